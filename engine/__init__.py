@@ -1,0 +1,1 @@
+"""The computation and the judgement of suspension mounting. Pure Python: no web, no database, no files."""

@@ -1,0 +1,43 @@
+"""Axes, units and tolerances used everywhere inside the engine.
+
+Axes        x forward, y left, z up (ISO 8855), millimetres from the drawn datum.
+Travel      vertical movement of the wheel centre from the drawn position, mm, bump positive.
+Motion ratio  minus the change of a unit's length per wheel travel, mm/mm: damper per wheel.
+Units       mm, N, N/mm, kg, degrees, bar gauge. Angles are radians inside the linkage solver only.
+"""
+
+from dataclasses import dataclass
+
+GRAVITY_M_PER_S2 = 9.80665  # CODATA / ISO 80000-3 standard acceleration of free fall
+
+
+@dataclass(frozen=True)
+class Tolerances:
+    """Every tolerance of the engine, in one place, with the reason for its size."""
+
+    closure_mm: float = 1e-9
+    """A joint closed this well costs nothing in double precision and is far below the 0.001 mm asked."""
+
+    redundant_closure_mm: float = 1e-3
+    """A doubled constraint that stays this close over the travel is only written twice, not fought over."""
+
+    rank: float = 1e-7
+    """Singular values below this share of the largest are freedoms; drawn co-ordinates are good to 1e-6."""
+
+    coincident_mm: float = 0.01
+    """Two points of one body closer than this are one bolt."""
+
+    reach_mm: float = 1e-4
+    """How finely the end of reach is bisected; 0.01 mm is asked."""
+
+    newton_steps: int = 12
+    """Quadratic convergence needs five or six from a fair start; more means the start was not fair."""
+
+    branch_share: float = 0.35
+    """A correction larger than this share of the step may have jumped to the other way of assembling."""
+
+
+TOLERANCES = Tolerances()
+
+SEARCH_BEYOND = 1.5
+"""Limits are searched over the wanted travel and half as far again each way."""

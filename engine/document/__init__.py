@@ -1,0 +1,1 @@
+"""The project file: typed, validated, written back."""

@@ -1,0 +1,166 @@
+"""Bytes or text into a checked project, or every fault in plain sentences with its path."""
+
+import json
+from typing import Any, NoReturn
+
+from pydantic import ValidationError
+
+from engine.document.check import cross_faults
+from engine.document.schema import Project
+from engine.errors import DocumentRefused, Fault
+
+MAX_BYTES = 4_000_000
+MAX_DEPTH = 40
+MAX_FAULTS = 20
+UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap")
+
+
+class _NotANumber(ValueError):
+    """NaN or Infinity stood in the JSON."""
+
+
+def _refuse_constant(constant: str) -> NoReturn:
+    raise _NotANumber(constant)
+
+
+def read_json(data: bytes | str) -> Any:
+    """Return the JSON value in `data`; raise DocumentRefused in one sentence if there is none."""
+    if len(data) > MAX_BYTES:
+        raise _refused(
+            f"The file is {len(data) / 1e6:.1f} MB; a job is at most {MAX_BYTES / 1e6:.0f} MB. "
+            "Take photographs and other attachments out of it."
+        )
+    try:
+        text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
+        value = json.loads(text, parse_constant=_refuse_constant)
+        # One encode proves there is no 1e999 (read as infinity) and no lone surrogate in it.
+        json.dumps(value, allow_nan=False).encode()
+    except UnicodeDecodeError as error:
+        raise _refused(f"The file is not text in UTF-8 (byte {error.start}). Export it again as JSON.") from error
+    except json.JSONDecodeError as error:
+        raise _refused(
+            f"The file is not readable JSON: line {error.lineno}, column {error.colno}: {error.msg}. "
+            "Mend it there, or export it again."
+        ) from error
+    except RecursionError as error:
+        raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.") from error
+    except ValueError as error:
+        raise _refused(f"The file holds {error or 'a number out of range'}, which is not a number that can be used. Give a finite number.") from error
+    if _depth(value) > MAX_DEPTH:
+        raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.")
+    return value
+
+
+def read_project(data: bytes | str) -> Project:
+    """Return the checked project in `data`; raise DocumentRefused with every fault."""
+    return check_project(read_json(data))
+
+
+def check_project(value: Any) -> Project:
+    """Return the checked project in an already parsed JSON value; raise DocumentRefused."""
+    if not isinstance(value, dict):
+        raise _refused(f"A project file is one JSON object; this one holds {_kind(value)}.")
+    marks = _mark_faults(value)
+    if marks:
+        raise DocumentRefused(marks)
+    try:
+        project = Project.model_validate(value)
+    except ValidationError as error:
+        faults = [_fault(dict(item)) for item in error.errors(include_url=False, include_context=True)]
+        raise DocumentRefused(_unique(faults)[:MAX_FAULTS]) from error
+    faults = cross_faults(project)
+    if faults:
+        raise DocumentRefused(faults[:MAX_FAULTS])
+    return project
+
+
+def _refused(sentence: str) -> DocumentRefused:
+    return DocumentRefused([Fault("", sentence)])
+
+
+def _mark_faults(value: dict[str, Any]) -> list[Fault]:
+    """Return what is wrong with the two marks that say what the file is."""
+    if value.get("format") != "jugatrix-project":
+        got = json.dumps(value.get("format"))[:60]
+        return [Fault("format", f'must be "jugatrix-project", got {got}; this is not a project file of this program')]
+    version = value.get("version")
+    if version != 1 or isinstance(version, bool) or not isinstance(version, int):
+        got = json.dumps(version)[:60]
+        return [Fault("version", f"this program reads version 1, got {got}; export it again as version 1, or update")]
+    return []
+
+
+def _depth(value: Any) -> int:
+    depth, layer = 0, [value]
+    while layer and depth <= MAX_DEPTH:
+        depth += 1
+        layer = [
+            child
+            for item in layer
+            if isinstance(item, dict | list)
+            for child in (item.values() if isinstance(item, dict) else item)
+        ]
+    return depth
+
+
+def _unique(faults: list[Fault]) -> list[Fault]:
+    return list(dict.fromkeys(faults))
+
+
+def _path(location: tuple[Any, ...]) -> str:
+    """Return `stations[0].units[1].springs[0].rate` for a pydantic location, without its union tags."""
+    path, previous = "", None
+    for index, part in enumerate(location):
+        is_tag = part in UNIT_KINDS and isinstance(previous, int) and location[index - 2] == "units"
+        is_key_mark = part == "[key]"
+        if not is_tag and not is_key_mark:
+            path += f"[{part}]" if isinstance(part, int) else (f".{part}" if path else str(part))
+        previous = part
+    return path
+
+
+def _shown(value: Any) -> str:
+    if isinstance(value, float | int | bool | str) or value is None:
+        return json.dumps(value)[:60]
+    return _kind(value)
+
+
+def _kind(value: Any) -> str:
+    if isinstance(value, dict):
+        return "an object"
+    if isinstance(value, list):
+        return f"a list of {len(value)}"
+    return {str: "a text", bool: "true or false", type(None): "nothing"}.get(type(value), "a number")
+
+
+_SENTENCES = {
+    "missing": "is missing; add it",
+    "greater_than": "must be greater than {gt:g}, got {got}",
+    "greater_than_equal": "must be {ge:g} or more, got {got}",
+    "less_than": "must be less than {lt:g}, got {got}",
+    "less_than_equal": "must be {le:g} or less, got {got}",
+    "float_type": "must be a number, got {got}",
+    "int_type": "must be a whole number, got {got}",
+    "string_type": "must be a text, got {got}",
+    "list_type": "must be a list, got {got}",
+    "dict_type": "must be an object, got {got}",
+    "model_type": "must be an object, got {got}",
+    "model_attributes_type": "must be an object, got {got}",
+    "finite_number": "must be a finite number, got {got}",
+    "string_too_short": "must not be empty",
+    "string_pattern_mismatch": "must not be empty",
+    "string_too_long": "must be at most {max_length} characters long",
+    "too_short": "needs at least {min_length} entries, got {actual_length}",
+    "too_long": "takes at most {max_length} entries, got {actual_length}",
+    "literal_error": "must be {expected}, got {got}",
+    "union_tag_not_found": "is missing its `kind`; give one of " + ", ".join(UNIT_KINDS),
+    "union_tag_invalid": "has the kind {tag}, which is not known; give one of " + ", ".join(UNIT_KINDS),
+}
+
+
+def _fault(error: dict[str, Any]) -> Fault:
+    context = dict(error.get("ctx") or {})
+    context["got"] = _shown(error.get("input"))
+    sentence = _SENTENCES.get(str(error["type"]))
+    message = sentence.format(**context) if sentence else f"{error['msg']}, got {context['got']}"
+    return Fault(_path(tuple(error["loc"])), message)

@@ -1,0 +1,90 @@
+"""Coil stacks: one to three springs on a damper, end to end.
+
+Stack compression   how much shorter the whole stack is than free, mm.
+Locked              a spring whose crossover ring or own coils allow no more.
+Preload             stack compression with the damper fully extended; negative is a loose spring.
+
+In series every spring carries the same force and their deflections add up, so a stack is one
+polyline of compression against force, with a corner wherever a spring locks or a table has a row.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.document.schema import Spring
+from engine.linkage.topology import Array
+
+
+@dataclass(frozen=True)
+class Stack:
+    """A series stack as a polyline.
+
+    compression : (n,) mm, rising, from 0
+    force       : (n,) N, rising
+    free_length, solid_length : mm, of the whole stack; solid when every spring is locked
+    """
+
+    compression: Array
+    force: Array
+    free_length: float
+    solid_length: float
+
+    @property
+    def solid_compression(self) -> float:
+        """Compression at which the whole stack allows no more, mm."""
+        return float(self.compression[-1])
+
+    def at(self, compression: Array) -> tuple[Array, Array]:
+        """Return force (N) and rate (N/mm) at a compression (mm).
+
+        Loose gives nothing. Past solid the last rate is carried on: the true force is without bound,
+        and the limit `coil_solid` says where that begins.
+        """
+        slopes = np.diff(self.force) / np.diff(self.compression)
+        piece = np.clip(np.searchsorted(self.compression, compression, side="right") - 1, 0, len(slopes) - 1)
+        force = self.force[piece] + slopes[piece] * (compression - self.compression[piece])
+        loose = compression < 0
+        return np.where(loose, 0.0, force), np.where(loose, 0.0, slopes[piece])
+
+
+def stack_of(springs: list[Spring]) -> Stack:
+    """Return the series stack of one to three springs."""
+    curves = [_curve(spring) for spring in springs]
+    forces = np.unique(np.concatenate([force for _, force, _ in curves]))
+    total = np.zeros_like(forces)
+    for deflection, force, lock in curves:
+        # A locked spring deflects no further; a free one carries its last rate on.
+        last = (deflection[-1] - deflection[-2]) / (force[-1] - force[-2])
+        reached = np.interp(forces, force, deflection) + np.maximum(forces - force[-1], 0) * last
+        total += np.minimum(reached, lock)
+    rising = np.concatenate([[True], np.diff(total) > 1e-12])
+    return Stack(
+        compression=total[rising],
+        force=forces[rising],
+        free_length=sum(spring.free_length for spring in springs),
+        solid_length=sum(spring.free_length - curve[2] for spring, curve in zip(springs, curves, strict=True)),
+    )
+
+
+def _curve(spring: Spring) -> tuple[Array, Array, float]:
+    """Return deflection (mm) and force (N) from free to locked, and the deflection at lock."""
+    lock = spring.free_length - spring.solid_length
+    if spring.stop is not None:
+        lock = min(lock, spring.stop)
+    if spring.table is None:
+        assert spring.rate is not None
+        return np.array([0.0, lock]), np.array([0.0, spring.rate * lock]), lock
+    table = np.array(spring.table, dtype=float)
+    if table[0, 0] > 0 or table[0, 1] > 0:
+        table = np.vstack([[0.0, 0.0], table]) if table[0].all() else table
+    return _cut_at(table, lock)
+
+
+def _cut_at(table: Array, lock: float) -> tuple[Array, Array, float]:
+    """Return a force table ended exactly at the lock, its last rate carried on if it is short."""
+    deflection, force = table[:, 0], table[:, 1]
+    last = (force[-1] - force[-2]) / (deflection[-1] - deflection[-2])
+    at_lock = float(np.interp(lock, deflection, force) + max(lock - deflection[-1], 0) * last)
+    inside = deflection < lock
+    return np.append(deflection[inside], lock), np.append(force[inside], at_lock), lock

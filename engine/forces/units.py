@@ -1,0 +1,97 @@
+"""What sits between two points: its force and rate by length, and the lengths at which it ends.
+
+Force      positive pushes the ends apart, N.
+Rate       rise of that force as the unit shortens, N/mm.
+Event      a length beyond which something has happened: `longer` or `shorter` says which way.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.document.schema import (
+    AirSpring,
+    BumpStop,
+    Coilover,
+    Damper,
+    SpringUnit,
+    Strap,
+)
+from engine.forces.stack import Stack, stack_of
+from engine.linkage.topology import Array
+
+AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happens when a unit passes a length."""
+
+    kind: str
+    length_mm: float
+    longer: bool
+
+
+@dataclass(frozen=True)
+class UnitLaw:
+    """One unit's behaviour by its length.
+
+    stack, free_reference : compression = free_reference − length for the coil stack, if it has one
+    gas_force             : N, constant over the stroke
+    """
+
+    name: str
+    kind: str
+    ends: tuple[str, str]
+    events: tuple[Event, ...]
+    gas_force: float = 0.0
+    stack: Stack | None = None
+    free_reference: float = 0.0
+    computed: bool = True
+
+    def at(self, length: Array) -> tuple[Array, Array]:
+        """Return force (N) and rate (N/mm) at lengths (mm)."""
+        force, rate = np.full_like(length, self.gas_force), np.zeros_like(length)
+        if self.stack is not None:
+            spring_force, spring_rate = self.stack.at(self.free_reference - length)
+            force, rate = force + spring_force, rate + spring_rate
+        return force, rate
+
+
+def law_of(unit: AnyUnit) -> UnitLaw:
+    """Return a unit's behaviour; kinds that are not computed yet say so in `computed`."""
+    ends = (unit.ends[0], unit.ends[1])
+    match unit:
+        case Coilover():
+            stack, reference = stack_of(unit.springs), unit.preload + unit.extended
+            events = _damper_events(unit) + _captive_coil_events(unit, stack, reference)
+            return UnitLaw(unit.name, unit.kind, ends, events, unit.gas_force, stack, reference)
+        case Damper():
+            return UnitLaw(unit.name, unit.kind, ends, _damper_events(unit), unit.gas_force)
+        case SpringUnit():
+            stack = stack_of(unit.springs)
+            free_events = (
+                Event("coil_loose", stack.free_length, longer=True),
+                Event("coil_solid", stack.free_length - stack.solid_compression, longer=False),
+            )
+            return UnitLaw(unit.name, unit.kind, ends, free_events, 0.0, stack, stack.free_length)
+        case _:
+            return UnitLaw(unit.name, unit.kind, ends, (), computed=False)
+
+
+def _damper_events(unit: Coilover | Damper) -> tuple[Event, ...]:
+    return (
+        Event("damper_extended", unit.extended, longer=True),
+        Event("damper_compressed", unit.compressed, longer=False),
+    )
+
+
+def _captive_coil_events(unit: Coilover, stack: Stack, reference: float) -> tuple[Event, ...]:
+    """A coil on a damper can only be loose or solid between the damper's own ends."""
+    solid_at = reference - stack.solid_compression
+    events = []
+    if reference < unit.extended:
+        events.append(Event("coil_loose", reference, longer=True))
+    if solid_at > unit.compressed:
+        events.append(Event("coil_solid", solid_at, longer=False))
+    return tuple(events)

@@ -1,0 +1,1 @@
+"""One mechanism solver for every linkage that the project file can hold."""

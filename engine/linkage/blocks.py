@@ -1,0 +1,159 @@
+"""The system cut into the smallest pieces that can be solved one after another.
+
+A wheel side is one piece, a rocker behind it another: the wheel side never waits for the rocker.
+Each unknown is matched with a row; unknowns that need one another form a block (the strongly
+connected parts of the matched graph), and the blocks come out in the order in which they depend.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components, maximum_bipartite_matching
+
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Topology
+
+Row = tuple[int, int]
+"""An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
+
+
+@dataclass(frozen=True)
+class Block:
+    """One piece: its unknowns, its rows, and the bodies whose points follow from it.
+
+    columns   unknown numbers
+    rows      as many rows
+    turns     turns whose angle is one of its unknowns
+    free      positions in `Topology.free` whose co-ordinates are among its unknowns
+    carriers  carriers whose points can be worked out once it is solved, in order
+    needed    those of the carriers that its own rows need
+    """
+
+    columns: tuple[int, ...]
+    rows: tuple[Row, ...]
+    turns: tuple[int, ...]
+    free: tuple[int, ...]
+    carriers: tuple[int, ...]
+    needed: tuple[int, ...]
+
+
+def points_of(equation: Equation) -> tuple[int, ...]:
+    """Return the points that an equation looks at."""
+    match equation:
+        case Distance(i=i, j=j):
+            return (i, j)
+        case Coincide(point=point, ghost=ghost):
+            return (point, ghost)
+        case Hold(a=a, b=b, c=c):
+            return (a, b, c)
+        case Driver(wheels=wheels):
+            return wheels
+
+
+def dependencies(topology: Topology) -> dict[int, frozenset[int]]:
+    """Return, for each point, the numbers of the unknowns that move it."""
+    depends: dict[int, frozenset[int]] = {point: frozenset() for point in topology.fixed}
+    for number, turn in enumerate(topology.turns):
+        for member in turn.members:
+            depends[member] = frozenset((number,))
+    first = len(topology.turns)
+    for number, point in enumerate(topology.free):
+        depends[point] = frozenset(range(first + 3 * number, first + 3 * number + 3))
+    for carrier in topology.carriers:
+        union = frozenset[int]().union(*(depends[point] for point in carrier.basis))
+        for member in carrier.members:
+            depends[member] = union
+    return depends
+
+
+def blocks_of(
+    topology: Topology, equations: tuple[Equation, ...], rows: tuple[Row, ...]
+) -> tuple[Block, ...]:
+    """Return the blocks in solving order; `rows` are independent and as many as the unknowns."""
+    depends = dependencies(topology)
+    touched = [
+        frozenset[int]().union(*(depends[point] for point in points_of(equations[number])))
+        for number, _ in rows
+    ]
+    owner = _matched(touched, topology.unknowns)
+    component = _components(touched, owner)
+    order = _solving_order(touched, owner, component)
+    ready = [_ready(topology, number, depends, component, order) for number in range(len(topology.carriers))]
+    first = len(topology.turns)
+    blocks = []
+    for label in order:
+        columns = tuple(column for column, its in enumerate(component) if its == label)
+        mine = tuple(rows[owner[column]] for column in columns)
+        carriers = tuple(number for number, when in enumerate(ready) if when == label)
+        free = tuple(
+            (column - first) // 3 for column in columns if column >= first and (column - first) % 3 == 0
+        )
+        blocks.append(
+            Block(
+                columns=columns,
+                rows=mine,
+                turns=tuple(column for column in columns if column < first),
+                free=free,
+                carriers=carriers,
+                needed=_needed(topology, equations, mine, carriers),
+            )
+        )
+    return tuple(blocks)
+
+
+def _matched(touched: list[frozenset[int]], unknowns: int) -> list[int]:
+    """Return for each unknown the row that it is matched with."""
+    pairs = [(row, column) for row, columns in enumerate(touched) for column in columns]
+    rows, columns = np.array(pairs).T
+    graph = csr_matrix((np.ones(len(pairs)), (rows, columns)), shape=(len(touched), unknowns))
+    return [int(row) for row in maximum_bipartite_matching(graph, perm_type="row")]
+
+
+def _components(touched: list[frozenset[int]], owner: list[int]) -> list[int]:
+    edges = [(column, other) for column in range(len(owner)) for other in touched[owner[column]]]
+    tails, heads = np.array(edges).T
+    graph = csr_matrix((np.ones(len(edges)), (tails, heads)), shape=(len(owner), len(owner)))
+    labels = connected_components(graph, directed=True, connection="strong")[1]
+    return [int(label) for label in labels]
+
+
+def _solving_order(
+    touched: list[frozenset[int]], owner: list[int], component: list[int]
+) -> list[int]:
+    """Return component numbers so that each comes after those that its rows look at."""
+    needs: dict[int, set[int]] = {label: set() for label in component}
+    for column, label in enumerate(component):
+        needs[label] |= {component[other] for other in touched[owner[column]]} - {label}
+    order: list[int] = []
+    while len(order) < len(needs):
+        order += sorted(
+            label for label in needs if label not in order and needs[label] <= set(order)
+        )
+    return order
+
+
+def _ready(
+    topology: Topology,
+    carrier: int,
+    depends: dict[int, frozenset[int]],
+    component: list[int],
+    order: list[int],
+) -> int:
+    """Return the component after which a carrier's points can be worked out."""
+    columns = {column for point in topology.carriers[carrier].basis for column in depends[point]}
+    return max((component[column] for column in columns), key=order.index)
+
+
+def _needed(
+    topology: Topology,
+    equations: tuple[Equation, ...],
+    rows: tuple[Row, ...],
+    carriers: tuple[int, ...],
+) -> tuple[int, ...]:
+    wanted = {point for number, _ in rows for point in points_of(equations[number])}
+    needed: list[int] = []
+    for number in reversed(carriers):
+        if wanted & set(topology.carriers[number].members):
+            needed.append(number)
+            wanted |= set(topology.carriers[number].basis)
+    return tuple(reversed(needed))

@@ -1,0 +1,185 @@
+"""Counting freedoms at the drawn position: what is loose, what is doubly held, what drives it.
+
+The full system's slopes are taken once. Rows that say nothing new are dropped (a hinge written
+twice, a parallel link); the freedoms that are left must be those of the wheels.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg import qr
+
+from engine.conventions import TOLERANCES
+from engine.errors import LinkageRefused
+from engine.linkage.blocks import Block, Row, blocks_of, points_of
+from engine.linkage.geometry import Geometry
+from engine.linkage.kernel import Kernel
+from engine.linkage.topology import Array, Driver, Equation, Topology
+
+TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
+
+
+@dataclass(frozen=True)
+class Assembly:
+    """A linkage ready to be solved.
+
+    equations      the topology's and then the drivers
+    blocks         in solving order
+    drivers        how many targets a row has: 1, or 2 for an axle free in heave and articulation
+    spare          rows that were dropped because others already say the same
+    over_constrained  an axle that cannot articulate freely
+    """
+
+    topology: Topology
+    equations: tuple[Equation, ...]
+    blocks: tuple[Block, ...]
+    drivers: int
+    spare: tuple[Row, ...]
+    over_constrained: bool
+
+
+def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[str]], path: str) -> Assembly:
+    """Return the assembly, or raise LinkageRefused naming what is loose or doubly held.
+
+    geometry : a single drawn geometry, links as drawn
+    bodies   : the station's bodies, to name what moves
+    path     : the station's path in the file
+    """
+    rows = [(n, c) for n, equation in enumerate(topology.equations) for c in range(equation.rows)]
+    slopes = _slopes(topology, topology.equations, geometry, rows)
+    kept = _independent(slopes)
+    freedoms = topology.unknowns - len(kept)
+    drivers = _drivers(topology, freedoms)
+    equations = topology.equations + drivers
+    all_rows = [rows[k] for k in kept] + [(len(topology.equations) + k, 0) for k in range(len(drivers))]
+    full = _slopes(topology, equations, geometry, all_rows)
+    _refuse_loose(topology, full, freedoms, len(drivers), bodies, path)
+    _refuse_held(topology, full, slopes, rows, freedoms, path)
+    return Assembly(
+        topology=topology,
+        equations=equations,
+        blocks=blocks_of(topology, equations, tuple(all_rows)),
+        drivers=len(drivers),
+        spare=tuple(row for k, row in enumerate(rows) if k not in kept),
+        over_constrained=len(topology.wheels) == 2 and freedoms == 1,
+    )
+
+
+def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
+    if len(topology.wheels) == 2 and freedoms >= 2:
+        return tuple(Driver((wheel,), target) for target, wheel in enumerate(topology.wheels))
+    return (Driver(topology.wheels, 0),)
+
+
+def _slopes(
+    topology: Topology, equations: tuple[Equation, ...], geometry: Geometry, rows: list[Row]
+) -> Array:
+    """Return (rows, unknowns) slopes at the drawn position, all in mm/mm."""
+    if not rows:
+        return np.zeros((0, topology.unknowns))
+    first = len(topology.turns)
+    block = Block(
+        columns=tuple(range(topology.unknowns)),
+        rows=tuple(rows),
+        turns=tuple(range(first)),
+        free=tuple(range(len(topology.free))),
+        carriers=tuple(range(len(topology.carriers))),
+        needed=tuple(range(len(topology.carriers))),
+    )
+    out = Kernel(topology, equations, geometry, block).jacobian(geometry.drawn)[0]
+    out[:, :first] /= TURN_COLUMN_MM
+    return out
+
+
+def _independent(slopes: Array) -> list[int]:
+    """Return the numbers of a best-conditioned set of independent rows."""
+    if not slopes.size:
+        return []
+    _, triangle, order = qr(slopes.T, mode="economic", pivoting=True)
+    sizes = np.abs(np.diag(triangle))
+    rank = int((sizes > TOLERANCES.rank * max(sizes.max(initial=0.0), 1e-300)).sum())
+    return sorted(int(number) for number in order[:rank])
+
+
+def _refuse_loose(
+    topology: Topology,
+    full: Array,
+    freedoms: int,
+    drivers: int,
+    bodies: dict[str, list[str]],
+    path: str,
+) -> None:
+    """Raise if something can still move while the wheels are held."""
+    _, sizes, directions = np.linalg.svd(full, full_matrices=True)
+    loose = directions[int((sizes > TOLERANCES.rank * sizes.max(initial=1.0)).sum()) :]
+    if not len(loose) or freedoms < drivers:
+        return
+    names = _moving_bodies(topology, loose, bodies)
+    if not names:
+        return
+    if freedoms == drivers:
+        raise LinkageRefused(
+            "linkage_dead_centre",
+            f"The {_spoken(names)} stands at dead centre as drawn, so it could go either way. "
+            "Move one of its joints a few millimetres off the line.",
+            names,
+            path,
+        )
+    count = freedoms - drivers
+    raise LinkageRefused(
+        "linkage_loose",
+        f"The {_spoken(names)} {'is' if len(names) == 1 else 'are'} loose: with the wheel held, "
+        f"{count} freedom{'s' if count > 1 else ''} still move{'' if count > 1 else 's'}. "
+        "Add a link or a second chassis point (a hinge) that holds it.",
+        names,
+        path,
+    )
+
+
+def _moving_bodies(topology: Topology, loose: Array, bodies: dict[str, list[str]]) -> tuple[str, ...]:
+    """Return the bodies whose own points move most in the loose directions."""
+    first = len(topology.turns)
+    turning = {turn.body: float(np.abs(loose[:, n]).max()) for n, turn in enumerate(topology.turns)}
+    sway = {
+        topology.names[point]: float(np.abs(loose[:, first + 3 * n : first + 3 * n + 3]).max())
+        for n, point in enumerate(topology.free)
+    }
+    moving = dict(turning)
+    for body, members in bodies.items():
+        moving[body] = max([moving.get(body, 0.0), *(sway.get(member, 0.0) for member in members)])
+    top = max(moving.values(), default=0.0)
+    ranked = sorted((b for b in moving if moving[b] > 0.3 * top), key=lambda b: -moving[b])
+    return tuple(ranked[:3])
+
+
+def _refuse_held(
+    topology: Topology, full: Array, slopes: Array, rows: list[Row], freedoms: int, path: str
+) -> None:
+    """Raise if the wheel cannot move although something else is not to blame."""
+    if freedoms >= 1 and np.linalg.matrix_rank(full, TOLERANCES.rank) == full.shape[1]:
+        return
+    # The doubly held bodies are those whose rows push against one another: the left null space.
+    wheels = [p for p in topology.wheels]
+    left = np.linalg.svd(slopes.T, full_matrices=True)[2][np.linalg.matrix_rank(slopes, TOLERANCES.rank) :]
+    weight: dict[str, float] = {}
+    for k, (number, _) in enumerate(rows):
+        body = topology.equations[number].body
+        weight[body] = max(weight.get(body, 0.0), float(np.abs(left[:, k]).max(initial=0.0)))
+    if not any(share > 1e-6 for share in weight.values()):
+        # Independent rows, as many as unknowns: every body that reaches the wheel has a part in it.
+        weight = {topology.equations[n].body: 1.0 for n, _ in rows if points_of(topology.equations[n])}
+    top = max(weight.values(), default=1.0)
+    names = tuple(sorted((b for b in weight if weight[b] > 0.2 * top), key=lambda b: -weight[b])[:6])
+    wheel = topology.names[wheels[0]]
+    raise LinkageRefused(
+        "linkage_held",
+        f"The linkage is doubly held: {_spoken(names)} together leave the {wheel.replace('_', ' ')} "
+        "no way to travel. Take one link or hinge out, or join two bodies that are really one.",
+        names,
+        path,
+    )
+
+
+def _spoken(names: tuple[str, ...]) -> str:
+    words = [name.replace("_", " ") for name in names]
+    return words[0] if len(words) == 1 else ", ".join(words[:-1]) + " and " + words[-1]

@@ -1,0 +1,145 @@
+"""The lengths and shapes that a topology needs, worked out from drawn points, for a batch at once.
+
+Arrays are laid out with the batch last, so that every operation runs along contiguous memory:
+points are (3, n, rows), where rows is 1 for a single geometry and broadcasts.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.linkage.topology import Array, Carrier, Distance, Topology, Turn
+
+
+def cross(a: Array, b: Array) -> Array:
+    """Return a × b over the first axis of length 3; the rest broadcasts."""
+    a0, a1, a2 = a
+    b0, b1, b2 = b
+    x = a1 * b2
+    x -= a2 * b1
+    out = np.empty((3, *x.shape))
+    out[0] = x
+    np.subtract(a2 * b0, a0 * b2, out=out[1])
+    np.subtract(a0 * b1, a1 * b0, out=out[2])
+    return out
+
+
+def dot(a: Array, b: Array) -> Array:
+    """Return a · b over the first axis of length 3."""
+    product = a * b
+    total: Array = product[0] + product[1] + product[2]
+    return total
+
+
+@dataclass(frozen=True)
+class TurnShape:
+    """A turning body's points as circles: centre + radial·cos + tangent·sin, each (3, m, rows), mm.
+
+    axis : (3, 1, rows), the hinge's unit direction
+    """
+
+    axis: Array
+    centre: Array
+    radial: Array
+    tangent: Array
+
+
+@dataclass(frozen=True)
+class CarrierShape:
+    """How a body's points hang on its basis: a + along·e1 + across·e2 + out·(e1×e2), each (m, rows)."""
+
+    along: Array
+    across: Array
+    out: Array
+
+
+@dataclass(frozen=True)
+class Geometry:
+    """Numbers for one topology and a batch of geometries.
+
+    drawn     : (3, n, rows) mm, ghosts included
+    turns     : one shape a turn
+    carriers  : one shape a carrier
+    lengths   : per equation, (rows,) mm for a distance, None for the others
+    """
+
+    drawn: Array
+    turns: tuple[TurnShape, ...]
+    carriers: tuple[CarrierShape, ...]
+    lengths: tuple[Array | None, ...]
+
+    @property
+    def rows(self) -> int:
+        """Number of geometries in the batch."""
+        return int(self.drawn.shape[2])
+
+    def length(self, equation: int) -> Array:
+        """Return the length of a distance equation, (rows,) mm."""
+        value = self.lengths[equation]
+        assert value is not None
+        return value
+
+    @property
+    def scale_mm(self) -> float:
+        """A size to judge rounding by: the largest extent, at least a metre."""
+        spread = self.drawn.max(axis=(1, 2)) - self.drawn.min(axis=(1, 2))
+        return max(1000.0, float(spread.max()))
+
+
+def geometry_of(
+    topology: Topology, points: Array, link_lengths: Mapping[str, float | Array] | None = None
+) -> Geometry:
+    """Return the shapes of a batch of drawn geometries.
+
+    points       : (rows, n, 3) mm, real points in the topology's order
+    link_lengths : mm, for links set to a length other than as drawn; a number or (rows,)
+    """
+    drawn = np.ascontiguousarray(np.asarray(points, dtype=float).T[:, list(topology.source)])
+    given = link_lengths or {}
+    return Geometry(
+        drawn=drawn,
+        turns=tuple(_turn_shape(turn, drawn) for turn in topology.turns),
+        carriers=tuple(_carrier_shape(carrier, drawn) for carrier in topology.carriers),
+        lengths=tuple(_length(equation, drawn, given) for equation in topology.equations),
+    )
+
+
+def _turn_shape(turn: Turn, drawn: Array) -> TurnShape:
+    origin = drawn[:, [turn.origin]]
+    axis = drawn[:, [turn.tip]] - origin
+    axis = axis / np.sqrt(dot(axis, axis))
+    arms = drawn[:, list(turn.members)] - origin
+    axial = axis * dot(arms, axis)
+    radial = arms - axial
+    return TurnShape(axis, origin + axial, radial, cross(axis, radial))
+
+
+def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
+    """Solve each carried point for its shares of the body's edges."""
+    a = drawn[:, [carrier.basis[0]]]
+    e1 = drawn[:, [carrier.basis[1]]] - a
+    arms = drawn[:, list(carrier.members)] - a
+    if len(carrier.basis) == 2:
+        along = dot(arms, e1) / dot(e1, e1)
+        return CarrierShape(along, np.zeros_like(along), np.zeros_like(along))
+    e2 = drawn[:, [carrier.basis[2]]] - a
+    normal = cross(e1, e2)
+    area = dot(normal, normal)
+    return CarrierShape(
+        along=dot(cross(arms, e2), normal) / area,
+        across=dot(cross(e1, arms), normal) / area,
+        out=dot(arms, normal) / area,
+    )
+
+
+def _length(
+    equation: object, drawn: Array, given: Mapping[str, float | Array]
+) -> Array | None:
+    if isinstance(equation, Distance):
+        if equation.link in given:
+            return np.atleast_1d(np.asarray(given[str(equation.link)], dtype=float))
+        gap = drawn[:, equation.i] - drawn[:, equation.j]
+        length: Array = np.sqrt(dot(gap, gap))
+        return length
+    return None

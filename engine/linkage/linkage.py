@@ -1,0 +1,207 @@
+"""A station's linkage, ready to be moved: the one door into this package.
+
+    linkage = Linkage(station, "stations[0]")
+    path = linkage.follow(np.linspace(-40, 40, 81))
+
+Heave       every wheel centre moves up by the travel.
+Articulate  the left wheel of an axle moves up by the travel, the right one down by as much.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from engine.conventions import TOLERANCES
+from engine.document.schema import Station
+from engine.errors import LinkageDidNotClose
+from engine.linkage.freedom import Assembly, assembly_of
+from engine.linkage.geometry import Geometry, geometry_of
+from engine.linkage.path import Follower, Node, Path, Reach
+from engine.linkage.solver import Solution, Solver
+from engine.linkage.topology import Array, Coincide, Distance, Driver, Topology, topology_of
+
+ADJUST_STEPS = 64  # how finely a changed link length is approached when it cannot be set at once
+
+
+@dataclass(frozen=True)
+class Shortfall:
+    """Which body ends the travel, and by how much it falls short at a travel beyond, mm."""
+
+    body: str
+    gap_mm: float
+
+
+class Linkage:
+    """One station's linkage in its drawn geometry, with its links at their set lengths."""
+
+    def __init__(self, station: Station, path: str = "") -> None:
+        self.station, self.path = station, path
+        self.topology: Topology = topology_of(station)
+        names = list(station.points)
+        self.points: Array = np.array([station.points[name] for name in names], dtype=float)
+        self.index = {name: number for number, name in enumerate(names)}
+        self.bodies = {body: list(members) for body, members in station.bodies.items()}
+        drawn = geometry_of(self.topology, self.points[None])
+        self.assembly: Assembly = assembly_of(self.topology, drawn, self.bodies, path)
+        self.set_lengths = _set_lengths(station)
+        self._drawn = drawn
+        self.solver = Solver(self.assembly, self._geometry(self.set_lengths))
+
+    def _geometry(self, lengths: Mapping[str, float]) -> Geometry:
+        if not lengths:
+            return self._drawn
+        return geometry_of(self.topology, self.points[None], lengths)
+
+    def heave(self) -> Array:
+        """Return the direction of the drivers in which all wheels rise together."""
+        return np.ones(self.assembly.drivers)
+
+    def articulation(self) -> Array | None:
+        """Return the direction in which the wheels of an axle part, or None where there is none."""
+        return np.array([1.0, -1.0]) if self.assembly.drivers == 2 else None
+
+    def start(self) -> Node:
+        """Return the linkage put together at (or near) the drawn position; raise if it cannot be."""
+        drawn = Solver(self.assembly, self._drawn)
+        follower = Follower(drawn, self.heave())
+        zero = np.zeros((self.assembly.drivers, 1))
+        node = follower.node(drawn.solve(drawn.drawn_unknowns(), zero, self.heave()), 0, 0.0)
+        if not self.set_lengths:
+            return node
+        adjusted = self._adjusted(node)
+        if adjusted is None:
+            adjusted = self._adjusted_elsewhere(follower, node)
+        return adjusted
+
+    def _adjusted(self, node: Node) -> Node | None:
+        """Bring the links from their drawn to their set lengths at one travel, without jumping."""
+        drawn = {name: self._drawn_length(name) for name in self.set_lengths}
+        done, step = 0.0, 1.0
+        while done < 1:
+            share = min(1.0, done + step)
+            lengths = {n: drawn[n] + share * (self.set_lengths[n] - drawn[n]) for n in drawn}
+            solver = Solver(self.assembly, self._geometry(lengths))
+            follower = Follower(solver, self.heave())
+            targets = np.full((self.assembly.drivers, 1), node.travel)
+            solution = solver.solve(node.unknowns, targets, self.heave())
+            moved = np.abs(solution.unknowns - node.unknowns) * follower.weights
+            size = max(abs(self.set_lengths[n] - drawn[n]) for n in drawn) * step
+            near = moved.max() <= max(20 * size, 1e-6)
+            if solution.closed[0] and near and (solution.signs == node.signs).all():
+                node, done = follower.node(solution, 0, node.travel), share
+            else:
+                step /= 2
+                if step < 1 / ADJUST_STEPS:
+                    return None
+        return node
+
+    def _adjusted_elsewhere(self, follower: Follower, node: Node) -> Node:
+        """The set lengths cannot be reached as drawn: try along the travel, nearest first."""
+        travel = self.station.travel
+        places = np.linspace(-travel.droop, travel.bump, 21)
+        path = follower.follow(node, places)
+        for row in sorted(np.flatnonzero(path.reached), key=lambda k: abs(places[k])):
+            found = self._adjusted(follower.node(path.solution, int(row), float(places[row])))
+            if found is not None:
+                return found
+        shortfall = self.shortfall(node, 0.0, self._last_block_of_links())
+        raise LinkageDidNotClose(0.0, shortfall.body, shortfall.gap_mm, f"{self.path}.links")
+
+    def _last_block_of_links(self) -> int:
+        for number, block in enumerate(self.assembly.blocks):
+            for equation, _ in block.rows:
+                its = self.assembly.equations[equation]
+                if isinstance(its, Distance) and its.link in self.set_lengths:
+                    return number
+        return 0
+
+    def _drawn_length(self, link: str) -> float:
+        one, other = self.bodies[link]
+        return float(np.linalg.norm(self.points[self.index[one]] - self.points[self.index[other]]))
+
+    def follow(self, travels: Array, direction: Array | None = None, start: Node | None = None) -> Path:
+        """Follow the linkage through sorted travels (mm); heave unless another direction is given."""
+        follower = Follower(self.solver, self.heave() if direction is None else direction)
+        return follower.follow(start or self.start(), np.asarray(travels, dtype=float))
+
+    def at(self, path: Path, travels: Array, direction: Array | None = None) -> Solution:
+        """Solve at travels between those of a path, each predicted from its nearest reached row."""
+        follower = Follower(self.solver, self.heave() if direction is None else direction)
+        rows = np.flatnonzero(path.reached)
+        nearest = rows[np.abs(path.travels[rows][:, None] - travels).argmin(axis=0)]
+        nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
+        return follower.attempt(nodes, travels)[0]
+
+    def shortfall(self, node: Node, travel: float, block_number: int) -> Shortfall:
+        """Return which body cannot follow to a travel, by the gap that a best fit leaves at it."""
+        solver = self.solver
+        kernel = solver.kernels[block_number]
+        columns = list(kernel.block.columns)
+        targets = np.full((self.assembly.drivers, 1), travel)
+        unknowns = node.unknowns.copy()
+        points = np.array(self._drawn.drawn)
+        for number, before in enumerate(solver.kernels[:block_number]):
+            part = solver.solve(unknowns, targets, self.heave(), slopes=False)
+            unknowns[list(before.block.columns)] = part.unknowns[list(before.block.columns)]
+            del number
+        for before in solver.kernels[:block_number]:
+            before.place(unknowns, points, everything=True)
+        equations = [self.assembly.equations[n] for n, _ in kernel.block.rows]
+        weights = np.array([1e3 if isinstance(e, Driver) else 1.0 for e in equations])
+        only_driver = len(equations) == 1
+
+        def gaps(values: Array) -> Array:
+            unknowns[columns, 0] = values
+            kernel.place(unknowns, points)
+            return kernel.residual(points, targets)[:, 0]
+
+        fit = least_squares(lambda values: gaps(values) * (1.0 if only_driver else weights), unknowns[columns, 0], max_nfev=200)
+        left = np.abs(gaps(fit.x))
+        worst = int(np.argmax(left if only_driver else np.where(weights > 1, 0, left)))
+        return Shortfall(self._blamed(equations[worst], kernel.block.turns), float(left[worst]))
+
+    def _blamed(self, equation: object, turns: tuple[int, ...]) -> str:
+        if isinstance(equation, Driver):
+            wheel = self.topology.names[equation.wheels[0]]
+            carriers = [body for body, members in self.bodies.items() if wheel in members]
+            return self.topology.turns[turns[0]].body if turns else carriers[0]
+        assert hasattr(equation, "body")
+        return str(equation.body)
+
+    def shortfall_beyond(self, reach: Reach, travel: float) -> Shortfall:
+        """Return what falls short at a travel beyond the reach."""
+        return self.shortfall(reach.node, travel, reach.block)
+
+    def mismatch_mm(self, path: Path) -> tuple[float, str]:
+        """Return how far dropped rows open over the travel, and the body they belong to.
+
+        A hinge written twice stays at nothing; two links that fight one another do not.
+        """
+        worst, body = 0.0, ""
+        place = path.solution.motion.place[:, :, path.reached]
+        for number, component in self.assembly.spare:
+            equation = self.assembly.equations[number]
+            gap = self._spare_gap(equation, number, component, place)
+            if gap > worst:
+                worst, body = gap, equation.body
+        return worst, body
+
+    def _spare_gap(self, equation: object, number: int, component: int, place: Array) -> float:
+        if not place.shape[2]:
+            return 0.0
+        match equation:
+            case Distance(i=i, j=j):
+                lengths = np.sqrt(((place[:, i] - place[:, j]) ** 2).sum(axis=0))
+                return float(np.abs(lengths - self.solver.geometry.length(number)).max())
+            case Coincide(point=point, ghost=ghost):
+                return float(np.abs(place[component, point] - place[component, ghost]).max())
+        return 0.0
+
+
+def _set_lengths(station: Station) -> dict[str, float]:
+    return {name: link.length for name, link in station.links.items() if link.length is not None}
+
+
+__all__ = ["TOLERANCES", "Linkage", "Shortfall"]

@@ -1,0 +1,208 @@
+"""Following the linkage over its travel, from the drawn position outward, without changing branch.
+
+Node      the last accepted position on one side; the next rows are predicted from it.
+Accepted  a row that closed, whose determinants kept their signs, and whose correction was a small
+          share of the step. Rows are accepted outward only, so the chain is never broken.
+Reach     where the linkage ends: no smaller step can be accepted.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.conventions import TOLERANCES
+from engine.linkage.kernel import Motion
+from engine.linkage.solver import Solution, Solver
+from engine.linkage.topology import Array
+
+TURN_WEIGHT_MM = 200.0  # compares angles with lengths when a step is judged
+CREEP_ROWS = 16
+
+
+@dataclass(frozen=True)
+class Node:
+    """One solved position, to predict from: unknowns and derivatives (unknowns, 1)."""
+
+    travel: float
+    unknowns: Array
+    first: Array
+    second: Array
+    signs: Array
+
+
+@dataclass(frozen=True)
+class Reach:
+    """Where the linkage ends on one side: the travel, and the block that could not follow."""
+
+    travel: float
+    node: Node
+    block: int
+
+
+@dataclass(frozen=True)
+class Path:
+    """A linkage followed over sorted travels.
+
+    travels  : (n,) mm
+    reached  : (n,) bool
+    solution : rows for every travel; rows not reached hold NaN
+    below, above : the ends of reach, None where all travels were reached
+    """
+
+    travels: Array
+    reached: np.ndarray
+    solution: Solution
+    below: Reach | None
+    above: Reach | None
+
+
+class Follower:
+    """Follows one solver along one direction of its drivers."""
+
+    def __init__(self, solver: Solver, direction: Array) -> None:
+        self.solver, self.direction = solver, direction
+        first = len(solver.topology.turns)
+        self.weights = np.ones((solver.topology.unknowns, 1))
+        self.weights[:first] = TURN_WEIGHT_MM
+
+    def node(self, solution: Solution, row: int, travel: float) -> Node:
+        """Return one row of a solution as a node."""
+        pick = slice(row, row + 1)
+        return Node(
+            travel,
+            solution.unknowns[:, pick],
+            solution.first[:, pick],
+            solution.second[:, pick],
+            solution.signs[:, pick],
+        )
+
+    def predict(self, nodes: list[Node], travels: Array) -> tuple[Array, Array]:
+        """Return (unknowns, rows) predicted to second order, and the steps taken from the nodes."""
+        step = travels - np.array([node.travel for node in nodes])
+        base = np.concatenate([node.unknowns for node in nodes], axis=1)
+        first = np.concatenate([node.first for node in nodes], axis=1)
+        second = np.concatenate([node.second for node in nodes], axis=1)
+        move = first * step + second * (step * step / 2)
+        return base + move, move
+
+    def attempt(self, nodes: list[Node], travels: Array) -> tuple[Solution, np.ndarray]:
+        """Solve rows predicted from their nodes; return the solution and which are accepted."""
+        predicted, move = self.predict(nodes, travels)
+        targets = self.direction[:, None] * travels
+        solution = self.solver.solve(predicted, targets, self.direction)
+        size = (np.abs(move) * self.weights).max(axis=0)
+        correction = (np.abs(solution.unknowns - predicted) * self.weights).max(axis=0)
+        signs = np.concatenate([node.signs for node in nodes], axis=1)
+        accepted = (
+            solution.closed
+            & (solution.signs == signs).all(axis=0)
+            & (correction <= TOLERANCES.branch_share * size + 1e-6)
+            & np.isfinite(solution.second).all(axis=0)
+        )
+        return solution, accepted
+
+    def follow(self, start: Node, travels: Array) -> Path:
+        """Follow outward from a node through sorted travels on both sides of it."""
+        gathered = _Gathered(travels)
+        sides = [
+            _Side(start, [k for k in range(len(travels)) if travels[k] >= start.travel]),
+            _Side(start, [k for k in range(len(travels)) if travels[k] < start.travel][::-1]),
+        ]
+        while any(side.pending for side in sides):
+            live = [side for side in sides if side.pending]
+            nodes = [side.node for side in live for _ in side.pending]
+            rows = [k for side in live for k in side.pending]
+            solution, accepted = self.attempt(nodes, travels[rows])
+            done = 0
+            for side in live:
+                count = len(side.pending)
+                good = accepted[done : done + count]
+                run = count if good.all() else int(np.argmin(good))
+                gathered.take(solution, range(done, done + run), side.pending[:run])
+                if run:
+                    side.node = self.node(solution, done + run - 1, float(travels[side.pending[run - 1]]))
+                    side.pending = side.pending[run:]
+                elif not self._creep(side, float(travels[side.pending[0]])):
+                    side.pending = []
+                done += count
+        return gathered.path(sides[1].reach, sides[0].reach)
+
+    def _creep(self, side: "_Side", target: float) -> bool:
+        """Step toward a travel that could not be taken at once; note the reach if it ends first."""
+        progress = np.inf
+        while abs(progress) > TOLERANCES.reach_mm:
+            before = side.node.travel
+            self._close_in(side, target)
+            if side.node.travel == target:
+                return True
+            progress = side.node.travel - before
+        side.reach = Reach(side.node.travel, side.node, self._failing_block(side.node, side.stuck))
+        return False
+
+    def _close_in(self, side: "_Side", bad: float) -> None:
+        """Move the node as far toward `bad` as rows are accepted, sixteen finer steps at a time."""
+        while abs(bad - side.node.travel) > TOLERANCES.reach_mm / 4:
+            travels = np.linspace(side.node.travel, bad, CREEP_ROWS + 1)[1:]
+            solution, accepted = self.attempt([side.node] * CREEP_ROWS, travels)
+            run = CREEP_ROWS if accepted.all() else int(np.argmin(accepted))
+            if run < CREEP_ROWS:
+                side.stuck = int(solution.stuck[run])
+                bad = float(travels[run])
+            if run:
+                side.node = self.node(solution, run - 1, float(travels[run - 1]))
+
+    def _failing_block(self, node: Node, stuck: int) -> int:
+        """Return the block whose slopes are closest to singular: its unknowns run away at the end."""
+        speeds = [
+            float((np.abs(node.first) * self.weights)[list(block.columns)].max())
+            for block in self.solver.blocks
+        ]
+        return int(np.argmax(speeds)) if max(speeds) > 20 else max(stuck, 0)
+
+
+class _Side:
+    """One side of the travel while it is followed."""
+
+    def __init__(self, node: Node, pending: list[int]) -> None:
+        self.node, self.pending = node, pending
+        self.reach: Reach | None = None
+        self.stuck = -1
+
+
+class _Gathered:
+    """Rows accepted so far, in the order of the travels."""
+
+    def __init__(self, travels: Array) -> None:
+        self.travels = travels
+        self.parts: list[tuple[Solution, list[int], list[int]]] = []
+
+    def take(self, solution: Solution, rows: range, places: list[int]) -> None:
+        if places:
+            self.parts.append((solution, list(rows), places))
+
+    def path(self, below: Reach | None, above: Reach | None) -> Path:
+        """Put the rows in order."""
+        count = len(self.travels)
+        reached = np.zeros(count, dtype=bool)
+        for _, _, places in self.parts:
+            reached[places] = True
+        solution = self._joined(count)
+        return Path(self.travels, reached, solution, below, above)
+
+    def _joined(self, count: int) -> Solution:
+        from engine.linkage.kernel import Motion
+
+        def join(name: str, of: str = "") -> Array:
+            values = [getattr(getattr(s, of) if of else s, name) for s, _, _ in self.parts]
+            out = np.full((*values[0].shape[:-1], count), np.nan)
+            for value, (_, rows, places) in zip(values, self.parts, strict=True):
+                out[..., places] = value[..., rows]
+            return out
+
+        motion = Motion(join("place", "motion"), join("first", "motion"), join("second", "motion"))
+        closed = np.zeros(count, dtype=bool)
+        for _, _, places in self.parts:
+            closed[places] = True
+        return Solution(
+            join("unknowns"), join("first"), join("second"), motion, closed, np.where(closed, -1, 0), join("signs")
+        )

@@ -1,0 +1,308 @@
+"""What hangs on what: a station's bodies turned into unknowns and equations.
+
+Fixed point    on the chassis, or on a body that the chassis holds altogether.
+Turn           a rigid body hinged to the chassis by two fixed points: one unknown, its angle.
+Free point     a point whose three co-ordinates are unknown.
+Triad          three points of a rigid body that carry its other points with them.
+Line           the same for a body whose points all lie on one line; it has no spin.
+Ghost          a second copy of a point that two bodies both carry; the copies must coincide.
+Hold           keeps a body that is held at two joints only from spinning about the line through them.
+
+Every row of the system is a distance, a coincidence, a hold or a driver (the height of a wheel).
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from engine.document.schema import Station
+
+Array = NDArray[np.float64]
+
+COLLINEAR_SHARE = 1e-6  # height over length below which three points are one line
+FAIR_TRIANGLE_SHARE = 0.05  # a triad this much thinner than the best is not worth its saved unknowns
+
+
+@dataclass(frozen=True)
+class Turn:
+    """A body on a chassis hinge. `members` are the points (ghosts too) that it carries."""
+
+    body: str
+    origin: int
+    tip: int
+    members: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Carrier:
+    """A body carried by three points (`basis`), or by two if its points lie on one line."""
+
+    body: str
+    basis: tuple[int, ...]
+    members: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Distance:
+    """Two points a fixed length apart; `link` names the two-point body whose length may be set."""
+
+    body: str
+    i: int
+    j: int
+    link: str | None = None
+    rows: int = 1
+
+
+@dataclass(frozen=True)
+class Coincide:
+    """Two copies of a point in one place."""
+
+    body: str
+    point: int
+    ghost: int
+    rows: int = 3
+
+
+@dataclass(frozen=True)
+class Hold:
+    """Point c stays in the plane of the line a–b and of where c was drawn."""
+
+    body: str
+    a: int
+    b: int
+    c: int
+    rows: int = 1
+
+
+@dataclass(frozen=True)
+class Driver:
+    """Mean height of one or two wheel centres, moved by `travel` (an index into the targets)."""
+
+    wheels: tuple[int, ...]
+    target: int
+    body: str = "wheel"
+    rows: int = 1
+
+
+Equation = Distance | Coincide | Hold | Driver
+
+
+@dataclass(frozen=True)
+class Topology:
+    """Points, unknowns and equations of one station, without any lengths.
+
+    names      point names; ghosts follow the real points, named as the point they copy
+    source     for each entry of names, the real point it copies (itself for real points)
+    fixed      indices of points that never move
+    turns      one unknown angle each
+    free       points with three unknowns each
+    carriers   in the order in which their members can be worked out
+    equations  without drivers
+    wheels     the wheel centres, in the file's order
+    """
+
+    names: tuple[str, ...]
+    source: tuple[int, ...]
+    fixed: frozenset[int]
+    turns: tuple[Turn, ...]
+    free: tuple[int, ...]
+    carriers: tuple[Carrier, ...]
+    equations: tuple[Equation, ...]
+    wheels: tuple[int, ...]
+
+    @property
+    def unknowns(self) -> int:
+        """Number of scalar unknowns: the turns first, then three for each free point."""
+        return len(self.turns) + 3 * len(self.free)
+
+
+def topology_of(station: Station) -> Topology:
+    """Return the unknowns and equations of a checked station."""
+    return _Builder(station).build()
+
+
+def _triangle_share(a: Array, b: Array, c: Array) -> float:
+    """Return the least height of a triangle over its longest side: 0 flat, 0.87 equilateral."""
+    sides = (b - a, c - a, c - b)
+    longest = max(float(np.linalg.norm(side)) for side in sides)
+    return float(np.linalg.norm(np.cross(sides[0], sides[1]))) / longest**2 if longest else 0.0
+
+
+class _Builder:
+    """Works the topology out step by step; holds what is owned so far."""
+
+    def __init__(self, station: Station) -> None:
+        self.names = list(station.points)
+        self.index = {name: number for number, name in enumerate(self.names)}
+        self.source = list(range(len(self.names)))
+        self.drawn = np.array([station.points[name] for name in self.names], dtype=float)
+        self.wheels = tuple(self.index[wheel.centre] for wheel in station.wheels)
+        everything = {body: [self.index[name] for name in members] for body, members in station.bodies.items()}
+        self.links = {body: members for body, members in everything.items() if len(members) == 2}
+        self.rigid = _merged({b: m for b, m in everything.items() if len(m) > 2}, self._flat)
+        self.fixed = {self.index[name] for name in station.chassis}
+        self.used = self._used()
+        self.owned: set[int] = set()
+        self.free: list[int] = []
+        self.turns: list[Turn] = []
+        self.carriers: list[Carrier] = []
+        self.equations: list[Equation] = []
+        self.paired: set[frozenset[int]] = set()
+
+    def build(self) -> Topology:
+        """Take the bodies in the order in which they can be worked out."""
+        waiting = self._without_fixed_bodies()
+        for body in [b for b, members in waiting.items() if self._fixed_in(members) >= 2]:
+            self._add_turn(body, waiting.pop(body))
+        while waiting:
+            body = max(waiting, key=lambda b: len((self.owned | self.fixed) & set(waiting[b])))
+            self._add_carrier(body, waiting.pop(body))
+        for body, (i, j) in self.links.items():
+            self._add_link(body, i, j)
+        return Topology(
+            names=tuple(self.names),
+            source=tuple(self.source),
+            fixed=frozenset(self.fixed),
+            turns=tuple(self.turns),
+            free=tuple(self.free),
+            carriers=tuple(self.carriers),
+            equations=tuple(self.equations),
+            wheels=self.wheels,
+        )
+
+    def _flat(self, members: list[int]) -> bool:
+        """Return whether the points lie on one line."""
+        points = self.drawn[members]
+        far = points[np.argmax(np.linalg.norm(points - points[0], axis=1))]
+        axis = far - points[0]
+        heights = np.linalg.norm(np.cross(points - points[0], axis), axis=1)
+        return bool(heights.max(initial=0.0) <= COLLINEAR_SHARE * float(axis @ axis))
+
+    def _used(self) -> set[int]:
+        """Return the points on more than one body, and the wheel centres."""
+        count: dict[int, int] = {}
+        for members in [*self.links.values(), *self.rigid.values()]:
+            for point in members:
+                count[point] = count.get(point, 0) + 1
+        return {point for point, times in count.items() if times > 1} | set(self.wheels)
+
+    def _fixed_in(self, members: list[int]) -> int:
+        return len(self.fixed & set(members))
+
+    def _without_fixed_bodies(self) -> dict[str, list[int]]:
+        """Fix every body that the chassis holds altogether, and return the others."""
+        waiting = dict(self.rigid)
+        while True:
+            held = [
+                body
+                for body, members in waiting.items()
+                if self._fixed_in(members) >= 2
+                and (self._flat(members) or not self._flat([p for p in members if p in self.fixed]))
+            ]
+            if not held:
+                return waiting
+            for body in held:
+                self.fixed |= set(waiting.pop(body))
+
+    def _claimed(self, body: str, point: int) -> int:
+        """Return the point if it is still unowned, or a ghost of it tied to it by an equation."""
+        if point not in self.owned and point not in self.fixed:
+            self.owned.add(point)
+            return point
+        ghost = len(self.names)
+        self.names.append(self.names[point])
+        self.source.append(point)
+        self.equations.append(Coincide(body, point, ghost))
+        return ghost
+
+    def _add_turn(self, body: str, members: list[int]) -> None:
+        hinge = [point for point in members if point in self.fixed]
+        one, other = max(combinations(hinge, 2), key=lambda pair: self._apart(*pair))
+        carried = [self._claimed(body, point) for point in members if point not in self.fixed]
+        self.turns.append(Turn(body, one, other, tuple(carried)))
+        self._note_pairs(members)
+
+    def _add_carrier(self, body: str, members: list[int]) -> None:
+        basis = self._line_basis(members) if self._flat(members) else self._triad(members)
+        for point in basis:
+            if point not in self.owned and point not in self.fixed:
+                self.owned.add(point)
+                self.free.append(point)
+        for i, j in combinations(basis, 2):
+            if frozenset((i, j)) not in self.paired and not {i, j} <= self.fixed:
+                self.equations.append(Distance(body, i, j))
+        self._note_pairs(members)
+        self._hold_spin(body, members, basis)
+        carried = [self._claimed(body, point) for point in members if point not in basis]
+        self.carriers.append(Carrier(body, basis, tuple(carried)))
+
+    def _hold_spin(self, body: str, members: list[int], basis: tuple[int, ...]) -> None:
+        """A body with two joints and no wheel would spin idly: hold it as drawn."""
+        joints = [point for point in members if point in self.used or point in self.fixed]
+        if len(basis) == 3 and len(joints) == 2 and not set(members) & set(self.wheels):
+            a, b = joints
+            others = [point for point in members if point not in joints]
+            c = max(others, key=lambda p: _triangle_share(*self.drawn[[a, b, p]]))
+            self.equations.append(Hold(body, a, b, c))
+
+    def _add_link(self, body: str, i: int, j: int) -> None:
+        for point in (i, j):
+            if point not in self.owned and point not in self.fixed:
+                self.owned.add(point)
+                self.free.append(point)
+        if not {i, j} <= self.fixed:
+            self.equations.append(Distance(body, i, j, link=body))
+
+    def _note_pairs(self, members: list[int]) -> None:
+        self.paired |= {frozenset(pair) for pair in combinations(members, 2)}
+
+    def _apart(self, i: int, j: int) -> float:
+        return float(np.linalg.norm(self.drawn[i] - self.drawn[j]))
+
+    def _line_basis(self, members: list[int]) -> tuple[int, int]:
+        longest = max(self._apart(i, j) for i, j in combinations(members, 2))
+        fair = [pair for pair in combinations(members, 2) if self._apart(*pair) > 0.3 * longest]
+        known = self.owned | self.fixed
+        return max(fair, key=lambda pair: (len(known & set(pair)), self._apart(*pair)))
+
+    def _triad(self, members: list[int]) -> tuple[int, ...]:
+        """Choose three points: known ones first as long as the triangle stays fair, then joints."""
+        known = self.owned | self.fixed
+        ranked = sorted(members, key=lambda p: (p not in known, p not in self.used))[:12]
+        if self._flat(ranked):
+            ranked = members
+        joints = {point for point in members if point in self.used or point in self.fixed}
+        best: dict[int, tuple[float, tuple[int, ...]]] = {}
+        for trio in combinations(ranked, 3):
+            share = _triangle_share(*self.drawn[list(trio)])
+            score = share * 0.5 ** sum(point not in joints for point in trio)
+            count = len(known & set(trio))
+            if share > COLLINEAR_SHARE and score > best.get(count, (0.0, ()))[0]:
+                best[count] = (score, trio)
+        top = max(score for score, _ in best.values())
+        fair = [count for count, (score, _) in best.items() if score >= FAIR_TRIANGLE_SHARE * top]
+        return best[max(fair)][1]
+
+
+def _merged(
+    rigid: dict[str, list[int]], flat: Callable[[list[int]], bool]
+) -> dict[str, list[int]]:
+    """Join bodies that share three points off one line: they are one body under two names."""
+    merged: dict[str, list[int]] = {}
+    for body, members in rigid.items():
+        host = next(
+            (
+                name
+                for name, held in merged.items()
+                if len(set(held) & set(members)) >= 3 and not flat(sorted(set(held) & set(members)))
+            ),
+            None,
+        )
+        if host is None:
+            merged[body] = list(members)
+        else:
+            merged[host] += [point for point in members if point not in merged[host]]
+    return merged

@@ -1,0 +1,112 @@
+"""A solved project as the plain values of the result file, `jugatrix-result` version 1."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from engine.document.schema import Project
+from engine.station import SolvedStation, solve_station
+
+Values = dict[str, Any]
+
+
+def solve_project(project: Project, steps: int = 41) -> Values:
+    """Return the result file's values; raise the engine's errors for a linkage that cannot move."""
+    return {
+        "format": "jugatrix-result",
+        "version": 1,
+        "name": project.name,
+        "stations": [
+            station_values(solve_station(station, f"stations[{number}]", steps))
+            for number, station in enumerate(project.stations)
+        ],
+    }
+
+
+def station_values(solved: SolvedStation) -> Values:
+    """Return one station's part of the result file."""
+    values: Values = {
+        "name": solved.station.name,
+        "sweep": [_row(solved, row) for row in range(len(solved.sweep.travels))],
+        "ride": None,
+        "limits": [_limit(limit) for limit in solved.limits],
+    }
+    if solved.ride is not None:
+        ride = solved.ride
+        values["ride"] = {
+            "travel": ride.travel,
+            "wheel_rate": ride.wheel_rate,
+            "wheel_rate_from_changing_ratio": ride.rate_from_ratio,
+            "frequency": ride.frequency,
+            "sag": ride.sag,
+        }
+    else:
+        values["ride_fault"] = solved.ride_fault
+    if solved.not_computed:
+        values["not_computed"] = [
+            {"unit": law.name, "kind": law.kind, "detail": "length and motion ratio only; its force is not computed yet"}
+            for law in solved.not_computed
+        ]
+    if solved.linkage.assembly.over_constrained or solved.mismatch_mm > 1e-3:
+        values["over_constrained"] = {"mismatch": solved.mismatch_mm, "body": solved.mismatch_body or None}
+    return values
+
+
+def _limit(limit: Any) -> Values:
+    values = {"direction": limit.direction, "travel": limit.travel, "kind": limit.kind, "unit": limit.unit}
+    return values if limit.body is None else {**values, "body": limit.body}
+
+
+def _number(value: Any) -> float | None:
+    number = float(value)
+    return number if math.isfinite(number) else None
+
+
+def _row(solved: SolvedStation, row: int) -> Values:
+    rows, reached = solved.sweep, bool(solved.reached[row])
+    values: Values = {"travel": float(rows.travels[row]), "reached": reached}
+    if not reached:
+        return {**values, **_unreached(solved, float(rows.travels[row]))}
+    computed = {law.name for law in solved.not_computed}
+    values["units"] = {
+        name: {
+            "length": float(trace.length[row]),
+            "motion_ratio": float(trace.motion_ratio[row]),
+            "force": None if name in computed else float(trace.force[row]),
+        }
+        for name, trace in rows.units.items()
+    }
+    values["wheel_force"] = _number(rows.wheel_force[row])
+    values["wheel_rate"] = _number(rows.wheel_rate[row])
+    values["wheels"] = {
+        name: {
+            "camber": _number(trace.camber[row]),
+            "toe": _number(trace.toe[row]),
+            "centre": [float(c) for c in trace.centre[:, row]],
+        }
+        for name, trace in rows.wheels.items()
+    }
+    place: np.ndarray = rows.solution.motion.place[:, :, row].T
+    values["points"] = {name: place[k].tolist() for name, k in solved.linkage.index.items()}
+    return values
+
+
+def _unreached(solved: SolvedStation, travel: float) -> Values:
+    """Say which body fell short and by how much."""
+    reach = solved.path.above if travel > 0 else solved.path.below
+    if reach is None:
+        reach = solved.path.below or solved.path.above
+    assert reach is not None
+    shortfall = solved.linkage.shortfall_beyond(reach, travel)
+    body = shortfall.body.replace("_", " ")
+    return {
+        "units": {},
+        "wheel_force": None,
+        "wheel_rate": None,
+        "wheels": {},
+        "points": {},
+        "body": shortfall.body,
+        "gap": shortfall.gap_mm,
+        "detail": f"The {body} cannot reach past {reach.travel:+.1f} mm; here it is {shortfall.gap_mm:.1f} mm short.",
+    }

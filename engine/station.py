@@ -1,0 +1,169 @@
+"""One station solved: swept over its travel, set on its weight, searched for what ends it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
+from engine.document.schema import Station
+from engine.errors import LinkageRefused
+from engine.forces.units import UnitLaw, law_of
+from engine.limits.search import Limit, find_limits
+from engine.linkage.linkage import Linkage
+from engine.linkage.path import Path
+from engine.linkage.solver import Solution
+from engine.linkage.topology import Array
+from engine.ride.equilibrium import Ride, find_ride
+from engine.ride.trace import (
+    UnitTrace,
+    WheelTrace,
+    unit_trace,
+    wheel_force_n,
+    wheel_rate_n_per_mm,
+    wheel_trace,
+)
+
+SEARCH_ROWS = 61
+HELD_MISMATCH_MM = 0.05  # a corner whose doubled joints open further than this would bind
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Everything at a set of positions; arrays are (rows,)."""
+
+    travels: Array
+    solution: Solution
+    units: dict[str, UnitTrace]
+    wheels: dict[str, WheelTrace]
+    wheel_force: Array
+    wheel_rate: Array
+
+
+@dataclass(frozen=True)
+class SolvedStation:
+    """A station with everything worked out.
+
+    sweep       rows asked for; `reached` says which of them the linkage can take
+    ride        where it carries its weight, or None with `ride_fault` in words
+    limits      what ends the travel, first met first
+    not_computed  units whose kind this version does not work out
+    mismatch_mm   what the bushings of an over-constrained axle must absorb in heave
+    """
+
+    station: Station
+    linkage: Linkage
+    path: Path
+    search: Rows
+    sweep: Rows
+    reached: np.ndarray
+    ride: Ride | None
+    ride_fault: str | None
+    at_ride: Rows | None
+    limits: tuple[Limit, ...]
+    not_computed: tuple[UnitLaw, ...]
+    mismatch_mm: float
+    mismatch_body: str
+
+
+class StationSolver:
+    """A station's linkage and units, to be asked for rows at any travel."""
+
+    def __init__(self, station: Station, path: str = "") -> None:
+        self.station = station
+        self.linkage = Linkage(station, path)
+        self.laws = [law_of(unit) for unit in station.units]
+        self.wheels = len(station.wheels)
+        self.weight_n = (station.mass.corner - station.mass.unsprung) * GRAVITY_M_PER_S2
+
+    def rows(self, travels: Array, solution: Solution) -> Rows:
+        """Return units and wheels at solved rows."""
+        index = self.linkage.index
+        units = {
+            law.name: unit_trace(law, index[law.ends[0]], index[law.ends[1]], solution)
+            for law in self.laws
+        }
+        wheels = {
+            wheel.name: wheel_trace(
+                index[wheel.centre], None if wheel.spindle is None else index[wheel.spindle], solution
+            )
+            for wheel in self.station.wheels
+        }
+        traces = [units[law.name] for law in self.laws]
+        force = wheel_force_n(traces, self.wheels) + np.zeros(len(travels))
+        rate = wheel_rate_n_per_mm(traces, self.wheels) + np.zeros(len(travels))
+        if not all(law.computed for law in self.laws):
+            # A force that is left out would make every sum wrong: say nothing rather than that.
+            force, rate = np.full_like(force, np.nan), np.full_like(rate, np.nan)
+        return Rows(travels, solution, units, wheels, force, rate)
+
+    def at(self, path: Path, travels: Array) -> Rows:
+        """Return exact rows at travels between those of a path."""
+        return self.rows(travels, self.linkage.at(path, travels))
+
+    def solve(self, steps: int = 41) -> SolvedStation:
+        """Sweep, set on its weight and search; raise LinkageRefused or LinkageDidNotClose."""
+        travel = self.station.travel
+        wanted = np.linspace(-travel.droop, travel.bump, steps)
+        wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, SEARCH_ROWS)
+        places = np.unique(np.concatenate([wanted, wider, [0.0]]))
+        path = self.linkage.follow(places)
+        search = self.rows(places, path.solution)
+        pick = np.searchsorted(places, wanted)
+        mismatch, body = self.linkage.mismatch_mm(path)
+        self._refuse_fighting(mismatch, body)
+        found = find_ride(self, path, search)
+        ride_rows = None if found.ride is None else self.at(path, np.array([found.ride.travel]))
+        return SolvedStation(
+            station=self.station,
+            linkage=self.linkage,
+            path=path,
+            search=search,
+            sweep=_picked(search, pick),
+            reached=path.reached[pick],
+            ride=found.ride,
+            ride_fault=found.fault,
+            at_ride=ride_rows,
+            limits=find_limits(self, path, search),
+            not_computed=tuple(law for law in self.laws if not law.computed),
+            mismatch_mm=mismatch,
+            mismatch_body=body,
+        )
+
+    def _refuse_fighting(self, mismatch: float, body: str) -> None:
+        if self.station.kind == "corner" and mismatch > HELD_MISMATCH_MM:
+            raise LinkageRefused(
+                "linkage_held",
+                f"The {body.replace('_', ' ')} is doubly held: through the travel its joints would open "
+                f"{mismatch:.2f} mm. Take one joint or hinge out, or bring its axes parallel.",
+                (body,),
+                self.linkage.path,
+            )
+
+
+def solve_station(station: Station, path: str = "", steps: int = 41) -> SolvedStation:
+    """Return a station solved at `steps` positions from full droop to full bump."""
+    return StationSolver(station, path).solve(steps)
+
+
+def _picked(rows: Rows, pick: np.ndarray) -> Rows:
+    solution = rows.solution
+    motion = type(solution.motion)(
+        solution.motion.place[..., pick], solution.motion.first[..., pick], solution.motion.second[..., pick]
+    )
+    part = Solution(
+        solution.unknowns[:, pick],
+        solution.first[:, pick],
+        solution.second[:, pick],
+        motion,
+        solution.closed[pick],
+        solution.stuck[pick],
+        solution.signs[:, pick],
+    )
+    units = {
+        name: UnitTrace(t.length[pick], t.motion_ratio[pick], t.ratio_slope[pick], t.force[pick], t.rate[pick])
+        for name, t in rows.units.items()
+    }
+    wheels = {
+        name: WheelTrace(w.camber[pick], w.toe[pick], w.centre[:, pick]) for name, w in rows.wheels.items()
+    }
+    return Rows(rows.travels[pick], part, units, wheels, rows.wheel_force[pick], rows.wheel_rate[pick])
