@@ -45,7 +45,11 @@ def station_values(solved: SolvedStation) -> Values:
         values["ride_fault"] = solved.ride_fault
     if solved.not_computed:
         values["not_computed"] = [
-            {"unit": law.name, "kind": law.kind, "detail": "length and motion ratio only; its force is not computed yet"}
+            {
+                "unit": law.name,
+                "kind": law.kind,
+                "detail": "length and motion ratio only; its force is not computed yet",
+            }
             for law in solved.not_computed
         ]
     if solved.linkage.assembly.over_constrained or solved.mismatch_mm > 1e-3:
@@ -93,20 +97,17 @@ def _row(solved: SolvedStation, row: int) -> Values:
 
 
 def _unreached(solved: SolvedStation, travel: float) -> Values:
-    """Say which body fell short and by how much."""
-    reach = solved.path.above if travel > 0 else solved.path.below
-    if reach is None:
-        reach = solved.path.below or solved.path.above
-    assert reach is not None
-    shortfall = solved.linkage.shortfall_beyond(reach, travel)
-    body = shortfall.body.replace("_", " ")
+    """Say which body falls short; nothing else is known at a position the linkage cannot take."""
+    direction = "bump" if travel > 0 else "droop"
+    ends = [limit for limit in solved.limits if limit.kind == "linkage_reach"]
+    end = next((limit for limit in ends if limit.direction == direction), ends[0])
+    body = (end.body or "linkage").replace("_", " ")
     return {
         "units": {},
         "wheel_force": None,
         "wheel_rate": None,
         "wheels": {},
         "points": {},
-        "body": shortfall.body,
-        "gap": shortfall.gap_mm,
-        "detail": f"The {body} cannot reach past {reach.travel:+.1f} mm; here it is {shortfall.gap_mm:.1f} mm short.",
+        "body": end.body,
+        "detail": f"The {body} cannot reach past {end.travel:+.1f} mm.",
     }

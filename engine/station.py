@@ -12,7 +12,7 @@ from engine.limits.search import Limit, find_limits
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
 from engine.linkage.solver import Solution
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array
 from engine.ride.equilibrium import Ride, find_ride
 from engine.ride.trace import (
     UnitTrace,
@@ -79,8 +79,7 @@ class StationSolver:
         """Return units and wheels at solved rows."""
         index = self.linkage.index
         units = {
-            law.name: unit_trace(law, index[law.ends[0]], index[law.ends[1]], solution)
-            for law in self.laws
+            law.name: unit_trace(law, index[law.ends[0]], index[law.ends[1]], solution) for law in self.laws
         }
         wheels = {
             wheel.name: wheel_trace(
@@ -112,7 +111,6 @@ class StationSolver:
         mismatch, body = self.linkage.mismatch_mm(path)
         self._refuse_fighting(mismatch, body)
         found = find_ride(self, path, search)
-        ride_rows = None if found.ride is None else self.at(path, np.array([found.ride.travel]))
         return SolvedStation(
             station=self.station,
             linkage=self.linkage,
@@ -122,7 +120,7 @@ class StationSolver:
             reached=path.reached[pick],
             ride=found.ride,
             ride_fault=found.fault,
-            at_ride=ride_rows,
+            at_ride=found.at,
             limits=find_limits(self, path, search),
             not_computed=tuple(law for law in self.laws if not law.computed),
             mismatch_mm=mismatch,
@@ -160,7 +158,9 @@ def _picked(rows: Rows, pick: np.ndarray) -> Rows:
         solution.signs[:, pick],
     )
     units = {
-        name: UnitTrace(t.length[pick], t.motion_ratio[pick], t.ratio_slope[pick], t.force[pick], t.rate[pick])
+        name: UnitTrace(
+            t.length[pick], t.motion_ratio[pick], t.ratio_slope[pick], t.force[pick], t.rate[pick]
+        )
         for name, t in rows.units.items()
     }
     wheels = {

@@ -1,6 +1,7 @@
 """What no single value can show: names that point nowhere, lengths the wrong way round, bodies adrift."""
 
 import difflib
+import itertools
 import math
 from collections.abc import Iterable, Iterator
 
@@ -84,10 +85,16 @@ def _wheel_faults(station: Station, at: str) -> Iterator[Fault]:
             if name is not None and name not in station.points:
                 yield _unknown(f"{at}.wheels[{index}].{key}", name, station.points)
         if wheel.centre in station.chassis:
-            yield Fault(f"{at}.wheels[{index}].centre", f'"{wheel.centre}" is on the chassis and cannot travel; put it on a body')
+            yield Fault(
+                f"{at}.wheels[{index}].centre",
+                f'"{wheel.centre}" is on the chassis and cannot travel; put it on a body',
+            )
         carriers = [members for members in station.bodies.values() if wheel.centre in members]
         if wheel.spindle and carriers and not any(wheel.spindle in members for members in carriers):
-            yield Fault(f"{at}.wheels[{index}].spindle", f'"{wheel.spindle}" must be on the same body as the wheel centre')
+            yield Fault(
+                f"{at}.wheels[{index}].spindle",
+                f'"{wheel.spindle}" must be on the same body as the wheel centre',
+            )
 
 
 def _unit_faults(station: Station, at: str) -> Iterator[Fault]:
@@ -109,11 +116,17 @@ def _unit_faults(station: Station, at: str) -> Iterator[Fault]:
 
 def _bag_faults(bag: AirSpring, here: str) -> Iterator[Fault]:
     if bag.min_height >= bag.max_height:
-        yield Fault(f"{here}.min_height", f"must be less than max_height ({bag.max_height:g} mm), got {bag.min_height:g}")
+        yield Fault(
+            f"{here}.min_height",
+            f"must be less than max_height ({bag.max_height:g} mm), got {bag.min_height:g}",
+        )
     rows = bag.height_table
-    for number, (before, after) in enumerate(zip(rows, rows[1:], strict=False), start=1):
+    for number, (before, after) in enumerate(itertools.pairwise(rows), start=1):
         if after[0] <= before[0]:
-            yield Fault(f"{here}.height_table[{number}]", f"heights must rise row by row, got {after[0]:g} mm after {before[0]:g} mm")
+            yield Fault(
+                f"{here}.height_table[{number}]",
+                f"heights must rise row by row, got {after[0]:g} mm after {before[0]:g} mm",
+            )
     if len({len(row) for row in rows}) > 1:
         yield Fault(f"{here}.height_table", "give the volume in every row or in none")
 
@@ -135,11 +148,12 @@ def _table_faults(table: list[list[float]], at: str) -> Iterator[Fault]:
         yield Fault(f"{at}[0][0]", f"deflection starts at 0 mm or more, got {table[0][0]:g}")
     if table[0][1] < 0:
         yield Fault(f"{at}[0][1]", f"force starts at 0 N or more, got {table[0][1]:g}")
-    for row, (before, after) in enumerate(zip(table, table[1:], strict=False), start=1):
+    for row, (before, after) in enumerate(itertools.pairwise(table), start=1):
         for column, word in ((0, "deflection"), (1, "force")):
             if after[column] <= before[column]:
                 yield Fault(
-                    f"{at}[{row}][{column}]", f"{word} must rise row by row, got {after[column]:g} after {before[column]:g}"
+                    f"{at}[{row}][{column}]",
+                    f"{word} must rise row by row, got {after[column]:g} after {before[column]:g}",
                 )
 
 
@@ -166,10 +180,14 @@ def _coincident_faults(station: Station, at: str) -> Iterator[Fault]:
         for index, one in enumerate(members)
         for other in members[index + 1 :]
     ]
-    pairs += [(f"{at}.units[{index}].ends", *unit.ends) for index, unit in enumerate(station.units)]
+    pairs += [
+        (f"{at}.units[{index}].ends", unit.ends[0], unit.ends[1]) for index, unit in enumerate(station.units)
+    ]
     for path, one, other in pairs:
         if math.dist(station.points[one], station.points[other]) < TOLERANCES.coincident_mm:
-            yield Fault(path, f'"{one}" and "{other}" stand in the same place; move one, or use one name for both')
+            yield Fault(
+                path, f'"{one}" and "{other}" stand in the same place; move one, or use one name for both'
+            )
 
 
 def _adrift_faults(station: Station, at: str) -> Iterator[Fault]:
@@ -180,7 +198,13 @@ def _adrift_faults(station: Station, at: str) -> Iterator[Fault]:
         for body in reached:
             held |= set(waiting.pop(body))
     for body in waiting:
-        yield Fault(f"{at}.bodies.{body}", "nothing holds it: no chain of joints leads to the chassis; share a point with a body that is held")
+        yield Fault(
+            f"{at}.bodies.{body}",
+            "nothing holds it: no chain of joints leads to the chassis; share a point with a body that is held",
+        )
     adrift = set(station.points) - held - {name for members in station.bodies.values() for name in members}
     for name in sorted(adrift):
-        yield Fault(f"{at}.points.{name}", "is on no body and not on the chassis; add it to a body or to the chassis list")
+        yield Fault(
+            f"{at}.points.{name}",
+            "is on no body and not on the chassis; add it to a body or to the chassis list",
+        )

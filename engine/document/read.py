@@ -36,7 +36,9 @@ def read_json(data: bytes | str) -> Any:
         # One encode proves there is no 1e999 (read as infinity) and no lone surrogate in it.
         json.dumps(value, allow_nan=False).encode()
     except UnicodeDecodeError as error:
-        raise _refused(f"The file is not text in UTF-8 (byte {error.start}). Export it again as JSON.") from error
+        raise _refused(
+            f"The file is not text in UTF-8 (byte {error.start}). Export it again as JSON."
+        ) from error
     except json.JSONDecodeError as error:
         raise _refused(
             f"The file is not readable JSON: line {error.lineno}, column {error.colno}: {error.msg}. "
@@ -45,7 +47,9 @@ def read_json(data: bytes | str) -> Any:
     except RecursionError as error:
         raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.") from error
     except ValueError as error:
-        raise _refused(f"The file holds {error or 'a number out of range'}, which is not a number that can be used. Give a finite number.") from error
+        raise _refused(
+            f"The file holds {error or 'a number out of range'}, which is not a number that can be used. Give a finite number."
+        ) from error
     if _depth(value) > MAX_DEPTH:
         raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.")
     return value
@@ -82,11 +86,19 @@ def _mark_faults(value: dict[str, Any]) -> list[Fault]:
     """Return what is wrong with the two marks that say what the file is."""
     if value.get("format") != "jugatrix-project":
         got = json.dumps(value.get("format"))[:60]
-        return [Fault("format", f'must be "jugatrix-project", got {got}; this is not a project file of this program')]
+        return [
+            Fault(
+                "format", f'must be "jugatrix-project", got {got}; this is not a project file of this program'
+            )
+        ]
     version = value.get("version")
     if version != 1 or isinstance(version, bool) or not isinstance(version, int):
         got = json.dumps(version)[:60]
-        return [Fault("version", f"this program reads version 1, got {got}; export it again as version 1, or update")]
+        return [
+            Fault(
+                "version", f"this program reads version 1, got {got}; export it again as version 1, or update"
+            )
+        ]
     return []
 
 

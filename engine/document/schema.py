@@ -56,7 +56,9 @@ class Coilover(Part):
     extended: Length = Field(description="mm, eye to eye, topped out")
     compressed: Length = Field(description="mm, eye to eye, bottomed")
     gas_force: NotNegative = Field(0.0, description="N, pushes out")
-    preload: Real = Field(0.0, description="mm of stack compression at full extension; negative is a loose spring")
+    preload: Real = Field(
+        0.0, description="mm of stack compression at full extension; negative is a loose spring"
+    )
     springs: Springs
 
 
@@ -122,9 +124,7 @@ class Strap(Part):
     )
 
 
-Unit = Annotated[
-    Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap, Field(discriminator="kind")
-]
+Unit = Annotated[Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap, Field(discriminator="kind")]
 
 
 class Link(Part):

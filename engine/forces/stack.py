@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Spring
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,9 @@ def stack_of(springs: list[Spring]) -> Stack:
         compression=total[rising],
         force=forces[rising],
         free_length=sum(spring.free_length for spring in springs),
-        solid_length=sum(spring.free_length - curve[2] for spring, curve in zip(springs, curves, strict=True)),
+        solid_length=sum(
+            spring.free_length - curve[2] for spring, curve in zip(springs, curves, strict=True)
+        ),
     )
 
 

@@ -18,7 +18,7 @@ from engine.document.schema import (
     Strap,
 )
 from engine.forces.stack import Stack, stack_of
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array
 
 AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
 

@@ -13,13 +13,14 @@ import numpy as np
 
 from engine.forces.units import Event, UnitLaw
 from engine.linkage.path import Path
-from engine.linkage.topology import Array
+from engine.linkage.roots import hermite_root
+from engine.linkage.vectors import Array
 
 if TYPE_CHECKING:
     from engine.station import Rows, StationSolver
 
-NEWTON_STEPS = 8
-ROOT_MM = 1e-8
+NEWTON_STEPS = 30
+ROOT_MM = 1e-6  # 0.01 mm is asked
 
 
 @dataclass(frozen=True)
@@ -35,13 +36,12 @@ class Limit:
 
 @dataclass(frozen=True)
 class _Bracket:
-    """Two neighbouring travels between which a unit passes an event's length."""
+    """A row and the next one up, between which a unit passes an event's length."""
 
     law: UnitLaw
     event: Event
     direction: str
-    low: float
-    high: float
+    row: int
 
 
 def find_limits(solver: StationSolver, path: Path, rows: Rows) -> tuple[Limit, ...]:
@@ -54,7 +54,7 @@ def find_limits(solver: StationSolver, path: Path, rows: Rows) -> tuple[Limit, .
             brackets += _brackets(law, event, rows.travels, past, path.reached)
             if path.reached.any() and past[path.reached].all():
                 limits.append(_everywhere(law, event, rows.travels[path.reached]))
-    limits += _roots(solver, path, brackets)
+    limits += _roots(solver, path, rows, brackets)
     return tuple(sorted(limits, key=lambda limit: (abs(limit.travel), limit.direction, limit.kind)))
 
 
@@ -83,33 +83,32 @@ def _brackets(
         while 0 <= row + step < len(travels) and reached[row + step]:
             row += step
             if past[row]:
-                low, high = sorted((float(travels[row - step]), float(travels[row])))
-                found.append(_Bracket(law, event, direction, low, high))
+                found.append(_Bracket(law, event, direction, min(row, row - step)))
                 break
     return found
 
 
-def _roots(solver: StationSolver, path: Path, brackets: list[_Bracket]) -> list[Limit]:
+def _roots(solver: StationSolver, path: Path, rows: Rows, brackets: list[_Bracket]) -> list[Limit]:
     """Close all brackets at once with Newton on the exact linkage, each kept inside its bracket."""
     if not brackets:
         return []
-    low = np.array([bracket.low for bracket in brackets])
-    high = np.array([bracket.high for bracket in brackets])
-    lengths = np.array([bracket.event.length_mm for bracket in brackets])
-    columns = np.arange(len(brackets))
-    travel = (low + high) / 2
-    # The side of the bracket on which the unit is longer than the event's length.
-    rising = np.array([b.event.longer == (b.direction == "bump") for b in brackets])
-    for _ in range(4 * NEWTON_STEPS):
+    names = [bracket.law.name for bracket in brackets]
+    first = np.array([bracket.row for bracket in brackets])
+    low, high = rows.travels[first], rows.travels[first + 1]
+    wanted = np.array([bracket.event.length_mm for bracket in brackets])
+    gaps, slopes = (np.stack(pair, axis=1) for pair in _ends(rows, names, first, wanted))
+    travel = hermite_root(low, high, gaps, slopes)
+    rising = gaps[1] > gaps[0]
+    for _ in range(NEWTON_STEPS):
         at = solver.at(path, travel)
-        length = np.array([at.units[b.law.name].length[k] for k, b in zip(columns, brackets, strict=True)])
-        slope = -np.array([at.units[b.law.name].motion_ratio[k] for k, b in zip(columns, brackets, strict=True)])
-        above = (length > lengths) == rising
-        high, low = np.where(above, travel, high), np.where(above, low, travel)
+        gap = np.array([at.units[name].length[k] for k, name in enumerate(names)]) - wanted
+        slope = -np.array([at.units[name].motion_ratio[k] for k, name in enumerate(names)])
+        past = (gap > 0) == rising
+        high, low = np.where(past, travel, high), np.where(past, low, travel)
         with np.errstate(all="ignore"):
-            following = travel - (length - lengths) / slope
-        outside = ~((following >= low) & (following <= high))
-        following = np.where(outside, (low + high) / 2, following)
+            following = travel - gap / slope
+        inside = (following >= low) & (following <= high)
+        following = np.where(inside, following, (low + high) / 2)
         moved = np.abs(following - travel).max()
         travel = following
         if moved < ROOT_MM:
@@ -118,6 +117,16 @@ def _roots(solver: StationSolver, path: Path, brackets: list[_Bracket]) -> list[
         Limit(bracket.direction, float(at_travel), bracket.event.kind, bracket.law.name)
         for bracket, at_travel in zip(brackets, travel, strict=True)
     ]
+
+
+def _ends(rows: Rows, names: list[str], first: np.ndarray, wanted: Array) -> tuple[list[Array], list[Array]]:
+    """Return gaps and slopes of each bracket's unit at its two rows."""
+    gaps, slopes = [], []
+    for name, row, length in zip(names, first, wanted, strict=True):
+        unit, pair = rows.units[name], slice(row, row + 2)
+        gaps.append(unit.length[pair] - length)
+        slopes.append(-unit.motion_ratio[pair])
+    return gaps, slopes
 
 
 def _reach_limits(solver: StationSolver, path: Path) -> list[Limit]:

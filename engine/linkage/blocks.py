@@ -117,18 +117,14 @@ def _components(touched: list[frozenset[int]], owner: list[int]) -> list[int]:
     return [int(label) for label in labels]
 
 
-def _solving_order(
-    touched: list[frozenset[int]], owner: list[int], component: list[int]
-) -> list[int]:
+def _solving_order(touched: list[frozenset[int]], owner: list[int], component: list[int]) -> list[int]:
     """Return component numbers so that each comes after those that its rows look at."""
     needs: dict[int, set[int]] = {label: set() for label in component}
     for column, label in enumerate(component):
         needs[label] |= {component[other] for other in touched[owner[column]]} - {label}
     order: list[int] = []
     while len(order) < len(needs):
-        order += sorted(
-            label for label in needs if label not in order and needs[label] <= set(order)
-        )
+        order += sorted(label for label in needs if label not in order and needs[label] <= set(order))
     return order
 
 

@@ -14,7 +14,8 @@ from engine.errors import LinkageRefused
 from engine.linkage.blocks import Block, Row, blocks_of, points_of
 from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel
-from engine.linkage.topology import Array, Driver, Equation, Topology
+from engine.linkage.topology import Driver, Equation, Topology
+from engine.linkage.vectors import Array
 
 TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
 
@@ -86,7 +87,7 @@ def _slopes(
         carriers=tuple(range(len(topology.carriers))),
         needed=tuple(range(len(topology.carriers))),
     )
-    out = Kernel(topology, equations, geometry, block).jacobian(geometry.drawn)[0]
+    out: Array = Kernel(topology, equations, geometry, block).jacobian(geometry.drawn)[0]
     out[:, :first] /= TURN_COLUMN_MM
     return out
 

@@ -9,27 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.topology import Array, Carrier, Distance, Topology, Turn
-
-
-def cross(a: Array, b: Array) -> Array:
-    """Return a × b over the first axis of length 3; the rest broadcasts."""
-    a0, a1, a2 = a
-    b0, b1, b2 = b
-    x = a1 * b2
-    x -= a2 * b1
-    out = np.empty((3, *x.shape))
-    out[0] = x
-    np.subtract(a2 * b0, a0 * b2, out=out[1])
-    np.subtract(a0 * b1, a1 * b0, out=out[2])
-    return out
-
-
-def dot(a: Array, b: Array) -> Array:
-    """Return a · b over the first axis of length 3."""
-    product = a * b
-    total: Array = product[0] + product[1] + product[2]
-    return total
+from engine.linkage.topology import Carrier, Distance, Topology, Turn
+from engine.linkage.vectors import Array, cross, dot
 
 
 @dataclass(frozen=True)
@@ -133,9 +114,7 @@ def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
     )
 
 
-def _length(
-    equation: object, drawn: Array, given: Mapping[str, float | Array]
-) -> Array | None:
+def _length(equation: object, drawn: Array, given: Mapping[str, float | Array]) -> Array | None:
     if isinstance(equation, Distance):
         if equation.link in given:
             return np.atleast_1d(np.asarray(given[str(equation.link)], dtype=float))

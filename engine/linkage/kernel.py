@@ -14,8 +14,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.linkage.blocks import Block
-from engine.linkage.geometry import Geometry, cross, dot
-from engine.linkage.topology import Array, Coincide, Distance, Driver, Equation, Hold, Topology
+from engine.linkage.geometry import Geometry
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Topology
+from engine.linkage.vectors import Array, cross, dot
 
 Columns = tuple[int, ...]
 Slope = tuple[Columns, Array]
@@ -237,9 +238,7 @@ class Kernel:
                 out[place] = values[component]
         return out
 
-    def _rate(
-        self, equation: Equation, number: int, motion: Motion, rates: Array, order: int
-    ) -> Array:
+    def _rate(self, equation: Equation, number: int, motion: Motion, rates: Array, order: int) -> Array:
         x, v = motion.place, motion.first
         change = v if order == 1 else motion.second
         match equation:

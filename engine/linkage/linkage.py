@@ -13,14 +13,14 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import least_squares
 
-from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
 from engine.linkage.solver import Solution, Solver
-from engine.linkage.topology import Array, Coincide, Distance, Driver, Topology, topology_of
+from engine.linkage.topology import Coincide, Distance, Driver, Topology, topology_of
+from engine.linkage.vectors import Array
 
 ADJUST_STEPS = 64  # how finely a changed link length is approached when it cannot be set at once
 
@@ -64,7 +64,7 @@ class Linkage:
 
     def start(self) -> Node:
         """Return the linkage put together at (or near) the drawn position; raise if it cannot be."""
-        drawn = Solver(self.assembly, self._drawn)
+        drawn = Solver(self.assembly, self._drawn) if self.set_lengths else self.solver
         follower = Follower(drawn, self.heave())
         zero = np.zeros((self.assembly.drivers, 1))
         node = follower.node(drawn.solve(drawn.drawn_unknowns(), zero, self.heave()), 0, 0.0)
@@ -121,14 +121,24 @@ class Linkage:
         one, other = self.bodies[link]
         return float(np.linalg.norm(self.points[self.index[one]] - self.points[self.index[other]]))
 
-    def follow(self, travels: Array, direction: Array | None = None, start: Node | None = None) -> Path:
-        """Follow the linkage through sorted travels (mm); heave unless another direction is given."""
-        follower = Follower(self.solver, self.heave() if direction is None else direction)
-        return follower.follow(start or self.start(), np.asarray(travels, dtype=float))
+    def follow(self, travels: Array) -> Path:
+        """Follow the linkage in heave through sorted travels (mm)."""
+        follower = Follower(self.solver, self.heave())
+        return follower.follow(self.start(), np.asarray(travels, dtype=float))
 
-    def at(self, path: Path, travels: Array, direction: Array | None = None) -> Solution:
-        """Solve at travels between those of a path, each predicted from its nearest reached row."""
-        follower = Follower(self.solver, self.heave() if direction is None else direction)
+    def articulate(self, travels: Array, heave_mm: float = 0.0) -> Path:
+        """Follow an axle's articulation about a heave: left wheel up by the travel, right one down."""
+        direction = self.articulation()
+        assert direction is not None, "only an axle with two free wheels articulates"
+        level = self.follow(np.array([heave_mm]))
+        base = self.heave() * heave_mm
+        follower = Follower(self.solver, direction, base)
+        solution = self.solver.solve(level.solution.unknowns, base[:, None], direction)
+        return follower.follow(follower.node(solution, 0, 0.0), np.asarray(travels, dtype=float))
+
+    def at(self, path: Path, travels: Array) -> Solution:
+        """Solve at travels between those of a heave path, each predicted from its nearest reached row."""
+        follower = Follower(self.solver, self.heave())
         rows = np.flatnonzero(path.reached)
         nearest = rows[np.abs(path.travels[rows][:, None] - travels).argmin(axis=0)]
         nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
@@ -157,7 +167,11 @@ class Linkage:
             kernel.place(unknowns, points)
             return kernel.residual(points, targets)[:, 0]
 
-        fit = least_squares(lambda values: gaps(values) * (1.0 if only_driver else weights), unknowns[columns, 0], max_nfev=200)
+        fit = least_squares(
+            lambda values: gaps(values) * (1.0 if only_driver else weights),
+            unknowns[columns, 0],
+            max_nfev=200,
+        )
         left = np.abs(gaps(fit.x))
         worst = int(np.argmax(left if only_driver else np.where(weights > 1, 0, left)))
         return Shortfall(self._blamed(equations[worst], kernel.block.turns), float(left[worst]))
@@ -202,6 +216,3 @@ class Linkage:
 
 def _set_lengths(station: Station) -> dict[str, float]:
     return {name: link.length for name, link in station.links.items() if link.length is not None}
-
-
-__all__ = ["TOLERANCES", "Linkage", "Shortfall"]

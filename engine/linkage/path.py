@@ -13,7 +13,7 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.linkage.kernel import Motion
 from engine.linkage.solver import Solution, Solver
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array
 
 TURN_WEIGHT_MM = 200.0  # compares angles with lengths when a step is judged
 CREEP_ROWS = 16
@@ -57,10 +57,15 @@ class Path:
 
 
 class Follower:
-    """Follows one solver along one direction of its drivers."""
+    """Follows one solver along one direction of its drivers.
 
-    def __init__(self, solver: Solver, direction: Array) -> None:
+    direction : (drivers,) how the wheels move by each mm of travel
+    base      : (drivers,) mm, where they stand at zero travel
+    """
+
+    def __init__(self, solver: Solver, direction: Array, base: Array | None = None) -> None:
         self.solver, self.direction = solver, direction
+        self.base = np.zeros_like(direction) if base is None else base
         first = len(solver.topology.turns)
         self.weights = np.ones((solver.topology.unknowns, 1))
         self.weights[:first] = TURN_WEIGHT_MM
@@ -88,7 +93,7 @@ class Follower:
     def attempt(self, nodes: list[Node], travels: Array) -> tuple[Solution, np.ndarray]:
         """Solve rows predicted from their nodes; return the solution and which are accepted."""
         predicted, move = self.predict(nodes, travels)
-        targets = self.direction[:, None] * travels
+        targets = self.base[:, None] + self.direction[:, None] * travels
         solution = self.solver.solve(predicted, targets, self.direction)
         size = (np.abs(move) * self.weights).max(axis=0)
         correction = (np.abs(solution.unknowns - predicted) * self.weights).max(axis=0)
@@ -190,8 +195,6 @@ class _Gathered:
         return Path(self.travels, reached, solution, below, above)
 
     def _joined(self, count: int) -> Solution:
-        from engine.linkage.kernel import Motion
-
         def join(name: str, of: str = "") -> Array:
             values = [getattr(getattr(s, of) if of else s, name) for s, _, _ in self.parts]
             out = np.full((*values[0].shape[:-1], count), np.nan)
@@ -204,5 +207,11 @@ class _Gathered:
         for _, _, places in self.parts:
             closed[places] = True
         return Solution(
-            join("unknowns"), join("first"), join("second"), motion, closed, np.where(closed, -1, 0), join("signs")
+            join("unknowns"),
+            join("first"),
+            join("second"),
+            motion,
+            closed,
+            np.where(closed, -1, 0),
+            join("signs"),
         )

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.conventions import TOLERANCES
-from engine.linkage.blocks import Block, blocks_of
+from engine.linkage.blocks import Block
 from engine.linkage.freedom import Assembly
 from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel, Motion
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array
 
 MAX_TURN_STEP = 0.6  # rad a Newton step; more would leave the neighbourhood of the start
 MAX_POINT_STEP_MM = 400.0
@@ -43,9 +43,7 @@ class Solver:
         self.assembly, self.geometry = assembly, geometry
         self.topology = assembly.topology
         self.blocks: tuple[Block, ...] = assembly.blocks
-        self.kernels = [
-            Kernel(self.topology, assembly.equations, geometry, block) for block in self.blocks
-        ]
+        self.kernels = [Kernel(self.topology, assembly.equations, geometry, block) for block in self.blocks]
         size = 1e3 if self.geometry.scale_mm <= 1e4 else self.geometry.scale_mm
         self.closure_mm = TOLERANCES.closure_mm * size / 1e3
         first = len(self.topology.turns)
@@ -103,9 +101,7 @@ class Solver:
         closed: np.ndarray = best <= 100 * self.closure_mm
         return closed
 
-    def _derive(
-        self, kernel: Kernel, motion: Motion, rates: Array, first: Array, second: Array
-    ) -> Array:
+    def _derive(self, kernel: Kernel, motion: Motion, rates: Array, first: Array, second: Array) -> Array:
         """Fill in the block's first and second derivatives; return its determinant's sign."""
         columns = list(kernel.block.columns)
         slopes = kernel.jacobian(motion.place)
@@ -119,7 +115,9 @@ class Solver:
         return sign
 
     def __repr__(self) -> str:
-        return f"Solver({self.topology.unknowns} unknowns in blocks of {[len(b.columns) for b in self.blocks]})"
+        return (
+            f"Solver({self.topology.unknowns} unknowns in blocks of {[len(b.columns) for b in self.blocks]})"
+        )
 
 
 def _times(matrices: Array, vectors: Array) -> Array:
@@ -132,8 +130,7 @@ def _solved(matrices: Array, right: Array) -> Array:
     if matrices.shape[1] == 1:
         return right / matrices[:, 0, 0]
     try:
-        solution: Array = np.linalg.solve(matrices, right.T[:, :, None])[:, :, 0].T
-        return solution
+        return np.asarray(np.linalg.solve(matrices, right.T[:, :, None])[:, :, 0].T)
     except np.linalg.LinAlgError:
         return _times(np.linalg.pinv(np.nan_to_num(matrices)), right)
 
@@ -144,9 +141,6 @@ def _inverted(matrices: Array) -> tuple[Array, Array]:
     matrices = np.nan_to_num(matrices)
     sign: Array = np.linalg.slogdet(matrices)[0]
     try:
-        return np.linalg.inv(matrices), sign
+        return np.asarray(np.linalg.inv(matrices)), sign
     except np.linalg.LinAlgError:
-        return np.linalg.pinv(matrices), sign
-
-
-__all__ = ["Solution", "Solver", "blocks_of"]
+        return np.asarray(np.linalg.pinv(matrices)), sign

@@ -11,16 +11,15 @@ Hold           keeps a body that is held at two joints only from spinning about 
 Every row of the system is a distance, a coincidence, a hold or a driver (the height of a wheel).
 """
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from engine.document.schema import Station
-
-Array = NDArray[np.float64]
+from engine.linkage.vectors import Array, cross, dot
 
 COLLINEAR_SHARE = 1e-6  # height over length below which three points are one line
 FAIR_TRIANGLE_SHARE = 0.05  # a triad this much thinner than the best is not worth its saved unknowns
@@ -126,9 +125,12 @@ def topology_of(station: Station) -> Topology:
 
 def _triangle_share(a: Array, b: Array, c: Array) -> float:
     """Return the least height of a triangle over its longest side: 0 flat, 0.87 equilateral."""
-    sides = (b - a, c - a, c - b)
-    longest = max(float(np.linalg.norm(side)) for side in sides)
-    return float(np.linalg.norm(np.cross(sides[0], sides[1]))) / longest**2 if longest else 0.0
+    ab, ac, bc = (b - a).tolist(), (c - a).tolist(), (c - b).tolist()
+    longest = max(sum(x * x for x in side) for side in (ab, ac, bc))
+    area = math.hypot(
+        ab[1] * ac[2] - ab[2] * ac[1], ab[2] * ac[0] - ab[0] * ac[2], ab[0] * ac[1] - ab[1] * ac[0]
+    )
+    return area / longest if longest else 0.0
 
 
 class _Builder:
@@ -140,7 +142,9 @@ class _Builder:
         self.source = list(range(len(self.names)))
         self.drawn = np.array([station.points[name] for name in self.names], dtype=float)
         self.wheels = tuple(self.index[wheel.centre] for wheel in station.wheels)
-        everything = {body: [self.index[name] for name in members] for body, members in station.bodies.items()}
+        everything = {
+            body: [self.index[name] for name in members] for body, members in station.bodies.items()
+        }
         self.links = {body: members for body, members in everything.items() if len(members) == 2}
         self.rigid = _merged({b: m for b, m in everything.items() if len(m) > 2}, self._flat)
         self.fixed = {self.index[name] for name in station.chassis}
@@ -175,11 +179,10 @@ class _Builder:
 
     def _flat(self, members: list[int]) -> bool:
         """Return whether the points lie on one line."""
-        points = self.drawn[members]
-        far = points[np.argmax(np.linalg.norm(points - points[0], axis=1))]
-        axis = far - points[0]
-        heights = np.linalg.norm(np.cross(points - points[0], axis), axis=1)
-        return bool(heights.max(initial=0.0) <= COLLINEAR_SHARE * float(axis @ axis))
+        arms = (self.drawn[members] - self.drawn[members[0]]).T
+        axis = arms[:, int(dot(arms, arms).argmax())]
+        heights = cross(arms, axis[:, None])
+        return bool(np.abs(heights).max() <= COLLINEAR_SHARE * float(axis @ axis))
 
     def _used(self) -> set[int]:
         """Return the points on more than one body, and the wheel centres."""
@@ -260,7 +263,7 @@ class _Builder:
         self.paired |= {frozenset(pair) for pair in combinations(members, 2)}
 
     def _apart(self, i: int, j: int) -> float:
-        return float(np.linalg.norm(self.drawn[i] - self.drawn[j]))
+        return math.dist(self.drawn[i], self.drawn[j])
 
     def _line_basis(self, members: list[int]) -> tuple[int, int]:
         longest = max(self._apart(i, j) for i, j in combinations(members, 2))
@@ -287,9 +290,7 @@ class _Builder:
         return best[max(fair)][1]
 
 
-def _merged(
-    rigid: dict[str, list[int]], flat: Callable[[list[int]], bool]
-) -> dict[str, list[int]]:
+def _merged(rigid: dict[str, list[int]], flat: Callable[[list[int]], bool]) -> dict[str, list[int]]:
     """Join bodies that share three points off one line: they are one body under two names."""
     merged: dict[str, list[int]] = {}
     for body, members in rigid.items():

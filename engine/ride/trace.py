@@ -9,9 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.forces.units import UnitLaw
-from engine.linkage.geometry import dot
 from engine.linkage.solver import Solution
-from engine.linkage.topology import Array
+from engine.linkage.vectors import Array, dot
 
 
 @dataclass(frozen=True)

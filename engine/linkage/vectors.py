@@ -1,0 +1,26 @@
+"""Vectors with their three components on the first axis; whatever follows is a batch."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+def cross(a: Array, b: Array) -> Array:
+    """Return a × b over the first axis of length 3; the rest broadcasts."""
+    a0, a1, a2 = a
+    b0, b1, b2 = b
+    x = a1 * b2
+    x -= a2 * b1
+    out = np.empty((3, *x.shape))
+    out[0] = x
+    np.subtract(a2 * b0, a0 * b2, out=out[1])
+    np.subtract(a0 * b1, a1 * b0, out=out[2])
+    return out
+
+
+def dot(a: Array, b: Array) -> Array:
+    """Return a · b over the first axis of length 3."""
+    product = a * b
+    total: Array = product[0] + product[1] + product[2]
+    return total

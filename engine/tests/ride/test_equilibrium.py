@@ -1,0 +1,79 @@
+"""Standing on its weight: found, unique where it should be, and refused in words where it is not."""
+
+import math
+import unittest
+
+import numpy as np
+
+from engine.station import solve_station
+from engine.tests import samples
+
+
+class Equilibrium(unittest.TestCase):
+    def test_force_is_weight_at_ride(self) -> None:
+        for name, values in samples.every_linkage().items():
+            with self.subTest(name):
+                solved = solve_station(samples.station(values), steps=5)
+                assert solved.ride and solved.at_ride, solved.ride_fault
+                mass = values["mass"]["corner"] - values["mass"]["unsprung"]
+                self.assertAlmostEqual(float(solved.at_ride.wheel_force[0]), mass * 9.80665, delta=1e-4)
+
+    def test_frequency_is_that_of_a_small_bounce(self) -> None:
+        # Let the sprung mass bounce 0.1 mm on the solved forces and time the zero crossings.
+        values = samples.arm()
+        solved = solve_station(samples.station(values), steps=201)
+        assert solved.ride
+        mass = values["mass"]["corner"] - values["mass"]["unsprung"]
+        travels, forces = solved.sweep.travels, solved.sweep.wheel_force
+        x, v, dt, crossings = solved.ride.travel + 0.1, 0.0, 2e-5, []
+        for step in range(100_000):
+            a = (mass * 9.80665 - np.interp(x, travels, forces)) / mass * 1000
+            v += a * dt
+            before, x = x, x + v * dt
+            if before < solved.ride.travel <= x:
+                crossings.append(step * dt)
+        period = (crossings[-1] - crossings[0]) / (len(crossings) - 1)
+        self.assertAlmostEqual(1 / period, solved.ride.frequency, delta=0.01)
+
+    def test_wheel_rate_includes_the_changing_ratio(self) -> None:
+        solved = solve_station(samples.station(samples.pushrod_corner()), steps=5)
+        assert solved.ride and solved.at_ride
+        unit = solved.at_ride.units["coilover"]
+        alone = float(unit.motion_ratio[0] ** 2 * unit.rate[0])
+        self.assertAlmostEqual(solved.ride.wheel_rate, alone + solved.ride.rate_from_ratio, delta=1e-9)
+        self.assertGreater(abs(solved.ride.rate_from_ratio), 0.5)
+
+    def test_sag_is_counted_from_full_droop(self) -> None:
+        solved = solve_station(samples.station(samples.pushrod_corner()), steps=5)
+        assert solved.ride
+        self.assertAlmostEqual(solved.ride.sag, solved.ride.travel + 40)
+
+    def test_too_soft_too_stiff_and_springless(self) -> None:
+        for rate, words in ((1.0, "at most"), (2000.0, "at least")):
+            values = samples.arm(20, 20)
+            values["units"][0]["springs"][0]["rate"] = rate
+            solved = solve_station(samples.station(values), steps=5)
+            self.assertIsNone(solved.ride)
+            self.assertIn(words, solved.ride_fault or "")
+        bare = solve_station(samples.station(samples.arm() | {"units": []}), steps=5)
+        self.assertIn("no spring", bare.ride_fault or "")
+
+    def test_settling_beyond_the_wanted_travel_says_how_far(self) -> None:
+        values = samples.arm(20, 20)
+        values["units"][0]["springs"][0]["rate"] = 58
+        values["units"][0]["preload"] = 21
+        solved = solve_station(samples.station(values), steps=5)
+        self.assertIsNone(solved.ride)
+        self.assertRegex(solved.ride_fault or "", r"about \d+\.\d mm past full droop")
+
+    def test_a_bag_is_said_not_ignored(self) -> None:
+        bag = {
+            "name": "bag", "kind": "air_spring", "ends": ["eye", "top"], "pressure": 4,
+            "height_table": [[100, 9000], [200, 8000]], "min_height": 90, "max_height": 240,
+        }  # fmt: skip
+        values = samples.arm()
+        values["units"].append(bag)
+        solved = solve_station(samples.station(values), steps=5)
+        self.assertEqual([law.name for law in solved.not_computed], ["bag"])
+        self.assertTrue(math.isnan(solved.sweep.wheel_force[0]))
+        self.assertIn("bag", solved.ride_fault or "")

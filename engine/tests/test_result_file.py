@@ -1,0 +1,56 @@
+"""The result file: every key of the contract, finite numbers only, nothing ignored."""
+
+import json
+import unittest
+
+from engine.document.read import check_project
+from engine.result_file import solve_project
+from engine.tests import samples
+
+
+class ResultFile(unittest.TestCase):
+    def test_keys_of_the_contract(self) -> None:
+        result = solve_project(check_project(samples.document(samples.pushrod_corner())))
+        self.assertEqual((result["format"], result["version"]), ("jugatrix-result", 1))
+        station = result["stations"][0]
+        self.assertEqual(len(station["sweep"]), 41)
+        self.assertEqual((station["sweep"][0]["travel"], station["sweep"][-1]["travel"]), (-40, 40))
+        row = station["sweep"][7]
+        self.assertLessEqual(
+            {"travel", "reached", "units", "wheel_force", "wheel_rate", "wheels", "points"}, set(row)
+        )
+        self.assertEqual(set(row["units"]["coilover"]), {"length", "motion_ratio", "force"})
+        self.assertEqual(set(row["wheels"]["wheel"]), {"camber", "toe", "centre"})
+        self.assertEqual(set(row["points"]), set(samples.pushrod_corner()["points"]))
+        self.assertLessEqual({"travel", "wheel_rate", "frequency"}, set(station["ride"]))
+
+    def test_drawn_camber_and_toe(self) -> None:
+        # The spindle rises 2.5 mm over 100 mm: top in by its angle, so negative; a turn forward is toe in.
+        values = samples.pushrod_corner()
+        values["points"]["spindle"] = [1, 784, 245.5]
+        row = solve_project(check_project(samples.document(values)), 3)["stations"][0]["sweep"][1]
+        self.assertAlmostEqual(row["wheels"]["wheel"]["camber"], -1.432, delta=0.001)
+        self.assertAlmostEqual(row["wheels"]["wheel"]["toe"], 0.573, delta=0.001)
+
+    def test_positions_out_of_reach_say_which_body(self) -> None:
+        values = samples.pushrod_corner() | {"travel": {"bump": 200, "droop": 40}}
+        station = solve_project(check_project(samples.document(values)))["stations"][0]
+        last = station["sweep"][-1]
+        self.assertFalse(last["reached"])
+        self.assertEqual(last["body"], "pushrod")
+        self.assertIn("cannot reach past +149.7 mm", last["detail"])
+        json.dumps(station, allow_nan=False)
+
+    def test_kinds_not_computed_are_said(self) -> None:
+        values = samples.arm()
+        strap = {"name": "strap", "kind": "strap", "ends": ["eye", "top"], "length": 350}
+        values["units"].append(strap)
+        station = solve_project(check_project(samples.document(values)), 5)["stations"][0]
+        self.assertEqual(station["not_computed"][0]["unit"], "strap")
+        self.assertIsNone(station["sweep"][0]["wheel_force"])
+        self.assertIsNone(station["sweep"][0]["units"]["strap"]["force"])
+        self.assertIsNone(station["ride"])
+        self.assertIn("strap", station["ride_fault"])
+
+    def test_an_empty_job_is_a_job(self) -> None:
+        self.assertEqual(solve_project(check_project(samples.document()))["stations"], [])
