@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
+from engine.sentences import spoken
+
 
 class EngineError(Exception):
     """Root of every refusal of the engine. `code` is stable; `values` carries the numbers."""
@@ -57,6 +59,6 @@ class LinkageDidNotClose(EngineError, ArithmeticError):
         self.travel_mm, self.body, self.gap_mm = travel_mm, body, gap_mm
         self.path = path
         super().__init__(
-            f"At {travel_mm:+.1f} mm of travel the {body.replace('_', ' ')} is {gap_mm:.1f} mm away from its joint. "
+            f"At {travel_mm:+.1f} mm of travel the {spoken(body)} is {gap_mm:.1f} mm away from its joint. "
             f"Change its length, or move its bracket by about that much."
         )

@@ -6,6 +6,8 @@ from typing import Any
 import numpy as np
 
 from engine.document.schema import Project
+from engine.limits.search import Limit
+from engine.sentences import spoken
 from engine.station import SolvedStation, solve_station
 
 Values = dict[str, Any]
@@ -42,7 +44,7 @@ def station_values(solved: SolvedStation) -> Values:
             "sag": ride.sag,
         }
     else:
-        values["ride_fault"] = solved.ride_fault
+        values["ride_fault"] = str(solved.ride_fault)
     if solved.not_computed:
         values["not_computed"] = [
             {
@@ -57,7 +59,7 @@ def station_values(solved: SolvedStation) -> Values:
     return values
 
 
-def _limit(limit: Any) -> Values:
+def _limit(limit: Limit) -> Values:
     values = {"direction": limit.direction, "travel": limit.travel, "kind": limit.kind, "unit": limit.unit}
     return values if limit.body is None else {**values, "body": limit.body}
 
@@ -101,7 +103,7 @@ def _unreached(solved: SolvedStation, travel: float) -> Values:
     direction = "bump" if travel > 0 else "droop"
     ends = [limit for limit in solved.limits if limit.kind == "linkage_reach"]
     end = next((limit for limit in ends if limit.direction == direction), ends[0])
-    body = (end.body or "linkage").replace("_", " ")
+    body = spoken(end.body or "linkage")
     return {
         "units": {},
         "wheel_force": None,

@@ -22,6 +22,7 @@ from engine.ride.trace import (
     wheel_rate_n_per_mm,
     wheel_trace,
 )
+from engine.sentences import Sentence, spoken
 
 SEARCH_ROWS = 61
 HELD_MISMATCH_MM = 0.05  # a corner whose doubled joints open further than this would bind
@@ -46,6 +47,7 @@ class SolvedStation:
     sweep       rows asked for; `reached` says which of them the linkage can take
     ride        where it carries its weight, or None with `ride_fault` in words
     limits      what ends the travel, first met first
+    laws          how each unit behaves by its length
     not_computed  units whose kind this version does not work out
     mismatch_mm   what the bushings of an over-constrained axle must absorb in heave
     """
@@ -57,9 +59,10 @@ class SolvedStation:
     sweep: Rows
     reached: np.ndarray
     ride: Ride | None
-    ride_fault: str | None
+    ride_fault: Sentence | None
     at_ride: Rows | None
     limits: tuple[Limit, ...]
+    laws: tuple[UnitLaw, ...]
     not_computed: tuple[UnitLaw, ...]
     mismatch_mm: float
     mismatch_body: str
@@ -122,6 +125,7 @@ class StationSolver:
             ride_fault=found.fault,
             at_ride=found.at,
             limits=find_limits(self, path, search),
+            laws=tuple(self.laws),
             not_computed=tuple(law for law in self.laws if not law.computed),
             mismatch_mm=mismatch,
             mismatch_body=body,
@@ -131,7 +135,7 @@ class StationSolver:
         if self.station.kind == "corner" and mismatch > HELD_MISMATCH_MM:
             raise LinkageRefused(
                 "linkage_held",
-                f"The {body.replace('_', ' ')} is doubly held: through the travel its joints would open "
+                f"The {spoken(body)} is doubly held: through the travel its joints would open "
                 f"{mismatch:.2f} mm. Take one joint or hinge out, or bring its axes parallel.",
                 (body,),
                 self.linkage.path,

@@ -16,6 +16,7 @@ from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel
 from engine.linkage.topology import Driver, Equation, Topology
 from engine.linkage.vectors import Array
+from engine.sentences import listed, spoken
 
 TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
 
@@ -121,7 +122,7 @@ def _refuse_loose(
     if freedoms == drivers:
         raise LinkageRefused(
             "linkage_dead_centre",
-            f"The {_spoken(names)} stands at dead centre as drawn, so it could go either way. "
+            f"The {listed(names)} stands at dead centre as drawn, so it could go either way. "
             "Move one of its joints a few millimetres off the line.",
             names,
             path,
@@ -129,7 +130,7 @@ def _refuse_loose(
     count = freedoms - drivers
     raise LinkageRefused(
         "linkage_loose",
-        f"The {_spoken(names)} {'is' if len(names) == 1 else 'are'} loose: with the wheel held, "
+        f"The {listed(names)} {'is' if len(names) == 1 else 'are'} loose: with the wheel held, "
         f"{count} freedom{'s' if count > 1 else ''} still move{'' if count > 1 else 's'}. "
         "Add a link or a second chassis point (a hinge) that holds it.",
         names,
@@ -174,13 +175,8 @@ def _refuse_held(
     wheel = topology.names[wheels[0]]
     raise LinkageRefused(
         "linkage_held",
-        f"The linkage is doubly held: {_spoken(names)} together leave the {wheel.replace('_', ' ')} "
+        f"The linkage is doubly held: {listed(names)} together leave the {spoken(wheel)} "
         "no way to travel. Take one link or hinge out, or join two bodies that are really one.",
         names,
         path,
     )
-
-
-def _spoken(names: tuple[str, ...]) -> str:
-    words = [name.replace("_", " ") for name in names]
-    return words[0] if len(words) == 1 else ", ".join(words[:-1]) + " and " + words[-1]

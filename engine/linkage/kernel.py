@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.blocks import Block
+from engine.linkage.blocks import Block, points_of
 from engine.linkage.geometry import Geometry
 from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Topology
 from engine.linkage.vectors import Array, cross, dot
@@ -58,6 +58,7 @@ class Kernel:
         self.row_groups = self._row_groups()
         self.members = {n: list(topology.turns[n].members) for n in block.turns}
         self.carried = {n: list(topology.carriers[n].members) for n in block.carriers}
+        self.sloped = self._sloped()
 
     def _row_groups(self) -> list[tuple[Equation, int, list[tuple[int, int]]]]:
         """Return each equation of the block once, with (row in the block, component) pairs."""
@@ -65,6 +66,15 @@ class Kernel:
         for place, (number, component) in enumerate(self.block.rows):
             groups.setdefault(number, []).append((place, component))
         return [(self.equations[number], number, pairs) for number, pairs in groups.items()]
+
+    def _sloped(self) -> dict[int, list[tuple[int, int]]]:
+        """Return, for each carrier that rows need, the members whose slopes are used: (place, point)."""
+        wanted = {point for number, _ in self.block.rows for point in points_of(self.equations[number])}
+        wanted |= {p for n in self.block.needed for p in self.topology.carriers[n].basis}
+        return {
+            number: [(k, m) for k, m in enumerate(self.topology.carriers[number].members) if m in wanted]
+            for number in self.block.needed
+        }
 
     # -- places -----------------------------------------------------------------------------
 
@@ -168,7 +178,7 @@ class Kernel:
         columns = tuple(sorted({column for point in moving for column in slopes[point][0]}))
         a = points[:, carrier.basis[0]]
         edges = [points[:, point] - a for point in carrier.basis[1:]]
-        for place, member in enumerate(carrier.members):
+        for place, member in self.sloped[number]:
             along, across, out = shape.along[place], shape.across[place], shape.out[place]
             total = np.zeros((3, len(columns), points.shape[2]))
             if len(edges) == 1:

@@ -9,6 +9,7 @@ Articulate  the left wheel of an axle moves up by the travel, the right one down
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -22,7 +23,7 @@ from engine.linkage.solver import Solution, Solver
 from engine.linkage.topology import Coincide, Distance, Driver, Topology, topology_of
 from engine.linkage.vectors import Array
 
-ADJUST_STEPS = 64  # how finely a changed link length is approached when it cannot be set at once
+ADJUST_STEPS = 32  # how finely a changed link length is approached when it cannot be set at once
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,7 @@ class Linkage:
         """Return the direction in which the wheels of an axle part, or None where there is none."""
         return np.array([1.0, -1.0]) if self.assembly.drivers == 2 else None
 
+    @cached_property
     def start(self) -> Node:
         """Return the linkage put together at (or near) the drawn position; raise if it cannot be."""
         drawn = Solver(self.assembly, self._drawn) if self.set_lengths else self.solver
@@ -100,7 +102,7 @@ class Linkage:
     def _adjusted_elsewhere(self, follower: Follower, node: Node) -> Node:
         """The set lengths cannot be reached as drawn: try along the travel, nearest first."""
         travel = self.station.travel
-        places = np.linspace(-travel.droop, travel.bump, 21)
+        places = np.linspace(-travel.droop, travel.bump, 9)
         path = follower.follow(node, places)
         for row in sorted(np.flatnonzero(path.reached), key=lambda k: abs(places[k])):
             found = self._adjusted(follower.node(path.solution, int(row), float(places[row])))
@@ -124,7 +126,13 @@ class Linkage:
     def follow(self, travels: Array) -> Path:
         """Follow the linkage in heave through sorted travels (mm)."""
         follower = Follower(self.solver, self.heave())
-        return follower.follow(self.start(), np.asarray(travels, dtype=float))
+        return follower.follow(self.start, np.asarray(travels, dtype=float))
+
+    def places(self, travels: Array) -> Array:
+        """Return only where the points are at sorted travels, (3, n, rows) mm; NaN out of reach."""
+        follower = Follower(self.solver, self.heave())
+        solution, accepted = follower.attempt([self.start] * len(travels), travels, slopes=False)
+        return (solution if accepted.all() else self.follow(travels).solution).motion.place
 
     def articulate(self, travels: Array, heave_mm: float = 0.0) -> Path:
         """Follow an axle's articulation about a heave: left wheel up by the travel, right one down."""

@@ -90,17 +90,20 @@ class Follower:
         move = first * step + second * (step * step / 2)
         return base + move, move
 
-    def attempt(self, nodes: list[Node], travels: Array) -> tuple[Solution, np.ndarray]:
-        """Solve rows predicted from their nodes; return the solution and which are accepted."""
+    def attempt(self, nodes: list[Node], travels: Array, slopes: bool = True) -> tuple[Solution, np.ndarray]:
+        """Solve rows predicted from their nodes; return the solution and which are accepted.
+
+        Without `slopes` the determinants are not known and only the corrections are judged.
+        """
         predicted, move = self.predict(nodes, travels)
         targets = self.base[:, None] + self.direction[:, None] * travels
-        solution = self.solver.solve(predicted, targets, self.direction)
+        solution = self.solver.solve(predicted, targets, self.direction, slopes)
         size = (np.abs(move) * self.weights).max(axis=0)
         correction = (np.abs(solution.unknowns - predicted) * self.weights).max(axis=0)
         signs = np.concatenate([node.signs for node in nodes], axis=1)
         accepted = (
             solution.closed
-            & (solution.signs == signs).all(axis=0)
+            & ((solution.signs == signs).all(axis=0) | (not slopes))
             & (correction <= TOLERANCES.branch_share * size + 1e-6)
             & np.isfinite(solution.second).all(axis=0)
         )
@@ -179,9 +182,11 @@ class _Gathered:
 
     def __init__(self, travels: Array) -> None:
         self.travels = travels
+        self.sample: Solution | None = None
         self.parts: list[tuple[Solution, list[int], list[int]]] = []
 
     def take(self, solution: Solution, rows: range, places: list[int]) -> None:
+        self.sample = solution
         if places:
             self.parts.append((solution, list(rows), places))
 
@@ -196,10 +201,10 @@ class _Gathered:
 
     def _joined(self, count: int) -> Solution:
         def join(name: str, of: str = "") -> Array:
-            values = [getattr(getattr(s, of) if of else s, name) for s, _, _ in self.parts]
-            out = np.full((*values[0].shape[:-1], count), np.nan)
-            for value, (_, rows, places) in zip(values, self.parts, strict=True):
-                out[..., places] = value[..., rows]
+            sample = getattr(getattr(self.sample, of) if of else self.sample, name)
+            out = np.full((*sample.shape[:-1], count), np.nan)
+            for solution, rows, places in self.parts:
+                out[..., places] = getattr(getattr(solution, of) if of else solution, name)[..., rows]
             return out
 
         motion = Motion(join("place", "motion"), join("first", "motion"), join("second", "motion"))

@@ -16,6 +16,8 @@ import numpy as np
 
 from engine.linkage.path import Path
 from engine.linkage.roots import hermite_root
+from engine.sentences import Quantity, Sentence, force, length, listed
+from engine.sentences import travel as travel_of
 
 if TYPE_CHECKING:
     from engine.station import Rows, StationSolver
@@ -43,7 +45,7 @@ class FoundRide:
     """The ride position and everything there, or a sentence that says why there is none."""
 
     ride: Ride | None
-    fault: str | None
+    fault: Sentence | None
     at: Rows | None = None
 
 
@@ -55,11 +57,11 @@ def frequency_hz(wheel_rate_n_per_mm: float, sprung_mass_kg: float) -> float:
 def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
     """Return the stable equilibrium within the wanted travel nearest the drawn position."""
     if not solver.laws:
-        return FoundRide(None, "There is no spring at this wheel yet. Add a coilover or a spring.")
+        return FoundRide(None, Sentence("There is no spring at this wheel yet. Add a coilover or a spring."))
     if not all(law.computed for law in solver.laws):
-        names = ", ".join(law.name.replace("_", " ") for law in solver.laws if not law.computed)
+        names = listed([law.name for law in solver.laws if not law.computed])
         return FoundRide(
-            None, f"The force of the {names} is not computed yet, so the ride height is not known."
+            None, Sentence(f"The force of the {names} is not computed yet, so the ride height is not known.")
         )
     travel = solver.station.travel
     excess = rows.wheel_force - solver.weight_n
@@ -71,11 +73,11 @@ def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
     at = _root(solver, path, rows, k)
     ride, rate = float(at.travels[0]), float(at.wheel_rate[0])
     if rate <= 0:
-        return FoundRide(
-            None,
-            f"At {ride:+.1f} mm the springs carry the weight, but the wheel rate there is {rate:.2f} N/mm: "
-            "it would not stand. Make the ratio fall less, or fit a stiffer spring.",
+        words = (
+            "At {ride} the springs carry the weight, but the wheel rate there is {rate}: it would not stand. "
+            "Make the ratio fall less, or fit a stiffer spring."
         )
+        return FoundRide(None, Sentence(words, {"ride": travel_of(ride), "rate": Quantity(rate, "rate")}))
     sprung = solver.station.mass.corner - solver.station.mass.unsprung
     share = sum(float(t.force[0] * t.ratio_slope[0]) for t in at.units.values()) / solver.wheels
     found = Ride(ride, rate, share, frequency_hz(rate, sprung), ride + travel.droop)
@@ -115,31 +117,34 @@ def _root(solver: StationSolver, path: Path, rows: Rows, k: int) -> Rows:
     return at
 
 
-def _fault(solver: StationSolver, rows: Rows, excess: np.ndarray, brackets: list[int]) -> str:
+def _fault(solver: StationSolver, rows: Rows, excess: np.ndarray, brackets: list[int]) -> Sentence:
+    """Say why nothing within the wanted travel carries the weight, and which way to go."""
     travel = solver.station.travel
-    weight = f"{solver.weight_n:.0f} N"
+    weight = force(solver.weight_n)
+    softer, stiffer = "Fit a softer spring or take preload out.", "Fit a stiffer spring or add preload."
     if brackets:
         k = brackets[0]
         share = excess[k] / (excess[k] - excess[k + 1])
         at = float(rows.travels[k] + share * (rows.travels[k + 1] - rows.travels[k]))
-        end, past = (
-            ("full bump", at - travel.bump) if at >= travel.bump else ("full droop", -travel.droop - at)
-        )
-        return f"It would only carry its weight of {weight} about {past:.1f} mm past {end}. " + (
-            "Fit a stiffer spring or add preload."
-            if end == "full bump"
-            else "Fit a softer spring or take preload out."
-        )
+        high = at >= travel.bump
+        past = at - travel.bump if high else -travel.droop - at
+        end, remedy = ("bump", stiffer) if high else ("droop", softer)
+        words = f"It would only carry its weight of {{weight}} about {{past}} past full {end}. {remedy}"
+        return Sentence(words, {"weight": weight, "past": length(past)})
     inside = np.isfinite(excess) & (rows.travels >= -travel.droop) & (rows.travels <= travel.bump)
     if not inside.any():
-        return "The linkage cannot be put together anywhere in the wanted travel, so it carries nothing."
+        return Sentence(
+            "The linkage cannot be put together anywhere in the wanted travel, so it carries nothing."
+        )
     forces = rows.wheel_force[inside]
     if forces.max() < solver.weight_n:
-        return (
-            f"The springs carry at most {forces.max():.0f} N at the wheel within the travel, and the weight is {weight}. "
+        words = (
+            "The springs carry at most {most} at the wheel within the travel, and the weight is {weight}. "
             "Fit a stiffer spring, add preload, or raise the motion ratio."
         )
-    return (
-        f"The springs push with at least {forces.min():.0f} N at the wheel all through the travel, and the weight is only {weight}. "
-        "Fit a softer spring or take preload out."
+        return Sentence(words, {"most": force(float(forces.max())), "weight": weight})
+    words = (
+        "The springs push with at least {least} at the wheel all through the travel, and the weight is only "
+        "{weight}. " + softer
     )
+    return Sentence(words, {"least": force(float(forces.min())), "weight": weight})

@@ -1,0 +1,91 @@
+"""Many geometries of one linkage at once: every row is another set of drawn points.
+
+The rows march through the travel side by side, each predicted from its own last position, so one
+position of the whole batch costs a handful of array operations and one stack of small solves.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.linkage.geometry import geometry_of
+from engine.linkage.linkage import Linkage
+from engine.linkage.path import Follower
+from engine.linkage.solver import Solution, Solver
+from engine.linkage.vectors import Array, dot
+
+CHUNK_ROWS = 1000  # long enough to hide the cost of each call, short enough for the processor cache
+
+
+@dataclass(frozen=True)
+class BatchSweep:
+    """Lengths between pairs of points over the travel, for every geometry.
+
+    length, motion_ratio, ratio_slope : (rows, travels, pairs) mm, mm/mm, 1/mm; NaN where not closed
+    closed                            : (rows, travels) bool
+    """
+
+    length: Array
+    motion_ratio: Array
+    ratio_slope: Array
+    closed: np.ndarray
+
+
+def sweep_batch(linkage: Linkage, points: Array, travels: Array, pairs: list[tuple[int, int]]) -> BatchSweep:
+    """Sweep a batch of drawn geometries in heave.
+
+    points  : (rows, n, 3) mm, real points in the station's order
+    travels : (m,) mm, sorted
+    pairs   : point numbers whose distance is wanted
+    """
+    rows, count = len(points), len(travels)
+    out = np.full((3, rows, count, len(pairs)), np.nan)
+    closed = np.zeros((rows, count), dtype=bool)
+    for first in range(0, rows, CHUNK_ROWS):
+        chunk = slice(first, min(first + CHUNK_ROWS, rows))
+        geometry = geometry_of(linkage.topology, points[chunk], linkage.set_lengths)
+        _march(Solver(linkage.assembly, geometry), linkage, travels, pairs, out[:, chunk], closed[chunk])
+    return BatchSweep(out[0], out[1], out[2], closed)
+
+
+def _march(
+    solver: Solver,
+    linkage: Linkage,
+    travels: Array,
+    pairs: list[tuple[int, int]],
+    out: Array,
+    closed: np.ndarray,
+) -> None:
+    """March one chunk outward from its drawn position, up and then down."""
+    direction = linkage.heave()
+    rows = solver.geometry.rows
+    drawn = solver.solve(solver.drawn_unknowns(), np.zeros((len(direction), rows)), direction)
+    middle = int(np.searchsorted(travels, 0.0))
+    weights = Follower(solver, direction).weights
+    for order in (range(middle, len(travels)), range(middle - 1, -1, -1)):
+        here, at, good = drawn, 0.0, drawn.closed
+        for place in order:
+            step = float(travels[place]) - at
+            move = here.first * step + here.second * (step * step / 2)
+            start = here.unknowns + move
+            targets = np.full((len(direction), rows), travels[place])
+            here = solver.solve(start, targets, direction)
+            # A row that left its prediction far behind may have changed its way of assembling.
+            strayed = (np.abs(here.unknowns - start) * weights).max(axis=0)
+            good = good & here.closed & (strayed <= 0.35 * (np.abs(move) * weights).max(axis=0) + 1e-6)
+            at = float(travels[place])
+            closed[:, place] = good
+            _measure(here, pairs, good, out[:, :, place])
+
+
+def _measure(solution: Solution, pairs: list[tuple[int, int]], good: np.ndarray, out: Array) -> None:
+    motion = solution.motion
+    for number, (one, other) in enumerate(pairs):
+        gap, speed, bend = (
+            part[:, one] - part[:, other] for part in (motion.place, motion.first, motion.second)
+        )
+        length = np.sqrt(dot(gap, gap))
+        first = dot(gap, speed) / length
+        second = (dot(speed, speed) + dot(gap, bend) - first**2) / length
+        for k, values in enumerate((length, -first, -second)):
+            out[k, :, number] = np.where(good, values, np.nan)

@@ -1,0 +1,59 @@
+"""Angles as an angle finder reads them at a rocker's joints.
+
+Rocker    a body on a chassis hinge that carries no wheel but does carry a unit or a rod.
+Arm       from the hinge's line, square out, to the joint.
+Angle     between the arm and the rod (or damper) at their joint, 0–180°; square is 90°.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.linkage.linkage import Linkage
+from engine.linkage.solver import Solution
+from engine.linkage.vectors import Array, dot
+
+
+@dataclass(frozen=True)
+class Joint:
+    """One joint of a rocker: which rod or unit meets it there, and the point at the rod's other end."""
+
+    rocker: str
+    rod: str
+    is_unit: bool
+    point: str
+    far: str
+    turn: int
+    member: int
+
+
+def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
+    """Return every joint at which a rod or unit meets a rocker."""
+    station, topology = linkage.station, linkage.topology
+    wheels = set(topology.wheels)
+    ends = [(body, m[0], m[1], False) for body, m in station.bodies.items() if len(m) == 2]
+    ends += [(unit.name, unit.ends[0], unit.ends[1], True) for unit in station.units]
+    joints = []
+    for number, turn in enumerate(topology.turns):
+        members = {topology.names[p]: k for k, p in enumerate(turn.members)}
+        if wheels & set(turn.members) or not any(
+            is_unit and {a, b} & set(members) for _, a, b, is_unit in ends
+        ):
+            continue
+        for name, one, other, is_unit in ends:
+            for point, far in ((one, other), (other, one)):
+                if point in members and far not in members:
+                    joints.append(Joint(turn.body, name, is_unit, point, far, number, members[point]))
+    rods = {joint.turn for joint in joints if not joint.is_unit}
+    return tuple(joint for joint in joints if joint.turn in rods)
+
+
+def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
+    """Return the angle at a joint over solved rows, degrees."""
+    place = solution.motion.place
+    centre = linkage.solver.geometry.turns[joint.turn].centre[:, joint.member]
+    arm = centre - place[:, linkage.index[joint.point]]
+    rod = place[:, linkage.index[joint.far]] - place[:, linkage.index[joint.point]]
+    with np.errstate(invalid="ignore"):
+        cosine = dot(arm, rod) / np.sqrt(dot(arm, arm) * dot(rod, rod))
+    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))

@@ -1,0 +1,70 @@
+"""A sentence with its numbers still as numbers, so that each reader sees his own units.
+
+Quantity   a value with what it measures: length and travel in mm (travel carries its sign), force N,
+           rate N/mm, angle degrees, mass kg, frequency Hz, ratio and share bare.
+Sentence   words with {places} for quantities.
+"""
+
+from dataclasses import dataclass, field
+
+PLAIN = {
+    "length": "{:.1f} mm",
+    "travel": "{:+.1f} mm",
+    "force": "{:.0f} N",
+    "rate": "{:.2f} N/mm",
+    "angle": "{:.1f}°",
+    "mass": "{:.1f} kg",
+    "frequency": "{:.2f} Hz",
+    "ratio": "{:.3f}",
+    "share": "{:.0%}",
+}
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A number and what it measures (a key of PLAIN)."""
+
+    value: float
+    measures: str
+
+    def __str__(self) -> str:
+        # Rounding must not leave a sign on nothing.
+        text = PLAIN[self.measures].format(self.value)
+        return text if any(digit in text for digit in "123456789") else text.replace("-", "").replace("+", "")
+
+
+@dataclass(frozen=True)
+class Sentence:
+    """Words with named places for quantities; `str` gives it in the file's own units."""
+
+    words: str
+    quantities: dict[str, Quantity] = field(default_factory=dict)
+
+    def __str__(self) -> str:
+        return self.words.format(**{name: str(q) for name, q in self.quantities.items()})
+
+
+def length(value: float) -> Quantity:
+    """Return a length, mm."""
+    return Quantity(value, "length")
+
+
+def travel(value: float) -> Quantity:
+    """Return a signed wheel travel, mm."""
+    return Quantity(value, "travel")
+
+
+def force(value: float) -> Quantity:
+    """Return a force, N."""
+    return Quantity(value, "force")
+
+
+def spoken(name: str) -> str:
+    """Return a name of the file as it is said: underscores are spaces."""
+    return name.replace("_", " ")
+
+
+def listed(names: tuple[str, ...] | list[str]) -> str:
+    """Return names as they are said in a row: a, b and c."""
+    words = [spoken(name) for name in names]
+    return words[0] if len(words) == 1 else ", ".join(words[:-1]) + " and " + words[-1]
