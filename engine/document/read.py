@@ -26,10 +26,7 @@ def _refuse_constant(constant: str) -> NoReturn:
 def read_json(data: bytes | str) -> Any:
     """Return the JSON value in `data`; raise DocumentRefused in one sentence if there is none."""
     if len(data) > MAX_BYTES:
-        raise _refused(
-            f"The file is {len(data) / 1e6:.1f} MB; a job is at most {MAX_BYTES / 1e6:.0f} MB. "
-            "Take photographs and other attachments out of it."
-        )
+        raise _refused(too_big(len(data)))
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
         value = json.loads(text, parse_constant=_refuse_constant)
@@ -53,6 +50,14 @@ def read_json(data: bytes | str) -> Any:
     if _depth(value) > MAX_DEPTH:
         raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.")
     return value
+
+
+def too_big(size: int) -> str:
+    """Return the sentence that refuses a file of `size` bytes."""
+    return (
+        f"The file is {size / 1e6:.1f} MB; a job is at most {MAX_BYTES / 1e6:.0f} MB. "
+        "Take photographs and other attachments out of it."
+    )
 
 
 def read_project(data: bytes | str) -> Project:

@@ -114,7 +114,7 @@ def _not_computed(solved: SolvedStation) -> list[Finding]:
             "warning",
             law.name,
             Sentence(
-                f"The {spoken(law.name)} is a {spoken(law.kind)}: its length and ratio are shown, its force is not computed yet."
+                f"The {spoken(law.name)} ({spoken(law.kind)}): its length and ratio are shown, its force is not computed yet."
             ),
             "Wheel force, wheel rate and ride height would be wrong without it, so they are left out.",
         )
@@ -268,7 +268,11 @@ def _coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
         lengths = solved.sweep.units[law.name].length[solved.reached]
         if not len(lengths):
             continue
-        name = spoken(law.name)
+        name = spoken(law.name) if law.kind == "spring" else f"spring of the {spoken(law.name)}"
+        part = next(unit for unit in solved.station.units if unit.name == law.name)
+        if isinstance(part, Coilover):
+            # Past the damper's own ends the coil cannot follow; the damper's finding says so.
+            lengths = np.clip(lengths, part.compressed, part.extended)
         squeeze = law.free_reference - lengths
         left = law.stack.solid_compression - float(squeeze.max())
         good = max(rules.coil_left_share * law.stack.solid_compression, rules.coil_left_mm)
@@ -289,7 +293,7 @@ def _coil_solid(
             "fault",
             unit,
             Sentence(
-                f"The spring of the {name} is solid at {{at}}, before full bump at {{bump}}.",
+                f"The {name} is solid at {{at}}, before full bump at {{bump}}.",
                 {"at": travel(at), "bump": travel(bump)},
             ),
             why,
@@ -300,7 +304,7 @@ def _coil_solid(
             at,
         )
     mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
-    words = f"The spring of the {name} has {{left}} before it is solid at full bump" + (
+    words = f"The {name} has {{left}} before it is solid at full bump" + (
         "." if mark == "good" else "; {good} is wanted."
     )
     return Finding(
@@ -316,11 +320,8 @@ def _coil_solid(
     )
 
 
-def _coil_loose(solved: SolvedStation, name: str, unit: str, least: float, rules: Rules) -> list[Finding]:
+def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules: Rules) -> list[Finding]:
     """Judge the seat at full droop, or where the damper tops out if that comes first."""
-    part = next(u for u in solved.station.units if u.name == unit)
-    preload = part.preload if isinstance(part, Coilover) else -np.inf
-    seat = max(least, float(preload))
     limit = next((x for x in solved.limits if x.kind == "coil_loose" and x.unit == unit), None)
     droop = -solved.station.travel.droop
     why = "A loose coil jumps out of its seat, and comes back across it."
@@ -332,7 +333,7 @@ def _coil_loose(solved: SolvedStation, name: str, unit: str, least: float, rules
                 "fault",
                 unit,
                 Sentence(
-                    f"The spring of the {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
+                    f"The {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
                     {"at": travel(at), "gap": length(-seat)},
                 ),
                 why,
@@ -350,9 +351,7 @@ def _coil_loose(solved: SolvedStation, name: str, unit: str, least: float, rules
             "coil_seat",
             "warning",
             unit,
-            Sentence(
-                f"The spring of the {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}
-            ),
+            Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
             why,
             Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
             droop,

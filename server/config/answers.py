@@ -1,0 +1,36 @@
+"""What every answer is made with: fast JSON, and one shape for refusals."""
+
+from typing import Any
+
+import orjson
+from django.http import HttpResponse
+from ninja import Schema
+
+
+class Refusal(Schema):
+    """What every refusal looks like. `faults` lists each fault of a document with its path."""
+
+    code: str
+    detail: str
+    path: str = ""
+    values: dict[str, Any] = {}
+
+
+class ActionRefused(Exception):
+    """A server action that may not or cannot be done; `status` is its HTTP status."""
+
+    def __init__(self, status: int, code: str, detail: str, **values: Any) -> None:
+        self.status, self.code, self.values = status, code, values
+        super().__init__(detail)
+
+
+def answer(values: Any, status: int = 200) -> HttpResponse:
+    """Return plain values as they are, without checking them again."""
+    return HttpResponse(orjson.dumps(values, default=str), status=status, content_type="application/json")
+
+
+def refused(
+    status: int, code: str, detail: str, path: str = "", values: dict[str, Any] | None = None
+) -> HttpResponse:
+    """Return a refusal."""
+    return answer({"code": code, "detail": detail, "path": path, "values": values or {}}, status)

@@ -1,0 +1,83 @@
+"""The API and the one place where refusals become HTTP: {code, detail, path, values}."""
+
+from typing import Any
+
+import orjson
+from django.core.exceptions import RequestDataTooBig
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
+from ninja.renderers import BaseRenderer
+from ninja.security import django_auth
+
+from engine.document.read import too_big
+from engine.errors import DocumentRefused, EngineError
+from server.accounts.api import router as accounts
+from server.config.answers import ActionRefused, refused
+from server.exports.api import router as exports
+from server.jobs.api import router as jobs
+from server.solving.api import router as solving
+
+
+class JsonRenderer(BaseRenderer):
+    """Fast JSON; NaN becomes null."""
+
+    media_type = "application/json"
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> bytes:
+        return orjson.dumps(data, default=str)
+
+
+api = NinjaAPI(title="Jugatrix", version="1", auth=django_auth, renderer=JsonRenderer(), docs_url=None)
+
+
+@api.exception_handler(EngineError)
+def _engine(request: HttpRequest, error: EngineError) -> HttpResponse:
+    values = {key: value for key, value in error.values.items() if key not in {"faults", "path", "code"}}
+    if isinstance(error, DocumentRefused):
+        values["faults"] = [{"path": fault.path, "message": fault.message} for fault in error.faults]
+    return refused(422, error.code, str(error), error.path, values)
+
+
+@api.exception_handler(ActionRefused)
+def _action(request: HttpRequest, error: ActionRefused) -> HttpResponse:
+    return refused(error.status, error.code, str(error), "", error.values)
+
+
+@api.exception_handler(RequestDataTooBig)
+def _too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    size = int(request.META.get("CONTENT_LENGTH") or 0)
+    return refused(413, "file_too_big", too_big(size))
+
+
+@api.exception_handler(Http404)
+def _missing(request: HttpRequest, error: Http404) -> HttpResponse:
+    return refused(404, "not_found", "There is nothing here that you can open. It may have been removed.")
+
+
+@api.exception_handler(AuthenticationError)
+def _stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+    return refused(401, "signed_out", "You are signed out. Sign in to go on; what you entered is kept.")
+
+
+@api.exception_handler(AuthorizationError)
+def _forbidden(request: HttpRequest, error: AuthorizationError) -> HttpResponse:
+    return refused(403, "forbidden", "This is not yours to do.")
+
+
+@api.exception_handler(HttpError)
+def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
+    return refused(error.status_code, "refused", str(error))
+
+
+@api.exception_handler(ValidationError)
+def _unreadable(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    first = error.errors[0]
+    path = ".".join(str(part) for part in first["loc"][1:])
+    return refused(422, "request_refused", f"{path}: {first['msg']}", path)
+
+
+api.add_router("/session", accounts)
+api.add_router("/jobs", jobs)
+api.add_router("/jobs", exports)
+api.add_router("", solving)

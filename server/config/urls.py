@@ -1,0 +1,29 @@
+"""The API under /api, and the browser's application everywhere else."""
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from server.config.api import api
+
+
+@ensure_csrf_cookie
+def application_page(request: HttpRequest) -> HttpResponseBase:
+    """Serve the one page whose script does the rest; every address of the application opens it."""
+    page = settings.WEB_BUILD / "index.html"
+    if not page.is_file():
+        return HttpResponse(
+            "The front end is not built yet. Run bin/demo, which builds it.",
+            status=503,
+            content_type="text/plain",
+        )
+    response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/|assets/).*$", application_page),
+]

@@ -1,0 +1,53 @@
+"""The demo shop: two people, three jobs in vehicles that nobody has built."""
+
+import copy
+import json
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+
+from server.accounts.api import DEMO_USER
+from server.jobs.actions.import_project import import_project
+from server.jobs.actions.save_revision import save_revision
+from server.jobs.models import Job
+
+FILES = Path(__file__).parent / "files"
+DEMO_PASSWORD = "scribe-and-punch"  # for a demo on this machine's own loopback only
+SHOP = {DEMO_USER: "the bench", "wilma": "who shares the tender"}
+
+
+def load_demo() -> list[str]:
+    """Add the demo's users and jobs where they are missing; return the names of jobs added."""
+    users = {name: _user(name) for name in SHOP}
+    added = []
+    for path in sorted(FILES.glob("*.json")):
+        data = path.read_bytes()
+        name = json.loads(data)["name"]
+        if not Job.objects.filter(owner=users[DEMO_USER], name=name).exists():
+            job = import_project(users[DEMO_USER], data, "Measured on the stands")
+            added.append(name)
+            _history(job, users)
+    return added
+
+
+def _user(name: str) -> Any:
+    user, made = get_user_model().objects.get_or_create(username=name)
+    if made:
+        user.set_password(DEMO_PASSWORD)
+        user.save()
+    return user
+
+
+def _history(job: Job, users: dict[str, Any]) -> None:
+    """Give a job a second revision, as a day at the bench would."""
+    document = copy.deepcopy(job.newest().document)
+    station = document["stations"][0]
+    if "pivot_front" in station["points"]:
+        for name in ("pivot_front", "pivot_rear"):
+            station["points"][name][2] += 2
+        save_revision(users[DEMO_USER], job, 1, document, "Rocker pivot up 2 mm, to clear the tube clamp")
+    if "tender" in job.name:
+        job.members.add(users["wilma"])
+        station["units"][0]["preload"] = station["units"][1]["preload"] = 1.5
+        save_revision(users["wilma"], job, 1, document, "A little more preload until the tank is in")

@@ -1,0 +1,74 @@
+"""What leaves the shop: the project file, and the sweep as CSV."""
+
+import csv
+import io
+import math
+import re
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from engine.document.read import check_project
+from engine.document.write import project_text
+from engine.station import SolvedStation, solve_station
+from server.config.answers import ActionRefused
+from server.jobs.actions.open_job import open_revision
+
+router = Router(tags=["exports"])
+
+
+def _file(text: str, name: str, kind: str) -> HttpResponse:
+    safe = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "job"
+    response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
+    suffix = "json" if "json" in kind else "csv"
+    response["Content-Disposition"] = f'attachment; filename="{safe}.{suffix}"'
+    return response
+
+
+@router.get("/{job_id}/revisions/{number}/project.json", operation_id="exportProject")
+def export_project(request: HttpRequest, job_id: UUID, number: int) -> HttpResponse:
+    """Return a revision as a project file, every key as it was given."""
+    revision = open_revision(request.user, job_id, number)
+    name = f"{revision.document['name']} revision {number}"
+    return _file(project_text(revision.document), name, "application/json")
+
+
+@router.get("/{job_id}/revisions/{number}/sweep.csv", operation_id="exportSweep")
+def export_sweep(
+    request: HttpRequest, job_id: UUID, number: int, station: int = 0, steps: int = 41
+) -> HttpResponse:
+    """Return one station's sweep as CSV, a row a position, units in the headings."""
+    revision = open_revision(request.user, job_id, number)
+    project = check_project(revision.document)
+    if not 0 <= station < len(project.stations):
+        raise ActionRefused(404, "no_station", f"This job has no station number {station + 1}.")
+    if not 2 <= steps <= 1001:
+        raise ActionRefused(422, "steps", f"Ask for 2 to 1001 positions, not {steps}.")
+    solved = solve_station(project.stations[station], f"stations[{station}]", steps)
+    return _file(sweep_csv(solved), f"{project.name} {solved.station.name} sweep", "text/csv")
+
+
+def sweep_csv(solved: SolvedStation) -> str:
+    """Return the sweep as CSV text."""
+    rows = solved.sweep
+    head = ["travel mm", "reached", "wheel force N", "wheel rate N/mm"]
+    for unit in rows.units:
+        head += [f"{unit} length mm", f"{unit} damper per wheel", f"{unit} force N"]
+    for wheel in rows.wheels:
+        head += [f"{wheel} camber deg", f"{wheel} toe deg"]
+    head += [f"{point} {axis} mm" for point in solved.linkage.index for axis in "xyz"]
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(head)
+    place = rows.solution.motion.place
+    for k, travel in enumerate(rows.travels):
+        line: list[object] = [travel, rows.wheel_force[k], rows.wheel_rate[k]]
+        for trace in rows.units.values():
+            line += [trace.length[k], trace.motion_ratio[k], trace.force[k]]
+        for wheel in rows.wheels.values():
+            line += [wheel.camber[k], wheel.toe[k]]
+        line += [place[axis, point, k] for point in solved.linkage.index.values() for axis in range(3)]
+        numbers = ["" if math.isnan(float(value)) else f"{value:.6f}" for value in line]
+        writer.writerow([numbers[0], "yes" if solved.reached[k] else "no", *numbers[1:]])
+    return out.getvalue()

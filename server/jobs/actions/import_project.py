@@ -1,0 +1,18 @@
+"""Take a project file in as a new job."""
+
+from typing import Any
+
+from django.db import transaction
+
+from engine.document.read import check_project, read_json
+from server.jobs.models import Job, Revision
+
+
+def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
+    """Return the new job holding the file as its first revision; raise DocumentRefused."""
+    document = read_json(data)
+    project = check_project(document)
+    with transaction.atomic():
+        job = Job.objects.create(name=project.name, owner=user)
+        Revision.objects.create(job=job, number=1, document=document, reason=reason, author=user)
+    return job

@@ -1,0 +1,111 @@
+"""Solving over HTTP and headless: the same numbers, the same refusals, nothing stored."""
+
+import io
+import json
+import tempfile
+from contextlib import redirect_stderr, redirect_stdout
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.core.management import call_command
+from django.test import SimpleTestCase, TestCase
+
+from engine.document.read import check_project
+from engine.findings.judge import judge
+from engine.result_file import solve_project
+from engine.station import solve_station
+from engine.tests import samples
+
+
+class Solving(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def solve(self, document: Any, station: int = 0) -> Any:
+        body = {"document": document, "station": station}
+        return self.client.post("/api/solve", json.dumps(body), content_type="application/json")
+
+    def test_the_view_holds_the_engines_numbers(self) -> None:
+        for name, values in samples.every_linkage().items():
+            with self.subTest(name):
+                document = samples.document(values)
+                view = self.solve(document).json()
+                solved = solve_station(check_project(document).stations[0], steps=61)
+                assert solved.ride and view["ride"]
+                self.assertAlmostEqual(view["ride"]["travel"], solved.ride.travel, delta=1e-4)
+                self.assertEqual(len(view["travels"]), len(view["wheel_rate"]))
+                self.assertEqual([f["code"] for f in view["findings"]], [f.code for f in judge(solved)])
+                self.assertEqual([x["kind"] for x in view["limits"]], [x.kind for x in solved.limits])
+                row = view["travels"].index(0.0)
+                for point, place in view["points"].items():
+                    for found, drawn in zip(place[row], values["points"][point], strict=True):
+                        self.assertAlmostEqual(found, drawn, delta=1e-3)
+
+    def test_out_of_reach_rows_are_null(self) -> None:
+        values = samples.pushrod_corner() | {"travel": {"bump": 200, "droop": 40}}
+        view = self.solve(samples.document(values)).json()
+        self.assertFalse(view["reached"][-1])
+        self.assertIsNone(view["wheel_rate"][-1])
+        self.assertEqual(len(view["points"]["wheel"]), sum(view["reached"]))
+        self.assertIn("linkage_reach", [f["code"] for f in view["findings"]])
+
+    def test_refusals_have_code_path_and_sentence(self) -> None:
+        values = samples.pushrod_corner()
+        del values["bodies"]["tie_rod"]
+        answer = self.solve(samples.document(values))
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "linkage_loose"))
+        values = samples.pushrod_corner() | {"links": {"pushrod": {"length": 700}}}
+        found = self.solve(samples.document(values)).json()
+        self.assertEqual((found["code"], found["path"]), ("linkage_did_not_close", "stations[0].links"))
+        self.assertEqual(found["values"]["body"], "pushrod")
+        self.assertGreater(found["values"]["gap_mm"], 100)
+        self.assertEqual(self.solve(samples.document(), 0).json()["code"], "no_station")
+        self.assertEqual(self.solve([1]).status_code, 422)
+
+
+class Headless(SimpleTestCase):
+    def run_solve(self, *arguments: str) -> tuple[int, str, str]:
+        out, err, code = io.StringIO(), io.StringIO(), 0
+        with redirect_stdout(out), redirect_stderr(err):
+            try:
+                call_command("solve", *arguments, stdout=out, stderr=err)
+            except SystemExit as stop:
+                code = int(stop.code or 0)
+        return code, out.getvalue(), err.getvalue()
+
+    def test_prints_what_the_engine_finds(self) -> None:
+        path = str(samples.CASES / "mono-rocker.json")
+        code, out, err = self.run_solve(path, "--steps", "7")
+        self.assertEqual((code, err), (0, ""))
+        wanted = solve_project(check_project(samples.case("mono-rocker")), 7)
+        self.assertEqual(json.loads(out), json.loads(json.dumps(wanted)))
+
+    def test_writes_to_a_file(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder) / "result.json"
+            code, printed, _ = self.run_solve(str(samples.CASES / "arm-lean.json"), "--out", str(out))
+            self.assertEqual((code, printed), (0, ""))
+            self.assertEqual(len(json.loads(out.read_text())["stations"][0]["sweep"]), 41)
+            self.assertEqual(self.run_solve(str(samples.CASES / "arm-lean.json"), "--out", folder)[0], 2)
+
+    def test_bad_input_is_one_sentence_a_fault_and_exit_2(self) -> None:
+        document = samples.document(samples.pushrod_corner())
+        document["stations"][0]["mass"]["unsprung"] = 900
+        document["stations"][0]["units"][0]["compressed"] = 900
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "bad.json"
+            path.write_text(json.dumps(document))
+            code, out, err = self.run_solve(str(path))
+            self.assertEqual((code, out), (2, ""))
+            self.assertEqual(len(err.strip().split("\n")), 2)
+            self.assertIn("stations[0].units[0].compressed", err)
+            path.write_bytes(b" " * 20_000_000)
+            code, _, err = self.run_solve(str(path))
+            self.assertEqual(code, 2)
+            self.assertIn("20.0 MB", err)
+        self.assertEqual(self.run_solve("/nowhere.json")[0], 2)
+        self.assertEqual(self.run_solve(str(samples.CASES / "arm-lean.json"), "--steps", "1")[0], 2)
+
+    def test_the_published_schemas_are_fresh(self) -> None:
+        call_command("publish_schemas", "--check")

@@ -1,0 +1,176 @@
+"""A solved station as the browser draws it: columns over the searched travel, rounded to sense."""
+
+from math import isnan
+from typing import Any
+
+import numpy as np
+
+from engine.conventions import GRAVITY_M_PER_S2
+from engine.document.schema import Coilover, Damper
+from engine.findings.judge import Finding, judge
+from engine.ride.angles import joint_angle, rocker_joints
+from engine.sentences import Sentence
+from engine.station import Rows, SolvedStation
+
+Values = dict[str, Any]
+
+
+def _column(values: np.ndarray, digits: int) -> list[float | None]:
+    """Return numbers with None where nothing was reached."""
+    return [None if isnan(value) else value for value in np.round(values, digits).tolist()]
+
+
+def _one(value: float, digits: int) -> float | None:
+    return None if isnan(value) else round(float(value), digits)
+
+
+def station_view(solved: SolvedStation) -> Values:
+    """Return everything the Layout sheet shows of one station."""
+    rows = solved.search
+    mass = solved.station.mass
+    return {
+        "travels": _column(rows.travels, 6),
+        "reached": solved.path.reached.tolist(),
+        "points": {
+            name: np.round(rows.solution.motion.place[:, k][:, solved.path.reached], 4).T.tolist()
+            for name, k in solved.linkage.index.items()
+        },
+        "units": {
+            name: {
+                "length": _column(trace.length, 5),
+                "motion_ratio": _column(trace.motion_ratio, 7),
+                "force": None if _silent(solved, name) else _column(trace.force, 3),
+            }
+            for name, trace in rows.units.items()
+        },
+        "wheel_force": _column(rows.wheel_force, 3),
+        "wheel_rate": _column(rows.wheel_rate, 5),
+        "rate_from_ratio": _column(_rate_from_ratio(solved, rows), 5),
+        "wheels": {
+            name: {"camber": _column(trace.camber, 5), "toe": _column(trace.toe, 5)}
+            for name, trace in rows.wheels.items()
+        },
+        "angles": _angles(solved),
+        "ride": _ride(solved),
+        "ride_fault": None if solved.ride_fault is None else sentence_values(solved.ride_fault),
+        "weight": round((mass.corner - mass.unsprung) * GRAVITY_M_PER_S2, 3),
+        "limits": [
+            {
+                "direction": limit.direction,
+                "travel": round(limit.travel, 4),
+                "kind": limit.kind,
+                "unit": limit.unit,
+                "body": limit.body,
+            }
+            for limit in solved.limits
+        ],
+        "strokes": _strokes(solved),
+        "findings": [finding_values(finding) for finding in judge(solved)],
+        "links": _links(solved),
+    }
+
+
+def _silent(solved: SolvedStation, unit: str) -> bool:
+    return any(law.name == unit for law in solved.not_computed)
+
+
+def _rate_from_ratio(solved: SolvedStation, rows: Rows) -> np.ndarray:
+    total = np.zeros(len(rows.travels))
+    for trace in rows.units.values():
+        total = total + trace.force * trace.ratio_slope
+    return np.where(np.isnan(rows.wheel_rate), np.nan, total / len(solved.station.wheels))
+
+
+def _angles(solved: SolvedStation) -> list[Values]:
+    found = []
+    for joint in rocker_joints(solved.linkage):
+        at_ride = None
+        if solved.at_ride is not None:
+            at_ride = _one(joint_angle(solved.linkage, joint, solved.at_ride.solution)[0], 3)
+        found.append(
+            {
+                "rod": joint.rod,
+                "rocker": joint.rocker,
+                "is_unit": joint.is_unit,
+                "point": joint.point,
+                "angle": _column(joint_angle(solved.linkage, joint, solved.search.solution), 3),
+                "at_ride": at_ride,
+            }
+        )
+    return found
+
+
+def _ride(solved: SolvedStation) -> Values | None:
+    if solved.ride is None or solved.at_ride is None:
+        return None
+    ride, rows = solved.ride, solved.at_ride
+    return {
+        "travel": round(ride.travel, 5),
+        "wheel_rate": round(ride.wheel_rate, 5),
+        "rate_from_ratio": round(ride.rate_from_ratio, 5),
+        "frequency": round(ride.frequency, 5),
+        "sag": round(ride.sag, 4),
+        "units": {
+            name: {
+                "length": _one(trace.length[0], 4),
+                "motion_ratio": _one(trace.motion_ratio[0], 6),
+                "force": _one(trace.force[0], 2),
+            }
+            for name, trace in rows.units.items()
+        },
+        "wheels": {
+            name: {"camber": _one(trace.camber[0], 4), "toe": _one(trace.toe[0], 4)}
+            for name, trace in rows.wheels.items()
+        },
+    }
+
+
+def _strokes(solved: SolvedStation) -> dict[str, Values]:
+    """Return each damper's stroke over the wanted travel, mm: used and left at each end."""
+    found = {}
+    for unit in solved.station.units:
+        if isinstance(unit, Coilover | Damper) and solved.reached.any():
+            lengths = solved.sweep.units[unit.name].length[solved.reached]
+            found[unit.name] = {
+                "stroke": round(unit.extended - unit.compressed, 3),
+                "used": round(float(np.ptp(lengths)), 3),
+                "left_in_bump": round(float(lengths.min()) - unit.compressed, 3),
+                "left_in_droop": round(unit.extended - float(lengths.max()), 3),
+            }
+    return found
+
+
+def _links(solved: SolvedStation) -> dict[str, Values]:
+    """Return each two-point body's drawn and set length, mm, and whether it can be turned."""
+    linkage = solved.linkage
+    found = {}
+    for body, members in solved.station.bodies.items():
+        if len(members) == 2:
+            one, other = (linkage.points[linkage.index[name]] for name in members)
+            drawn = float(np.linalg.norm(one - other))
+            found[body] = {"drawn": round(drawn, 4), "length": round(linkage.set_lengths.get(body, drawn), 4)}
+    return found
+
+
+def sentence_values(sentence: Sentence) -> Values:
+    """Return words and quantities, for the browser to show in the user's units."""
+    return {
+        "words": sentence.words,
+        "quantities": {
+            name: {"value": quantity.value, "measures": quantity.measures}
+            for name, quantity in sentence.quantities.items()
+        },
+    }
+
+
+def finding_values(finding: Finding) -> Values:
+    """Return one finding as plain values."""
+    return {
+        "code": finding.code,
+        "mark": finding.mark,
+        "subject": finding.subject,
+        "what": sentence_values(finding.what),
+        "why": finding.why,
+        "remedy": None if finding.remedy is None else sentence_values(finding.remedy),
+        "travel": finding.travel_mm,
+    }
