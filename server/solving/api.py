@@ -139,6 +139,7 @@ class StationView(Schema):
     limits: list[LimitOut]
     strokes: dict[str, StrokeOut]
     findings: list[FindingOut]
+    verdict: SentenceOut
     links: dict[str, LinkOut]
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Coilover, Damper
 from engine.findings.judge import Finding, judge
+from engine.findings.verdict import verdict
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
 from engine.station import Rows, SolvedStation
@@ -27,6 +28,7 @@ def _one(value: float, digits: int) -> float | None:
 def station_view(solved: SolvedStation) -> Values:
     """Return everything the Layout sheet shows of one station."""
     rows = solved.search
+    findings = judge(solved)
     mass = solved.station.mass
     return {
         "travels": _column(rows.travels, 6),
@@ -65,7 +67,8 @@ def station_view(solved: SolvedStation) -> Values:
             for limit in solved.limits
         ],
         "strokes": _strokes(solved),
-        "findings": [finding_values(finding) for finding in judge(solved)],
+        "findings": [finding_values(finding) for finding in findings],
+        "verdict": sentence_values(verdict(solved, findings)),
         "links": _links(solved),
     }
 

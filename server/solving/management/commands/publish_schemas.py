@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 
+from engine.document.schema import Project
 from engine.document.write import schema_text
 
 
@@ -13,7 +14,13 @@ def published() -> dict[str, str]:
     """Return each published file's text by its name under docs/."""
     from server.config.api import api
 
-    openapi = json.dumps(api.get_openapi_schema(), indent=2, ensure_ascii=False, default=str) + "\n"
+    described: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+    # Documents travel as they are, so the API calls them objects; the front end still wants their shape.
+    project = Project.model_json_schema(ref_template="#/components/schemas/{model}")
+    shapes = {**project.pop("$defs"), "Project": project}
+    assert not set(shapes) & set(described["components"]["schemas"]), "two schemas share a name"
+    described["components"]["schemas"] |= shapes
+    openapi = json.dumps(described, indent=2, ensure_ascii=False) + "\n"
     return {"project-file.schema.json": schema_text(), "openapi.json": openapi}
 
 

@@ -1,0 +1,57 @@
+# Set-up shared by bin/demo and bin/test: everything a fresh machine needs, quick the second time.
+# A stamp beside each product holds the sum of what it was made from.
+
+root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
+cd "$root" || exit 1
+export PIP_DISABLE_PIP_VERSION_CHECK=1 PYTHONDONTWRITEBYTECODE=${PYTHONDONTWRITEBYTECODE:-}
+python=$root/.venv/bin/python
+
+stop() { printf 'Jugatrix: %s\n' "$*" >&2; exit 1; }
+say() { printf '%s\n' "$*"; }
+
+need_tools() {
+  command -v python3 >/dev/null || stop "Python 3.11 or newer is missing. Install python3 with its venv module."
+  python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "Python 3.11 or newer is needed; this is $(python3 --version)."
+  python3 -c 'import venv, ensurepip' 2>/dev/null || stop "Python's venv module is missing. On Debian: apt-get install python3-venv."
+  command -v node >/dev/null || stop "Node.js 20 or newer is missing. Install nodejs and npm."
+  command -v npm >/dev/null || stop "npm is missing. It comes with Node.js."
+  [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || stop "Node.js 20 or newer is needed; this is $(node --version)."
+  [ -w "$root" ] || stop "$root cannot be written to. Use a checkout of your own."
+}
+
+# fresh STAMP FILES...: true if STAMP holds the sum of FILES
+sum_of() { cat "$@" 2>/dev/null | sha256sum | cut -d' ' -f1; }
+
+setup_python() { # $1: run or test
+  local lock=requirements/$1.txt stamp=.venv/stamp-$1
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$(sum_of "$lock")" ] && return
+  # What tests need contains what running needs.
+  [ "$1" = run ] && [ -f .venv/stamp-test ] && [ "$(cat .venv/stamp-test)" = "$(sum_of requirements/test.txt)" ] && return
+  say "Installing the Python packages (about a minute the first time) …"
+  [ -x "$python" ] || python3 -m venv .venv || stop "The virtual environment .venv could not be made."
+  "$python" -m pip install -q -r "$lock" 2>&1 | grep -v '^WARNING: Location' || true
+  "$python" -m pip install -q -r "$lock" >/dev/null 2>&1 || stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
+  sum_of "$lock" >"$stamp"
+}
+
+setup_web() {
+  local stamp=web/node_modules/.stamp
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$(sum_of web/package.json web/package-lock.json)" ] && return
+  say "Installing the front end's packages …"
+  # Not `npm ci`: the lock lists optional packages for other platforms that a registry may lack.
+  (cd web && npm install --no-audit --no-fund --loglevel=error 2>&1 | grep -v 'npm warn' || true)
+  [ -x web/node_modules/.bin/vite ] || stop "The front end's packages could not be installed. Is the package registry reachable?"
+  sum_of web/package.json web/package-lock.json >"$stamp"
+}
+
+web_sources() { find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f | LC_ALL=C sort; }
+
+build_web() {
+  local stamp=web/dist/.stamp now
+  now=$(web_sources | tr '\n' '\0' | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return
+  say "Building the front end …"
+  (cd web && npx --no-install vite build --logLevel error 2>&1 | grep -v 'npm warn'; exit "${PIPESTATUS[0]}") || stop "The front end could not be built; see above."
+  "$python" -m whitenoise.compress -q web/dist || stop "The built front end could not be compressed."
+  printf '%s' "$now" >"$stamp"
+}

@@ -1,0 +1,88 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+export type Shape = components["schemas"];
+export type Project = Shape["Project"];
+export type Station = Shape["Station"];
+export type StationView = Shape["StationView"];
+export type Finding = Shape["FindingOut"];
+
+/** A refusal by the server, or the server not answering. `code` is what programs look at. */
+export class Refused extends Error {
+  code: string;
+  path: string;
+  values: Record<string, unknown>;
+  body: unknown;
+
+  constructor(
+    code: string,
+    detail: string,
+    path = "",
+    values: Record<string, unknown> = {},
+    body: unknown = null,
+  ) {
+    super(detail);
+    this.code = code;
+    this.path = path;
+    this.values = values;
+    this.body = body;
+  }
+}
+
+export const OFFLINE = "offline";
+
+function token(): string {
+  return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";
+}
+
+const forgeryToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
+    return request;
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
+client.use(forgeryToken);
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Return what a call answers, or throw Refused with the server's own sentence. */
+export async function answer<T>(call: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>;
+  try {
+    got = await call;
+  } catch {
+    throw new Refused(
+      OFFLINE,
+      "The server does not answer. What you entered is kept in this browser; it goes on when the server is back.",
+    );
+  }
+  if (got.response.ok) return got.data as T;
+  const error = got.error as Partial<Shape["Refusal"]> | undefined;
+  if (error && typeof error === "object" && typeof error.detail === "string") {
+    throw new Refused(error.code ?? "refused", error.detail, error.path ?? "", error.values ?? {}, error);
+  }
+  throw new Refused(
+    "server_error",
+    `The server failed (${got.response.status}). What you entered is kept; try again.`,
+  );
+}
+
+/** Send a file's text as it is; the server reads and judges it. */
+export function importProject(text: Blob): Promise<Shape["JobLine"]> {
+  return answer(
+    fetch("/api/jobs/import", {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+      body: text,
+    }).then(async (response) => {
+      const body: unknown = await response.json().catch(() => null);
+      return response.ok ? { data: body as Shape["JobLine"], response } : { error: body, response };
+    }),
+  );
+}

@@ -1,0 +1,37 @@
+/** Changes to a document, each returning a new one. */
+
+import type { Project, Station } from "../api/client";
+
+export type Vec = [number, number, number];
+
+export function editStation(
+  document: Project,
+  index: number,
+  change: (station: Station) => Station,
+): Project {
+  return {
+    ...document,
+    stations: document.stations.map((station, k) => (k === index ? change(station) : station)),
+  };
+}
+
+/** Put a point somewhere; a tenth of a micron is finer than any scribe. */
+export function movePoint(station: Station, name: string, to: Vec): Station {
+  const rounded = to.map((value) => Math.round(value * 1e4) / 1e4);
+  return { ...station, points: { ...station.points, [name]: rounded } };
+}
+
+/** Set a link's length, or take the setting away when it is as drawn. */
+export function setLink(station: Station, link: string, length: number, drawn: number): Station {
+  const links = { ...station.links };
+  if (Math.abs(length - drawn) < 1e-6) delete links[link];
+  else links[link] = { ...links[link], length: Math.round(length * 1e4) / 1e4 };
+  const next = { ...station, links };
+  if (Object.keys(links).length === 0) delete (next as Partial<Station>).links;
+  return next;
+}
+
+export function setUnit(station: Station, name: string, values: Record<string, unknown>): Station {
+  const units = (station.units ?? []).map((unit) => (unit.name === name ? { ...unit, ...values } : unit));
+  return { ...station, units: units as Station["units"] };
+}

@@ -1,0 +1,222 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { ChevronLeft, Redo2, Undo2 } from "lucide-react";
+import { useEffect, useState } from "react";
+import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
+import { answer, client, Refused, type Shape } from "../api/client";
+import { LayoutSheet, Verdict } from "../layout/layout-sheet";
+import { LogSheet } from "../log/log-sheet";
+import { SaveDialog } from "../log/save-dialog";
+import { UnitsOfJob } from "../quantity/units";
+import { UnitsMenu } from "../quantity/units-menu";
+import { Trouble, Waiting } from "../session/states";
+import { ThemeButton } from "../session/theme";
+import { type DraftInHand, useDraft } from "./draft";
+import { useSolved } from "./solved";
+
+/** One job on the bench. */
+export function JobPage() {
+  const { job = "" } = useParams();
+  const newest = useQuery({
+    queryKey: ["job", job],
+    queryFn: () => answer(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: job } } })),
+    staleTime: 0,
+    gcTime: 0,
+    refetchOnReconnect: false,
+  });
+  if (newest.isPending) return <Waiting what="Opening the job" />;
+  if (newest.isError) {
+    const gone = newest.error instanceof Refused && newest.error.code === "not_found";
+    return (
+      <Trouble title={gone ? "No such job" : "The job cannot be opened"} detail={newest.error.message}>
+        <Link to="/" className="press">
+          All jobs
+        </Link>
+        {!gone && (
+          <button type="button" className="press press-main" onClick={() => newest.refetch()}>
+            Try again
+          </button>
+        )}
+      </Trouble>
+    );
+  }
+  return (
+    <UnitsOfJob key={job} job={job}>
+      <Bench key={job} newest={newest.data} />
+    </UnitsOfJob>
+  );
+}
+
+const SHEETS = [
+  ["layout", "Layout"],
+  ["log", "Log"],
+] as const;
+
+function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
+  const job = newest.job;
+  const { sheet = "layout" } = useParams();
+  const navigate = useNavigate();
+  const [search, setSearch] = useSearchParams();
+  const queries = useQueryClient();
+  const hand = useDraft(newest);
+  const document = hand.draft.now.document;
+  const index = Math.min(Math.max(Number(search.get("station") ?? 0) || 0, 0), document.stations.length - 1);
+  const [travel, setTravel] = useState(0);
+  const solved = useSolved(document, index);
+  useUndoKeys(hand);
+  useTabMark(hand.dirty);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision makes every list stale
+  useEffect(() => void queries.invalidateQueries({ queryKey: ["revisions", job] }), [hand.draft.base]);
+
+  return (
+    <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
+      <header className="no-print flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6]">
+        <Link to="/" className="press press-dark px-2" aria-label="All jobs">
+          <ChevronLeft size={20} aria-hidden />
+        </Link>
+        <div className="min-w-0 leading-tight">
+          <h1 className="truncate text-lg font-bold">{document.name}</h1>
+          <p className="text-sm text-[#c9ccd1]">
+            revision {hand.draft.base}
+            {hand.dirty ? " with unsaved changes" : ", saved"}
+          </p>
+        </div>
+        <nav aria-label="Sheets" className="flex self-stretch sm:ml-6">
+          {SHEETS.map(([key, name]) => (
+            <NavLink
+              key={key}
+              to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
+              aria-current={sheet === key ? "page" : undefined}
+              className={`-my-1 flex min-h-14 items-center border-t-4 px-5 text-lg font-semibold ${
+                sheet === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
+              }`}
+            >
+              {name}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto">
+          <ThemeButton className="press press-dark" />
+        </div>
+      </header>
+      <div className="no-print flex min-h-14 flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5">
+        {sheet === "log" || index < 0 ? (
+          <p className="flex-1 text-lg font-bold">
+            {sheet === "log" ? "What was changed, and what did it do?" : ""}
+          </p>
+        ) : (
+          <Verdict solved={solved} />
+        )}
+        <div className="flex flex-wrap items-center gap-2">
+          {document.stations.length > 0 && sheet !== "log" && (
+            <select
+              aria-label="Station"
+              className="entry w-auto max-w-44 font-semibold"
+              value={index}
+              onChange={(event) => {
+                setTravel(0);
+                setSearch({ station: event.target.value }, { replace: true });
+              }}
+            >
+              {document.stations.map((station, k) => (
+                <option key={station.name} value={k}>
+                  {station.name}
+                </option>
+              ))}
+            </select>
+          )}
+          <UnitsMenu />
+          <button
+            type="button"
+            className="press px-3"
+            onClick={hand.undo}
+            disabled={!hand.draft.past.length}
+            aria-label="Undo"
+          >
+            <Undo2 size={18} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="press px-3"
+            onClick={hand.redo}
+            disabled={!hand.draft.future.length}
+            aria-label="Redo"
+          >
+            <Redo2 size={18} aria-hidden />
+          </button>
+          <SaveDialog job={job} hand={hand} />
+        </div>
+      </div>
+      {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
+      {sheet === "log" ? (
+        <LogSheet
+          job={job}
+          document={document}
+          onTake={(older) => {
+            hand.edit(() => older);
+            navigate(`/jobs/${job}/layout?${search.toString()}`);
+          }}
+        />
+      ) : index < 0 ? (
+        <p className="p-8 text-lg text-soft">
+          This job has no station yet. Take in a project file that has one.
+        </p>
+      ) : (
+        <LayoutSheet
+          key={index}
+          document={document}
+          index={index}
+          solved={solved}
+          hand={hand}
+          travel={travel}
+          onTravel={setTravel}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Unsaved work from before a reload or a failed save. */
+function Recovered({ hand, newest }: { hand: DraftInHand; newest: number }) {
+  const behind = hand.draft.base < newest;
+  return (
+    <div
+      role="status"
+      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-[#ffd400]/25 px-4 py-2"
+    >
+      <p className="flex-1">
+        Your unsaved changes were kept in this browser.
+        {behind && ` They stand on revision ${hand.draft.base}; revision ${newest} has been saved since.`}
+      </p>
+      <button type="button" className="press" onClick={hand.discard}>
+        Put them away
+      </button>
+    </div>
+  );
+}
+
+/** Ctrl or Cmd with Z and Shift-Z, but not inside a field, where they belong to the typing. */
+function useUndoKeys({ undo, redo }: DraftInHand) {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      if (typing || !(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const key = event.key.toLowerCase();
+      if (key === "z" && !event.shiftKey) undo();
+      else if (key === "y" || (key === "z" && event.shiftKey)) redo();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, [undo, redo]);
+}
+
+/** Name unsaved work in the tab, where it is seen from another one. */
+function useTabMark(dirty: boolean) {
+  useEffect(() => {
+    document.title = dirty ? "● Jugatrix" : "Jugatrix";
+    return () => {
+      document.title = "Jugatrix";
+    };
+  }, [dirty]);
+}

@@ -1,0 +1,68 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { answer, client, OFFLINE, type Project, Refused, type StationView } from "../api/client";
+
+export interface Solved {
+  /** The newest good answer, and the document it belongs to. */
+  view: StationView | null;
+  of: Project | null;
+  refused: Refused | null;
+  busy: boolean;
+}
+
+const RETRY_MS = 2000;
+
+/** Keep a station solved (none at −1): one question at a time, always the newest, so a nudge never queues. */
+export function useSolved(document: Project, station: number): Solved {
+  const [solved, setSolved] = useState<Solved>({ view: null, of: null, refused: null, busy: true });
+  const wanted = useRef({ document, station });
+  const asking = useRef(false);
+  const here = useRef(true);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+
+  const ask = useCallback(async () => {
+    if (asking.current) return;
+    asking.current = true;
+    clearTimeout(timer.current);
+    let question = wanted.current;
+    for (;;) {
+      question = wanted.current;
+      const next = await put(question.document, question.station);
+      if (!here.current) break;
+      const stale = wanted.current !== question;
+      const sameStation = wanted.current.station === question.station;
+      // An answer to an older question still shows the way while the newest one is asked.
+      if (!stale || (next.view && sameStation)) setSolved((before) => ({ ...before, ...next, busy: stale }));
+      if (!stale) {
+        if (next.refused?.code === OFFLINE) timer.current = setTimeout(() => void ask(), RETRY_MS);
+        break;
+      }
+    }
+    asking.current = false;
+  }, []);
+
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+      asking.current = false;
+      clearTimeout(timer.current);
+    };
+  }, []);
+
+  useEffect(() => {
+    if (wanted.current.station !== station) setSolved({ view: null, of: null, refused: null, busy: true });
+    wanted.current = { document, station };
+    if (station >= 0) void ask();
+  }, [document, station, ask]);
+
+  return solved;
+}
+
+async function put(document: Project, station: number): Promise<Partial<Solved>> {
+  try {
+    const body = { document: document as unknown as Record<string, unknown>, station };
+    return { view: await answer(client.POST("/api/solve", { body })), of: document, refused: null };
+  } catch (error) {
+    return { refused: error instanceof Refused ? error : new Refused("failed", String(error)) };
+  }
+}

@@ -1,0 +1,131 @@
+import { scaleLinear } from "d3-scale";
+import { Slider } from "radix-ui";
+import { useMemo } from "react";
+import type { StationView } from "../api/client";
+import { useUnits } from "../quantity/units";
+import { useSize } from "../views/use-size";
+import { notchesOf, spread } from "./notches";
+
+interface Props {
+  view: StationView;
+  bump: number;
+  droop: number;
+  /** Wheel travel from the drawn position, mm, bump positive. */
+  travel: number;
+  onTravel: (travel: number) => void;
+}
+
+const TOP = 14;
+const HANDLE = 44;
+
+/** The rail that stands for the jack under the hub: scale, limits chart and scrubber in one. */
+export function Jack({ view, bump, droop, travel, onTravel }: Props) {
+  const { quantity, number, unit } = useUnits();
+  const [rail, size] = useSize<HTMLDivElement>();
+  const reached = useMemo(() => view.travels.filter((_, row) => view.reached[row]), [view]);
+  const low = reached[0] ?? 0;
+  const high = reached.at(-1) ?? 0;
+  const whole: [number, number] = [view.travels[0] ?? low, view.travels.at(-1) ?? high];
+  // Radix keeps half a handle free at each end; the scale does the same, so both agree.
+  const y = scaleLinear(whole, [Math.max(size.height - HANDLE / 2, 1), HANDLE / 2]);
+  const notches = notchesOf(view, bump, droop);
+  const labels = spread(
+    notches.map((notch) => y(notch.travel)),
+    19,
+    TOP,
+    size.height - 8,
+  );
+  const ride = view.ride?.travel;
+  const go = (to: number) => onTravel(Math.min(high, Math.max(low, to)));
+  return (
+    <section
+      aria-label="Jack"
+      className="flex h-full min-h-[420px] flex-col bg-steel text-[#f4f1e6]"
+      data-testid="jack"
+    >
+      <h2 className="px-3 pt-3 text-lg leading-tight">Jack</h2>
+      <p className="px-3 pb-2 text-sm text-[#c9ccd1]">wheel travel, {unit("travel")}</p>
+      <div ref={rail} className="relative min-h-0 flex-1">
+        {size.height > 0 && (
+          <svg aria-hidden width={size.width} height={size.height} className="absolute inset-0">
+            <rect x={18} y={y(whole[1])} width={12} height={y(whole[0]) - y(whole[1])} fill="#11151a" />
+            <rect x={18} y={y(bump)} width={12} height={y(-droop) - y(bump)} fill="#dfe4ee" />
+            {y.ticks(9).map((tick) => (
+              <g key={tick}>
+                <path d={`M30 ${y(tick)}h9`} stroke="#c9ccd1" />
+                <text x={42} y={y(tick) + 4} fontSize={12} fill="#c9ccd1" className="max-sm:hidden">
+                  {tick === 0 ? "drawn" : number(tick, "travel", 0)}
+                </text>
+              </g>
+            ))}
+            {notches.map((notch, k) => {
+              const at = y(notch.travel);
+              const ink = notch.mark === "ride" ? "#7fe0a6" : notch.mark === "fault" ? "#ff9d94" : "#f4f1e6";
+              return (
+                <g key={`${notch.words}${notch.travel}`} fill={ink} stroke={ink}>
+                  <path d={`M8 ${at}h26`} strokeWidth={notch.mark === "stop" ? 2 : 3} />
+                  <path d={`M34 ${at}L${size.width - 74} ${labels[k] ?? at}h4`} strokeWidth={1} fill="none" />
+                  <rect
+                    x={size.width - 71}
+                    y={(labels[k] ?? at) - 9}
+                    width={71}
+                    height={18}
+                    fill="#252b33"
+                    stroke="none"
+                  />
+                  <text
+                    x={size.width - 68}
+                    y={(labels[k] ?? at) + 4}
+                    fontSize={12.5}
+                    fontWeight={600}
+                    stroke="none"
+                  >
+                    {notch.mark === "fault" ? "✕ " : ""}
+                    {notch.words}
+                  </text>
+                </g>
+              );
+            })}
+          </svg>
+        )}
+        <Slider.Root
+          orientation="vertical"
+          className="absolute inset-0 flex touch-none select-none justify-center"
+          min={whole[0]}
+          max={whole[1]}
+          step={1}
+          value={[travel]}
+          onValueChange={([to]) => to !== undefined && go(to)}
+        >
+          <Slider.Track className="relative h-full w-full" />
+          <Slider.Thumb
+            aria-label="Wheel travel"
+            aria-valuetext={`${quantity(travel, "travel")} ${travel >= 0 ? "bump" : "droop"}`}
+            className="flex h-[44px] w-[calc(100%-12px)] cursor-grab items-center justify-center gap-2 border-2 border-[#14181d] bg-[#ffd400] text-[#14181d] shadow-[0_2px_8px_rgb(0_0_0/0.5)]"
+            style={{ width: Math.max(size.width - 12, 40) }}
+          >
+            <span aria-hidden className="flex flex-col gap-[3px] max-sm:hidden">
+              <i className="block h-[2px] w-3 bg-[#14181d]" />
+              <i className="block h-[2px] w-3 bg-[#14181d]" />
+              <i className="block h-[2px] w-3 bg-[#14181d]" />
+            </span>
+            <span className="text-xl font-bold">{number(travel, "travel")}</span>
+          </Slider.Thumb>
+        </Slider.Root>
+      </div>
+      <div className="grid gap-2 p-2">
+        <button
+          type="button"
+          className="press press-dark px-2"
+          onClick={() => ride !== undefined && go(ride)}
+          disabled={ride === undefined}
+        >
+          Ride {ride !== undefined && <span className="max-sm:hidden">{number(ride, "travel")}</span>}
+        </button>
+        <button type="button" className="press press-dark px-2" onClick={() => go(0)}>
+          Drawn
+        </button>
+      </div>
+    </section>
+  );
+}

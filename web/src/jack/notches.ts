@@ -1,0 +1,51 @@
+/** What stands along the rail: where what happens, with labels that do not sit on one another. */
+
+import type { StationView } from "../api/client";
+
+export interface Notch {
+  travel: number;
+  words: string;
+  mark: "fault" | "ride" | "stop";
+}
+
+const WORDS: Record<string, string> = {
+  damper_extended: "tops out",
+  damper_compressed: "bottoms",
+  coil_solid: "coil solid",
+  coil_loose: "coil loose",
+  strap_taut: "strap taut",
+  bump_stop_contact: "bump stop",
+  bump_stop_solid: "stop solid",
+  linkage_reach: "linkage ends",
+};
+
+/** One notch for each event; the two sides of an axle at the same height are one. */
+export function notchesOf(view: StationView, bump: number, droop: number): Notch[] {
+  const found = new Map<string, Notch>();
+  for (const limit of view.limits) {
+    const words = WORDS[limit.kind] ?? limit.kind.replaceAll("_", " ");
+    const inside = limit.travel >= -droop && limit.travel <= bump;
+    found.set(`${words} ${limit.travel.toFixed(0)}`, {
+      travel: limit.travel,
+      words,
+      mark: inside ? "fault" : "stop",
+    });
+  }
+  const notches = [...found.values()];
+  if (view.ride) notches.push({ travel: view.ride.travel, words: "ride", mark: "ride" });
+  return notches.sort((a, b) => b.travel - a.travel);
+}
+
+/** Push label heights (px, downward) apart until each has its room, keeping their order. */
+export function spread(heights: number[], room: number, top: number, bottom: number): number[] {
+  const placed = [...heights];
+  for (let k = 1; k < placed.length; k++) {
+    placed[k] = Math.max(placed[k] ?? 0, (placed[k - 1] ?? 0) + room);
+  }
+  const last = placed.length - 1;
+  if (last >= 0 && (placed[last] ?? 0) > bottom) placed[last] = bottom;
+  for (let k = last - 1; k >= 0; k--) {
+    placed[k] = Math.min(placed[k] ?? 0, (placed[k + 1] ?? 0) - room);
+  }
+  return placed.map((height) => Math.max(height, top - room));
+}

@@ -1,0 +1,164 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Download, FileUp, Trash2 } from "lucide-react";
+import { AlertDialog } from "radix-ui";
+import { type ChangeEvent, useRef } from "react";
+import { Link, useNavigate } from "react-router";
+import { answer, client, importProject, type Shape } from "../api/client";
+import { useSession, useSignOut } from "../session/session";
+import { Trouble, Waiting } from "../session/states";
+import { ThemeButton } from "../session/theme";
+
+type Job = Shape["JobLine"];
+
+/** The shop's jobs: open one, take a project file in, take one out. */
+export function JobList() {
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(client.GET("/api/jobs")) });
+  const session = useSession();
+  const signOut = useSignOut();
+  return (
+    <div className="flex min-h-full flex-col">
+      <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-[#f4f1e6]">
+        <span className="text-xl font-bold">Jugatrix</span>
+        <span className="ml-auto text-sm">{session.data?.user} is at the bench</span>
+        <ThemeButton className="press press-dark" />
+        <button type="button" className="press press-dark" onClick={() => signOut.mutate(null)}>
+          Sign out
+        </button>
+      </header>
+      <main className="mx-auto w-full max-w-5xl p-4 sm:p-6">
+        <div className="flex flex-wrap items-end justify-between gap-4">
+          <div>
+            <h1 className="text-3xl">Which job is on the stands?</h1>
+            <p className="mt-1 text-soft">Each one keeps every revision that was saved, and why.</p>
+          </div>
+          <ImportButton />
+        </div>
+        {jobs.isPending && <Waiting what="Fetching the jobs" />}
+        {jobs.isError && (
+          <Trouble title="The jobs cannot be shown" detail={jobs.error.message}>
+            <button type="button" className="press press-main" onClick={() => jobs.refetch()}>
+              Try again
+            </button>
+          </Trouble>
+        )}
+        {jobs.data?.length === 0 && (
+          <div className="mt-8 border border-dashed border-edge p-8">
+            <h2 className="text-xl">No job yet</h2>
+            <p className="mt-2 max-w-prose text-soft">
+              Take in a project file: one open JSON file with the hardpoints, bodies and springs of a vehicle.
+              The example in <code>docs/project-file.md</code> is a place to start.
+            </p>
+          </div>
+        )}
+        <ul className="mt-6 grid gap-4">
+          {jobs.data?.map((job) => (
+            <JobCard key={job.id} job={job} />
+          ))}
+        </ul>
+      </main>
+    </div>
+  );
+}
+
+function ImportButton() {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const picker = useRef<HTMLInputElement>(null);
+  const take = useMutation({
+    mutationFn: (file: File) => importProject(file),
+    onSuccess: async (job) => {
+      await queries.invalidateQueries({ queryKey: ["jobs"] });
+      navigate(`/jobs/${job.id}`);
+    },
+  });
+  const picked = (event: ChangeEvent<HTMLInputElement>) => {
+    const file = event.target.files?.[0];
+    event.target.value = "";
+    if (file) take.mutate(file);
+  };
+  return (
+    <div className="flex max-w-full flex-col items-end gap-2">
+      <button
+        type="button"
+        className="press press-main"
+        onClick={() => picker.current?.click()}
+        disabled={take.isPending}
+      >
+        <FileUp size={18} aria-hidden />
+        {take.isPending ? "Reading …" : "Take in a project file"}
+      </button>
+      <input
+        ref={picker}
+        type="file"
+        accept=".json,application/json"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Project file"
+        onChange={picked}
+      />
+      {take.isError && (
+        <div role="alert" className="max-w-xl border-2 border-fault bg-card p-4 text-left">
+          <p className="font-semibold">This file was not taken in, and nothing has changed.</p>
+          <p className="mt-1 whitespace-pre-line break-words">{take.error.message}</p>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function JobCard({ job }: { job: Job }) {
+  return (
+    <li className="border border-rule bg-card">
+      <div className="flex flex-wrap items-center gap-4 p-4">
+        <Link to={`/jobs/${job.id}`} className="min-h-[44px] min-w-0 flex-1 basis-72">
+          <span className="block text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
+            {job.name}
+          </span>
+          <span className="mt-1 block">
+            {job.stations.map((station) => station.name).join(" · ") || "no station yet"}
+          </span>
+          <span className="mt-1 block text-sm text-soft">
+            Revision {job.revision}, {job.saved_by}, {new Date(job.saved).toLocaleString()}: “{job.reason}”
+            {!job.mine && ` · shared by ${job.owner}`}
+          </span>
+        </Link>
+        <a className="press" href={`/api/jobs/${job.id}/revisions/${job.revision}/project.json`} download>
+          <Download size={18} aria-hidden />
+          Project file
+        </a>
+        {job.mine && <RemoveButton job={job} />}
+      </div>
+    </li>
+  );
+}
+
+function RemoveButton({ job }: { job: Job }) {
+  const queries = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () => answer(client.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["jobs"] }),
+  });
+  return (
+    <AlertDialog.Root>
+      <AlertDialog.Trigger className="press px-3" aria-label={`Remove ${job.name}`}>
+        <Trash2 size={18} aria-hidden />
+      </AlertDialog.Trigger>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <AlertDialog.Content className="fixed left-1/2 top-1/2 z-50 w-[min(32rem,92vw)] -translate-x-1/2 -translate-y-1/2 border border-edge bg-card p-6 text-ink">
+          <AlertDialog.Title className="text-xl">Remove {job.name}?</AlertDialog.Title>
+          <AlertDialog.Description className="mt-2">
+            All {job.revision} of its revisions go with it, and cannot be brought back. Take the project file
+            out first if you may want it again.
+          </AlertDialog.Description>
+          <div className="mt-5 flex flex-wrap justify-end gap-3">
+            <AlertDialog.Cancel className="press">Keep it</AlertDialog.Cancel>
+            <AlertDialog.Action className="press border-fault text-fault" onClick={() => remove.mutate()}>
+              Remove it
+            </AlertDialog.Action>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}

@@ -1,0 +1,51 @@
+import type { Finding } from "../api/client";
+import { useSay } from "../quantity/sentence";
+import { Mark } from "./mark";
+
+/** What the tool thinks: worst first, with the reason, the way out, and a press that jacks it there. */
+export function Findings({
+  findings,
+  onTravel,
+}: {
+  findings: Finding[];
+  onTravel: (travel: number) => void;
+}) {
+  const say = useSay();
+  return (
+    <section aria-label="Findings">
+      <h2 className="pb-1 pt-4 text-lg">What this sheet finds</h2>
+      <ul>
+        {findings.map((finding) => {
+          const what = say(finding.what);
+          return (
+            <li
+              key={`${finding.code} ${finding.subject} ${finding.what.words}`}
+              className="flex gap-3 border-b border-rule py-2.5"
+            >
+              <Mark mark={finding.mark} />
+              <div className="min-w-0">
+                <p className="font-semibold leading-snug">{what}</p>
+                {finding.mark !== "good" && (
+                  <>
+                    {finding.why && <p className="mt-0.5 text-sm leading-snug text-soft">{finding.why}</p>}
+                    {finding.remedy && <p className="mt-1 text-sm leading-snug">{say(finding.remedy)}</p>}
+                    {finding.travel !== null && (
+                      <button
+                        type="button"
+                        className="press mt-2 px-3 text-sm"
+                        onClick={() => onTravel(finding.travel ?? 0)}
+                        aria-label={`Jack to where: ${what}`}
+                      >
+                        Jack to it
+                      </button>
+                    )}
+                  </>
+                )}
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,291 @@
+import { Minus, Plus } from "lucide-react";
+import { useState } from "react";
+import type { Project, Station, StationView } from "../api/client";
+import { editStation, setLink, setUnit } from "../bench/edits";
+import type { Dimension } from "../quantity/quantity";
+import { QuantityField } from "../quantity/quantity-field";
+import { useUnits } from "../quantity/units";
+
+interface Props {
+  station: Station;
+  index: number;
+  view: StationView | null;
+  edit: (change: (document: Project) => Project, key?: string) => void;
+}
+
+const above =
+  (least: number, words: string) =>
+  (value: number): string | null =>
+    value > least ? null : words;
+
+/** What is turned, weighed and fitted: rod adjusters, units, masses, wanted travel. */
+export function Settings({ station, index, view, edit }: Props) {
+  const change = (to: (station: Station) => Station, key = "") =>
+    edit((document) => editStation(document, index, to), key);
+  return (
+    <div className="pb-6">
+      <Rods station={station} view={view} change={change} />
+      {(station.units ?? []).map((unit) => (
+        <UnitSettings key={unit.name} unit={unit} change={change} />
+      ))}
+      <Section title="Mass at this wheel">
+        <Row name="Corner, all of it">
+          <QuantityField
+            label="Corner mass"
+            value={station.mass.corner}
+            dimension="mass"
+            check={above(
+              station.mass.unsprung,
+              "It must be more than the unsprung mass, which is part of it.",
+            )}
+            onCommit={(corner) => change((s) => ({ ...s, mass: { ...s.mass, corner } }))}
+          />
+        </Row>
+        <Row name="Unsprung part of it">
+          <QuantityField
+            label="Unsprung mass"
+            value={station.mass.unsprung}
+            dimension="mass"
+            check={(value) =>
+              value < 0
+                ? "It cannot be negative."
+                : value < station.mass.corner
+                  ? null
+                  : "It must be less than the corner mass."
+            }
+            onCommit={(unsprung) => change((s) => ({ ...s, mass: { ...s.mass, unsprung } }))}
+          />
+        </Row>
+      </Section>
+      <Section title="Travel that is wanted">
+        {(["bump", "droop"] as const).map((way) => (
+          <Row key={way} name={way === "bump" ? "Up from drawn (bump)" : "Down from drawn (droop)"}>
+            <QuantityField
+              label={`Wanted ${way}`}
+              value={station.travel[way]}
+              dimension="length"
+              check={(value) =>
+                value < 0 ? "Give it without a minus." : value > 1000 ? "That is more than a metre." : null
+              }
+              onCommit={(value) => change((s) => ({ ...s, travel: { ...s.travel, [way]: value } }))}
+            />
+          </Row>
+        ))}
+      </Section>
+    </div>
+  );
+}
+
+type Change = (to: (station: Station) => Station, key?: string) => void;
+
+function Section({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section className="border-b border-rule py-3" aria-label={title}>
+      <h2 className="pb-1 text-lg">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+function Row({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
+      <span className="leading-tight">{name}</span>
+      {children}
+    </div>
+  );
+}
+
+/** Rods that can be set: every two-point body, with its adjuster's turns. */
+function Rods({ station, view, change }: { station: Station; view: StationView | null; change: Change }) {
+  const rods = Object.entries(station.bodies).filter(([, members]) => members.length === 2);
+  const rockers = new Set(view?.angles.filter((angle) => !angle.is_unit).map((angle) => angle.rod));
+  const [rod, setRod] = useState(
+    () => rods.find(([name]) => /push|pull|drop/.test(name))?.[0] ?? rods[0]?.[0] ?? "",
+  );
+  const [pitch, setPitch] = useState(1.5);
+  const { quantity } = useUnits();
+  const chosen = rods.find(([name]) => name === rod);
+  if (!chosen) return null;
+  const [one, other] = chosen[1].map((name) => station.points[name] ?? [0, 0, 0]);
+  const drawn = Math.hypot(...(one ?? []).map((value, k) => value - (other?.[k] ?? 0)));
+  const length = station.links?.[rod]?.length ?? drawn;
+  // A left-hand and a right-hand thread: one turn moves the ends by two pitches.
+  const perTurn = 2 * pitch;
+  const turns = (length - drawn) / perTurn;
+  const turn = (by: number) => change((s) => setLink(s, rod, length + by * perTurn, drawn), `turn ${rod}`);
+  return (
+    <Section title="Rod length">
+      <label className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
+        <span>Rod</span>
+        <select className="entry" value={rod} onChange={(event) => setRod(event.target.value)}>
+          {rods.map(([name]) => (
+            <option key={name} value={name}>
+              {name.replaceAll("_", " ")}
+              {rockers.has(name) ? " (to the rocker)" : ""}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="my-2 flex items-center gap-2">
+        <button
+          type="button"
+          className="press px-3"
+          onClick={() => turn(-0.5)}
+          aria-label="Half a turn shorter"
+        >
+          <Minus size={18} aria-hidden /> ½ turn
+        </button>
+        <p className="flex-1 text-center">
+          <span className="block text-2xl font-bold" data-testid="turns">
+            {turns === 0
+              ? "as drawn"
+              : `${turns > 0 ? "+" : "−"}${Math.abs(turns)
+                  .toFixed(2)
+                  .replace(/\.?0+$/, "")} turns`}
+          </span>
+          <span className="text-sm text-soft">drawn {quantity(drawn, "length", 2)}</span>
+        </p>
+        <button
+          type="button"
+          className="press px-3"
+          onClick={() => turn(0.5)}
+          aria-label="Half a turn longer"
+        >
+          <Plus size={18} aria-hidden /> ½ turn
+        </button>
+      </div>
+      <Row name="Centre to centre">
+        <QuantityField
+          label="Rod length, centre to centre"
+          value={length}
+          dimension="length"
+          digits={2}
+          check={above(0, "A rod is longer than nothing.")}
+          onCommit={(value) => change((s) => setLink(s, rod, value, drawn))}
+        />
+      </Row>
+      <Row name="Thread pitch (left and right hand: a turn is two pitches)">
+        <QuantityField
+          label="Thread pitch"
+          value={pitch}
+          dimension="length"
+          digits={2}
+          check={above(0, "A pitch is more than nothing.")}
+          onCommit={setPitch}
+        />
+      </Row>
+    </Section>
+  );
+}
+
+type UnitValues = NonNullable<Station["units"]>[number];
+
+function UnitSettings({ unit, change }: { unit: UnitValues; change: Change }) {
+  const set = (values: Record<string, unknown>) => change((s) => setUnit(s, unit.name, values));
+  const field = (
+    key: string,
+    name: string,
+    dimension: Dimension,
+    value: number,
+    check?: (value: number) => string | null,
+    step = 0,
+  ) => (
+    <Row key={key} name={name}>
+      <QuantityField
+        label={`${unit.name} ${name}`}
+        value={value}
+        dimension={dimension}
+        step={step}
+        {...(check ? { check } : {})}
+        onCommit={(next) => set({ [key]: next })}
+      />
+    </Row>
+  );
+  const title = `${unit.name.charAt(0).toUpperCase()}${unit.name.slice(1)}`;
+  return (
+    <Section title={title}>
+      {(unit.kind === "coilover" || unit.kind === "damper") && (
+        <>
+          {field(
+            "extended",
+            "Extended, eye to eye",
+            "length",
+            unit.extended,
+            above(unit.compressed, "It must be longer than compressed."),
+          )}
+          {field("compressed", "Compressed, eye to eye", "length", unit.compressed, (value) =>
+            value <= 0
+              ? "It is longer than nothing."
+              : value < unit.extended
+                ? null
+                : "It must be shorter than extended.",
+          )}
+          {field("gas_force", "Gas force", "force", unit.gas_force ?? 0, (value) =>
+            value < 0 ? "It pushes out: no minus." : null,
+          )}
+        </>
+      )}
+      {unit.kind === "coilover" && field("preload", "Preload", "length", unit.preload ?? 0, undefined, 1)}
+      {(unit.kind === "coilover" || unit.kind === "spring") &&
+        unit.springs.map((spring, k) => {
+          const which = unit.springs.length > 1 ? ` ${k + 1}` : "";
+          const setSpring = (values: Record<string, number>) =>
+            set({ springs: unit.springs.map((s, n) => (n === k ? { ...s, ...values } : s)) });
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: springs have no name; their order is their place in the stack
+            <div key={k}>
+              {spring.rate != null && (
+                <Row name={`Spring${which} rate`}>
+                  <QuantityField
+                    label={`${unit.name} spring${which} rate`}
+                    value={spring.rate}
+                    dimension="rate"
+                    step={1}
+                    check={above(0, "A rate is more than nothing.")}
+                    onCommit={(rate) => setSpring({ rate })}
+                  />
+                </Row>
+              )}
+              <Row name={`Spring${which} free length`}>
+                <QuantityField
+                  label={`${unit.name} spring${which} free length`}
+                  value={spring.free_length}
+                  dimension="length"
+                  check={above(spring.solid_length, "It must be longer than solid.")}
+                  onCommit={(free_length) => setSpring({ free_length })}
+                />
+              </Row>
+              <Row name={`Spring${which} solid length`}>
+                <QuantityField
+                  label={`${unit.name} spring${which} solid length`}
+                  value={spring.solid_length}
+                  dimension="length"
+                  check={(value) =>
+                    value < 0
+                      ? "No minus here."
+                      : value < spring.free_length
+                        ? null
+                        : "It must be shorter than free."
+                  }
+                  onCommit={(solid_length) => setSpring({ solid_length })}
+                />
+              </Row>
+            </div>
+          );
+        })}
+      {unit.kind === "air_spring" &&
+        field("pressure", "Pressure at ride height", "pressure", unit.pressure, (v) =>
+          v < 0 ? "No minus here." : null,
+        )}
+      {unit.kind === "strap" &&
+        field("length", "Length, taut", "length", unit.length, above(0, "It is longer than nothing."))}
+      {(unit.kind === "coilover" || unit.kind === "spring") && (
+        <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
+          A compressed spring and a gas-charged damper store enough to break a hand: use a spring compressor,
+          and never cut or heat a charged body.
+        </p>
+      )}
+    </Section>
+  );
+}

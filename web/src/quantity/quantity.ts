@@ -1,0 +1,237 @@
+/**
+ * What people say and what the engine wants: the one place where units are converted.
+ *
+ * Everything inside is mm, N, N/mm, kg, degrees, bar. A field takes `11 5/8`, `365 mm`, `1' 2"`,
+ * `240 lb/in`, `9.2 kgf/mm`, `35 psi`; a bare number is in the unit that is shown.
+ */
+
+export type Dimension =
+  | "length"
+  | "travel"
+  | "force"
+  | "rate"
+  | "mass"
+  | "angle"
+  | "frequency"
+  | "ratio"
+  | "share"
+  | "pressure";
+
+export interface Units {
+  length: "mm" | "in16" | "in";
+  rate: "N/mm" | "lb/in" | "kgf/mm";
+  mass: "kg" | "lb";
+}
+
+export const METRIC: Units = { length: "mm", rate: "N/mm", mass: "kg" };
+export const INCH: Units = { length: "in16", rate: "lb/in", mass: "lb" };
+
+const INCH_MM = 25.4;
+const POUND_KG = 0.45359237;
+const POUND_N = 4.4482216152605;
+const KGF_N = 9.80665;
+const PSI_BAR = 0.0689475729317831;
+
+type Family = "length" | "force" | "rate" | "mass" | "angle" | "pressure" | "frequency" | "ratio";
+
+const FACTORS: Record<Family, Record<string, number>> = {
+  length: {
+    mm: 1,
+    cm: 10,
+    m: 1000,
+    in: INCH_MM,
+    inch: INCH_MM,
+    inches: INCH_MM,
+    '"': INCH_MM,
+    ft: 304.8,
+    "'": 304.8,
+  },
+  force: { n: 1, kn: 1000, kgf: KGF_N, lbf: POUND_N, lb: POUND_N, lbs: POUND_N },
+  rate: {
+    "n/mm": 1,
+    "n/m": 0.001,
+    "kgf/mm": KGF_N,
+    "kg/mm": KGF_N,
+    "lb/in": POUND_N / INCH_MM,
+    "lbs/in": POUND_N / INCH_MM,
+    "lbf/in": POUND_N / INCH_MM,
+  },
+  mass: { kg: 1, g: 0.001, t: 1000, lb: POUND_KG, lbs: POUND_KG },
+  angle: { "°": 1, deg: 1, degrees: 1 },
+  pressure: { bar: 1, psi: PSI_BAR, kpa: 0.01 },
+  frequency: { hz: 1 },
+  ratio: { "%": 0.01, "": 1 },
+};
+
+function family(dimension: Dimension): Family {
+  if (dimension === "travel") return "length";
+  if (dimension === "share") return "ratio";
+  return dimension;
+}
+
+/** The unit a bare number is in, and that numbers are shown with. */
+export function unitOf(dimension: Dimension, units: Units): string {
+  switch (dimension) {
+    case "length":
+    case "travel":
+      return units.length === "mm" ? "mm" : "in";
+    case "rate":
+      return units.rate;
+    case "mass":
+      return units.mass;
+    case "force":
+      return units.mass === "lb" ? "lbf" : "N";
+    case "pressure":
+      return units.length === "mm" ? "bar" : "psi";
+    case "angle":
+      return "°";
+    case "frequency":
+      return "Hz";
+    case "share":
+      return "%";
+    case "ratio":
+      return "";
+  }
+}
+
+function factorOf(dimension: Dimension, units: Units): number {
+  return FACTORS[family(dimension)][unitOf(dimension, units).toLowerCase()] ?? 1;
+}
+
+export type Parsed = { value: number; said: string } | { fault: string };
+
+const NUMBER = String.raw`(?:\d+(?:\.\d*)?|\.\d+)`;
+const MIXED = /^(?:(\d+)[\s-]+)?(\d+)\s*\/\s*(\d+)/;
+const PLAIN = new RegExp(`^${NUMBER}`);
+
+/** Read what was typed; the value is in the engine's unit. */
+export function parseQuantity(text: string, dimension: Dimension, units: Units): Parsed {
+  let rest = text
+    .trim()
+    .replaceAll("−", "-")
+    .replaceAll("”", '"')
+    .replaceAll("″", '"')
+    .replaceAll("’", "'")
+    .replaceAll("′", "'");
+  if (!rest) return { fault: "Type a number." };
+  if (/\d,\d{3}(?!\d)/.test(rest))
+    return { fault: "A comma could mean two things here: write 1250 or 1.25." };
+  rest = rest.replace(/(\d),(\d)/g, "$1.$2");
+  let sign = 1;
+  if (/^[+-]/.test(rest)) {
+    sign = rest.startsWith("-") ? -1 : 1;
+    rest = rest.slice(1).trim();
+  }
+  const said: string[] = [];
+  let total = 0;
+  let pieces = 0;
+  while (rest) {
+    const piece = readPiece(rest, dimension, units, pieces > 0);
+    if ("fault" in piece) return piece;
+    total += piece.value;
+    said.push(piece.said);
+    rest = piece.rest;
+    pieces += 1;
+    if (pieces > 1 && (family(dimension) !== "length" || pieces > 2))
+      return { fault: `“${text.trim()}” is more than one number.` };
+  }
+  if (!Number.isFinite(total)) return { fault: "That number is too large." };
+  return { value: sign * total, said: said.join(" ") };
+}
+
+type Piece = { value: number; said: string; rest: string } | { fault: string };
+
+function readPiece(text: string, dimension: Dimension, units: Units, second: boolean): Piece {
+  const mixed = MIXED.exec(text);
+  const plain = PLAIN.exec(text);
+  const found = mixed ?? plain;
+  if (!found) return { fault: `“${text}” is not a number.` };
+  if (mixed && Number(mixed[3]) === 0) return { fault: "A fraction cannot have 0 below the line." };
+  const number = mixed ? Number(mixed[1] ?? 0) + Number(mixed[2]) / Number(mixed[3]) : Number(found[0]);
+  const after = text.slice(found[0].length).trim();
+  const unit = /^(?:["']|[^\d\s.+-][^\s\d]*)/.exec(after)?.[0] ?? "";
+  const factors = FACTORS[family(dimension)];
+  if (unit && !(unit.toLowerCase() in factors)) {
+    return { fault: `“${unit}” is not a unit for this. Use ${unitList(dimension)}.` };
+  }
+  // Workshops write fractions in inches whatever the sheet is set to.
+  const inches = mixed !== null || second;
+  const shown = unit || (family(dimension) === "length" && inches ? "in" : unitOf(dimension, units));
+  const factor = factors[shown.toLowerCase()] ?? factorOf(dimension, units);
+  return {
+    value: number * factor,
+    said: `${found[0]} ${shown}`.trim(),
+    rest: after.slice(unit.length).trim(),
+  };
+}
+
+function unitList(dimension: Dimension): string {
+  const names: Record<Family, string> = {
+    length: "mm, cm, m, in or ft",
+    force: "N, kN, kgf or lbf",
+    rate: "N/mm, kgf/mm or lb/in",
+    mass: "kg, g, t or lb",
+    angle: "°",
+    pressure: "bar, psi or kPa",
+    frequency: "Hz",
+    ratio: "%",
+  };
+  return names[family(dimension)];
+}
+
+/** Inches as people say them: whole, and the nearest sixteenth in lowest terms. */
+export function sixteenths(inches: number): string {
+  const total = Math.round(Math.abs(inches) * 16);
+  const whole = Math.floor(total / 16);
+  let top = total % 16;
+  let below = 16;
+  while (top && top % 2 === 0) {
+    top /= 2;
+    below /= 2;
+  }
+  const sign = inches < 0 && total > 0 ? "−" : "";
+  if (!top) return `${sign}${whole}`;
+  return whole ? `${sign}${whole} ${top}/${below}` : `${sign}${top}/${below}`;
+}
+
+function digitsOf(dimension: Dimension, units: Units): number {
+  switch (dimension) {
+    case "length":
+    case "travel":
+      return units.length === "mm" ? 1 : 3;
+    case "rate":
+      return units.rate === "lb/in" ? 0 : units.rate === "kgf/mm" ? 2 : 1;
+    case "mass":
+    case "angle":
+    case "pressure":
+      return dimension === "angle" ? 2 : 1;
+    case "frequency":
+      return 2;
+    case "ratio":
+      return 3;
+    case "share":
+    case "force":
+      return 0;
+  }
+}
+
+/** The number alone, as it is shown; the minus is a real minus, and travel always says its sign. */
+export function formatNumber(value: number, dimension: Dimension, units: Units, digits?: number): string {
+  const shown = value / factorOf(dimension, units);
+  const signed = dimension === "travel" && value > 0 ? "+" : "";
+  if (family(dimension) === "length" && units.length === "in16") {
+    const text = sixteenths(shown);
+    return text === "0" ? "0" : signed + text;
+  }
+  const text = Math.abs(shown).toFixed(digits ?? digitsOf(dimension, units));
+  const zero = Number(text) === 0;
+  return (zero ? "" : value < 0 ? "−" : signed) + text;
+}
+
+/** A quantity with its unit. */
+export function formatQuantity(value: number, dimension: Dimension, units: Units, digits?: number): string {
+  const unit = unitOf(dimension, units);
+  const number = formatNumber(value, dimension, units, digits);
+  if (!unit) return number;
+  return unit === "°" || unit === "%" ? number + unit : `${number} ${unit}`;
+}

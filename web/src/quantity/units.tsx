@@ -1,0 +1,47 @@
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+import { type Dimension, formatNumber, formatQuantity, METRIC, type Units, unitOf } from "./quantity";
+
+interface UnitsInUse {
+  units: Units;
+  choose: (units: Units) => void;
+}
+
+const Context = createContext<UnitsInUse>({ units: METRIC, choose: () => {} });
+
+function kept(job: string): Units {
+  try {
+    return { ...METRIC, ...JSON.parse(localStorage.getItem(`jugatrix-units-${job}`) ?? "{}") };
+  } catch {
+    return METRIC;
+  }
+}
+
+/** Holds the units a job is read in; each job remembers its own. */
+export function UnitsOfJob({ job, children }: { job: string; children: ReactNode }) {
+  const [units, setUnits] = useState(() => kept(job));
+  const choose = useCallback(
+    (next: Units) => {
+      localStorage.setItem(`jugatrix-units-${job}`, JSON.stringify(next));
+      setUnits(next);
+    },
+    [job],
+  );
+  return <Context value={useMemo(() => ({ units, choose }), [units, choose])}>{children}</Context>;
+}
+
+/** The units in use, and how numbers are shown in them. */
+export function useUnits() {
+  const { units, choose } = useContext(Context);
+  return useMemo(
+    () => ({
+      units,
+      choose,
+      number: (value: number, dimension: Dimension, digits?: number) =>
+        formatNumber(value, dimension, units, digits),
+      quantity: (value: number, dimension: Dimension, digits?: number) =>
+        formatQuantity(value, dimension, units, digits),
+      unit: (dimension: Dimension) => unitOf(dimension, units),
+    }),
+    [units, choose],
+  );
+}

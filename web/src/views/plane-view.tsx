@@ -1,0 +1,438 @@
+import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from "react";
+import type { Station, StationView } from "../api/client";
+import type { Vec as Moved } from "../bench/edits";
+import { useUnits } from "../quantity/units";
+import { type Label, placeLabels } from "./labels";
+import { hull, type Paper, type Plan, path, project, type Side, toPaper, unproject } from "./projection";
+import { coil, tyreOutline } from "./shapes";
+
+export interface PlaneProps {
+  plan: Plan;
+  side: Side;
+  paper: Paper;
+  station: Station;
+  view: StationView | null;
+  /** Points where the Jack stands, mm; as drawn where nothing could be solved. */
+  points: Record<string, number[]>;
+  angles: { point: string; text: string }[];
+  lengths: Record<string, string>;
+  picked: string | null;
+  onPick: (point: string | null) => void;
+  /** Move a point by this much, mm; `key` joins the steps of one drag or nudge. */
+  onMove: (point: string, by: Moved, key: string) => void;
+  /** Bodies that cannot be put together. */
+  broken: string[];
+  title: string;
+  labelled: boolean;
+}
+
+const TOUCH = 24;
+const SNAP_MM = 1;
+
+export function PlaneView(props: PlaneProps) {
+  const { plan, side, paper, station, view, points, picked, onPick, onMove, broken, title } = props;
+  const { number } = useUnits();
+  const drag = useRef<{
+    point: string;
+    x: number;
+    y: number;
+    rest: [number, number];
+    moved: boolean;
+    key: string;
+  } | null>(null);
+  const screen = useMemo(() => {
+    const found: Record<string, [number, number]> = {};
+    for (const [name, p] of Object.entries(points)) found[name] = toPaper(paper, project(plan, side, p));
+    return found;
+  }, [points, paper, plan, side]);
+  const order = useMemo(() => Object.keys(station.points), [station.points]);
+
+  const nearest = (x: number, y: number): string | null => {
+    let best: string | null = null;
+    let least = TOUCH;
+    for (const [name, [px, py]] of Object.entries(screen)) {
+      // Of two points in one place the picked one stays picked.
+      const away = Math.hypot(px - x, py - y) - (name === picked ? 3 : 0);
+      if (away < least) {
+        best = name;
+        least = away;
+      }
+    }
+    return best;
+  };
+  const local = (event: PointerEvent<SVGSVGElement>): [number, number] => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  };
+  const down = (event: PointerEvent<SVGSVGElement>) => {
+    if (event.button !== 0) return;
+    const [x, y] = local(event);
+    const point = nearest(x, y);
+    onPick(point);
+    if (!point) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag.current = { point, x, y, rest: [0, 0], moved: false, key: `drag ${point} ${event.timeStamp}` };
+  };
+  const move = (event: PointerEvent<SVGSVGElement>) => {
+    const held = drag.current;
+    if (!held) return;
+    const [x, y] = local(event);
+    if (!held.moved && Math.hypot(x - held.x, y - held.y) < 5) return;
+    held.moved = true;
+    const u = (x - held.x) / paper.scale + held.rest[0];
+    const v = -(y - held.y) / paper.scale + held.rest[1];
+    const snapped: [number, number] = [Math.round(u / SNAP_MM) * SNAP_MM, Math.round(v / SNAP_MM) * SNAP_MM];
+    held.rest = [u - snapped[0], v - snapped[1]];
+    held.x = x;
+    held.y = y;
+    if (snapped[0] || snapped[1]) onMove(held.point, unproject(plan, side, snapped[0], snapped[1]), held.key);
+  };
+  const up = () => {
+    drag.current = null;
+  };
+  const press = (event: KeyboardEvent) => {
+    const to = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (event.key === "PageDown" || event.key === "PageUp") {
+      const step = event.key === "PageDown" ? 1 : -1;
+      const now = picked ? order.indexOf(picked) : step > 0 ? -1 : 0;
+      onPick(order[(now + step + order.length) % order.length] ?? null);
+    } else if (event.key === "Escape") onPick(null);
+    else if (to && picked) {
+      const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
+      onMove(picked, unproject(plan, side, (to[0] ?? 0) * size, (to[1] ?? 0) * size), `nudge ${picked}`);
+    } else return;
+    event.preventDefault();
+  };
+
+  const labels = placeLabels(
+    labelsOf(props, screen, number),
+    Object.values(screen),
+    paper.width,
+    paper.height,
+  );
+  return (
+    <div
+      role="group"
+      aria-roledescription="drawing"
+      aria-label={`${title}. ${picked ? `Picked: ${picked.replaceAll("_", " ")}.` : "No point picked."} Page up and page down pick a point, arrow keys move it.`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing is worked by keyboard: it picks and nudges points
+      tabIndex={0}
+      onKeyDown={press}
+      className="relative h-full w-full overflow-hidden bg-dye"
+      data-testid={`view-${plan}`}
+    >
+      <svg
+        aria-hidden
+        width={paper.width}
+        height={paper.height}
+        className="absolute inset-0 touch-none select-none"
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={up}
+      >
+        <Grid {...props} />
+        <Tyres {...props} />
+        <Arcs {...props} />
+        {Object.entries(station.bodies).map(([body, members]) => (
+          <Body
+            key={body}
+            members={members}
+            screen={screen}
+            broken={broken.includes(body)}
+            station={station}
+            picked={picked}
+          />
+        ))}
+        {(station.units ?? []).map((unit) => {
+          const [one, other] = unit.ends.map((end) => screen[end]);
+          return one && other ? (
+            <Unit key={unit.name} kind={unit.kind} from={one} to={other} scale={paper.scale} />
+          ) : null;
+        })}
+        {order.map((name) => {
+          const p = screen[name];
+          if (!p || name === picked) return null;
+          return <Point key={name} name={name} at={p} chassis={station.chassis.includes(name)} />;
+        })}
+        {picked && screen[picked] && (
+          <Picked at={screen[picked]} chassis={station.chassis.includes(picked)} />
+        )}
+        {labels.map((label) => (
+          <g key={label.key}>
+            <path
+              d={`M${label.at[0]} ${label.at[1]}L${label.x + (label.at[0] > label.x + label.width / 2 ? label.width - 6 : 0)} ${label.y - 4}`}
+              stroke="#e9edf7"
+              strokeOpacity={0.35}
+            />
+            <text
+              x={label.x}
+              y={label.y}
+              fontSize={13}
+              fill={label.strong ? "#ffd400" : "#f4f1e6"}
+              fontWeight={label.strong ? 650 : 480}
+              paintOrder="stroke"
+              stroke="var(--color-dye)"
+              strokeWidth={4}
+            >
+              {label.text}
+            </text>
+          </g>
+        ))}
+      </svg>
+      <p className="pointer-events-none absolute left-3 top-2 font-semibold text-[#f4f1e6]">{title}</p>
+      {view === null && <span className="sr-only">Not solved yet</span>}
+    </div>
+  );
+}
+
+function labelsOf(
+  { station, angles, lengths, picked, labelled, points }: PlaneProps,
+  screen: Record<string, [number, number]>,
+  number: (value: number, dimension: "length", digits?: number) => string,
+): Label[] {
+  const found: Label[] = [];
+  const spot = picked ? screen[picked] : undefined;
+  if (picked && spot) {
+    const p = points[picked] ?? [];
+    const places = p.map((value) => number(value, "length")).join(", ");
+    found.push({
+      key: "picked",
+      text: labelled ? `${picked.replaceAll("_", " ")} ${places}` : picked.replaceAll("_", " "),
+      at: spot,
+      strong: true,
+    });
+  }
+  if (!labelled) return found;
+  for (const angle of angles) {
+    const at = screen[angle.point];
+    if (at) found.push({ key: `angle ${angle.text}`, text: angle.text, at });
+  }
+  const middles = [
+    ...(station.units ?? []).map((unit) => [unit.name, unit.ends] as const),
+    ...Object.entries(station.bodies).filter(([body]) => body in lengths),
+  ];
+  for (const [name, ends] of middles) {
+    const [a, b] = [screen[ends[0] ?? ""], screen[ends[1] ?? ""]];
+    const text = lengths[name];
+    if (a && b && text)
+      found.push({ key: `length ${name}`, text, at: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] });
+  }
+  return found;
+}
+
+function Grid({ plan, side, paper }: PlaneProps) {
+  const step = paper.scale * 50 > 26 ? 50 : paper.scale * 100 > 26 ? 100 : 250;
+  const u0 = paper.middle[0] - paper.width / 2 / paper.scale;
+  const u1 = paper.middle[0] + paper.width / 2 / paper.scale;
+  const v0 = paper.middle[1] - paper.height / 2 / paper.scale;
+  const v1 = paper.middle[1] + paper.height / 2 / paper.scale;
+  const lines: string[] = [];
+  for (let u = Math.ceil(u0 / step) * step; u <= u1; u += step) {
+    lines.push(`M${toPaper(paper, [u, 0])[0].toFixed(1)} 0V${paper.height}`);
+  }
+  for (let v = Math.ceil(v0 / step) * step; v <= v1; v += step) {
+    lines.push(`M0 ${toPaper(paper, [0, v])[1].toFixed(1)}H${paper.width}`);
+  }
+  const [cx, cy] = toPaper(paper, project(plan, side, [0, 0, 0]));
+  const bar = 100 * paper.scale;
+  return (
+    <g>
+      <path d={lines.join("")} stroke="#e9edf7" strokeOpacity={0.09} />
+      {plan !== "top" && (
+        <g>
+          <rect x={0} y={cy} width={paper.width} height={paper.height} fill="#0a1a3c" fillOpacity={0.35} />
+          <path d={`M0 ${cy}H${paper.width}`} stroke="#f4f1e6" strokeWidth={2} strokeOpacity={0.7} />
+        </g>
+      )}
+      {plan === "front" && (
+        <path
+          d={`M${cx} 0V${paper.height}`}
+          stroke="#e9edf7"
+          strokeOpacity={0.5}
+          strokeDasharray="18 5 3 5"
+        />
+      )}
+      {plan === "top" && (
+        <path d={`M0 ${cy}H${paper.width}`} stroke="#e9edf7" strokeOpacity={0.5} strokeDasharray="18 5 3 5" />
+      )}
+      {plan !== "front" && (
+        <text
+          x={side > 0 ? 12 : paper.width - 12}
+          y={paper.height - 12}
+          textAnchor={side > 0 ? "start" : "end"}
+          fontSize={13}
+          fill="#e9edf7"
+          fillOpacity={0.8}
+        >
+          {side > 0 ? "← forward" : "forward →"}
+        </text>
+      )}
+      {plan === "front" && (
+        <g stroke="#f4f1e6" fill="#f4f1e6">
+          <path d={`M14 ${paper.height - 14}v-5m0 5h${bar}m0 0v-5`} fill="none" />
+          <text x={18 + bar} y={paper.height - 14} fontSize={12} stroke="none">
+            100 mm
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+function Tyres({ plan, side, paper, station, points }: PlaneProps) {
+  return station.wheels.map((wheel) => {
+    const centre = points[wheel.centre];
+    const spindle = wheel.spindle ? points[wheel.spindle] : undefined;
+    if (!centre || !spindle || !wheel.tyre_radius) return null;
+    const outline = tyreOutline(plan, side, centre, spindle, wheel.tyre_radius, wheel.tyre_width ?? 0).map(
+      (p) => toPaper(paper, p),
+    );
+    return (
+      <path
+        key={wheel.name}
+        d={path(outline, true)}
+        fill="#e9edf7"
+        fillOpacity={0.07}
+        stroke="#e9edf7"
+        strokeOpacity={0.55}
+        strokeLinejoin="round"
+      />
+    );
+  });
+}
+
+/** True arcs of travel, from wanted droop to wanted bump. */
+function Arcs({ plan, side, paper, station, view }: PlaneProps) {
+  if (!view) return null;
+  const travels = view.travels.filter((_, row) => view.reached[row]);
+  const inside = travels.map((z) => z >= -station.travel.droop - 1e-6 && z <= station.travel.bump + 1e-6);
+  const lines = Object.entries(view.points)
+    .filter(([name]) => !station.chassis.includes(name))
+    .map(([, rows]) =>
+      path(rows.filter((_, row) => inside[row]).map((p) => toPaper(paper, project(plan, side, p)))),
+    );
+  return (
+    <path
+      d={lines.join("")}
+      fill="none"
+      stroke="#e9edf7"
+      strokeOpacity={0.75}
+      strokeWidth={1.4}
+      strokeDasharray="1.5 4.5"
+      strokeLinecap="round"
+    />
+  );
+}
+
+interface BodyProps {
+  members: string[];
+  screen: Record<string, [number, number]>;
+  broken: boolean;
+  station: Station;
+  picked: string | null;
+}
+
+function Body({ members, screen, broken, station, picked }: BodyProps) {
+  const spindles = station.wheels.map((wheel) => wheel.spindle);
+  const at = members
+    .filter((name) => !spindles.includes(name))
+    .flatMap((name) => (screen[name] ? [screen[name]] : []));
+  const held = picked !== null && members.includes(picked);
+  const colour = broken ? "#ff9d94" : held ? "#ffe679" : "#f4f1e6";
+  const dash = broken ? "9 6" : undefined;
+  if (members.length === 2) {
+    return (
+      <path
+        d={path(at)}
+        stroke={colour}
+        strokeWidth={broken ? 4 : 3.4}
+        strokeDasharray={dash}
+        strokeLinecap="round"
+      />
+    );
+  }
+  return (
+    <path
+      d={path(hull(at), true)}
+      fill={colour}
+      fillOpacity={held ? 0.2 : 0.1}
+      stroke={colour}
+      strokeWidth={broken ? 3 : 2}
+      strokeDasharray={dash}
+      strokeLinejoin="round"
+    />
+  );
+}
+
+interface UnitProps {
+  kind: string;
+  from: [number, number];
+  to: [number, number];
+  scale: number;
+}
+
+function Unit({ kind, from, to, scale }: UnitProps) {
+  const wide = Math.max(5, Math.min(14, 28 * scale));
+  const part = (share: number): [number, number] => [
+    from[0] + (to[0] - from[0]) * share,
+    from[1] + (to[1] - from[1]) * share,
+  ];
+  const hasCoil = kind === "coilover" || kind === "spring";
+  const hasDamper = kind === "coilover" || kind === "damper";
+  return (
+    <g fill="none" stroke="#f4f1e6" strokeLinejoin="round">
+      {hasDamper && <path d={path([part(0), part(1)])} strokeWidth={2.2} />}
+      {hasDamper && (
+        <path d={path([part(0.42), part(1)])} strokeWidth={Math.max(5, wide * 0.8)} strokeOpacity={0.45} />
+      )}
+      {hasCoil && <path d={path(coil(from, to, 6, wide))} strokeWidth={2} />}
+      {kind === "air_spring" && (
+        <path d={path([part(0.12), part(0.88)])} strokeWidth={wide * 3.4} strokeOpacity={0.3} />
+      )}
+      {kind === "air_spring" && <path d={path([part(0), part(1)])} strokeWidth={2} />}
+      {(kind === "strap" || kind === "bump_stop") && (
+        <path
+          d={path([part(0), part(1)])}
+          strokeWidth={3}
+          strokeDasharray={kind === "strap" ? "7 5" : undefined}
+          strokeOpacity={0.8}
+        />
+      )}
+    </g>
+  );
+}
+
+function Point({ name, at: [x, y], chassis }: { name: string; at: [number, number]; chassis: boolean }) {
+  if (!chassis)
+    return (
+      <circle
+        cx={x}
+        cy={y}
+        r={5}
+        fill="var(--color-dye)"
+        stroke="#f4f1e6"
+        strokeWidth={2}
+        data-point={name}
+      />
+    );
+  return (
+    <g stroke="#f4f1e6" strokeWidth={2} data-point={name}>
+      <rect x={x - 5} y={y - 5} width={10} height={10} fill="var(--color-dye)" />
+      <path d={`M${x - 5} ${y + 5}L${x + 5} ${y - 5}`} strokeWidth={1.6} />
+    </g>
+  );
+}
+
+function Picked({ at: [x, y], chassis }: { at: [number, number]; chassis: boolean }) {
+  return (
+    <g>
+      <circle cx={x} cy={y} r={13} fill="none" stroke="#ffd400" strokeWidth={2.4} />
+      {chassis ? (
+        <rect x={x - 6} y={y - 6} width={12} height={12} fill="#ffd400" stroke="#14181d" />
+      ) : (
+        <circle cx={x} cy={y} r={6.5} fill="#ffd400" stroke="#14181d" />
+      )}
+    </g>
+  );
+}
