@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from engine.sentences import spoken
+from engine.sentences import length, spoken, travel
 
 
 class EngineError(Exception):
@@ -59,6 +59,6 @@ class LinkageDidNotClose(EngineError, ArithmeticError):
         self.travel_mm, self.body, self.gap_mm = travel_mm, body, gap_mm
         self.path = path
         super().__init__(
-            f"At {travel_mm:+.1f} mm of travel the {spoken(body)} is {gap_mm:.1f} mm away from its joint. "
+            f"At {travel(travel_mm)} of travel the {spoken(body)} is {length(gap_mm)} away from its joint. "
             f"Change its length, or move its bracket by about that much."
         )

@@ -154,19 +154,17 @@ def _rod_angles(solved: SolvedStation, rules: Rules) -> list[Finding]:
 
 def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Rules) -> Finding:
     off = abs(angle - 90)
-    # Off square is a worse ratio, not a danger: beyond the wider limit it is still a warning.
-    mark = "good" if off <= rules.rod_square_good_deg else "warning"
-    much = "" if off <= rules.rod_square_warn_deg else " far"
-    words = f"{names} {{angle}} at ride height,{much} off square by {{off}}."
-    if mark == "good":
-        words = f"{names} {{angle}} at ride height."
-    remedy = (
-        None
-        if mark == "good"
-        else Sentence(
-            "Turn the rod's adjuster or move the rocker pivot by {off}.", {"off": Quantity(off, "angle")}
-        )
-    )
+    words = f"{names} {{angle}} at ride height, {{off}} off square."
+    remedy = None
+    if off <= rules.rod_square_good_deg:
+        mark, words = "good", f"{names} {{angle}} at ride height."
+    elif off <= rules.rod_square_warn_deg:
+        mark, words = "good", words.replace("off square.", "off square: still fair.")
+    else:
+        # Off square is a worse ratio, not yet a danger: a warning, however far.
+        mark = "warning"
+        turn = "Turn the rocker by {off}: with the rod's adjuster if that is enough, else with another arm angle."
+        remedy = Sentence(turn, {"off": Quantity(off, "angle")})
     assert solved.ride is not None
     return Finding(
         "rod_square_at_ride",

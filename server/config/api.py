@@ -73,6 +73,8 @@ def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def _unreadable(request: HttpRequest, error: ValidationError) -> HttpResponse:
     first = error.errors[0]
+    if first["loc"][0] == "path":
+        return _missing(request, Http404())
     path = ".".join(str(part) for part in first["loc"][1:])
     return refused(422, "request_refused", f"{path}: {first['msg']}", path)
 

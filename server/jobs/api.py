@@ -10,13 +10,13 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from engine.document.changes import changes_between
-from engine.document.read import check_project
 from server.config.answers import Refusal, answer
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.open_job import open_job, open_revision
 from server.jobs.actions.remove_job import remove_job
 from server.jobs.actions.save_revision import RevisionOutdated, save_revision
 from server.jobs.models import Job, Revision
+from server.solving.api import Change
 from server.solving.summary import document_summary
 
 router = Router(tags=["jobs"])
@@ -73,17 +73,6 @@ class Outdated(Refusal):
 
     theirs: RevisionOut
     yours: dict[str, Any]
-
-
-class Change(Schema):
-    """One difference between two documents; numbers with what they measure."""
-
-    station: str
-    what: str
-    subject: str
-    before: Any
-    after: Any
-    measures: str | None
 
 
 class Summary(Schema):
@@ -202,21 +191,6 @@ def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status | HttpR
 def open_one(request: HttpRequest, job_id: UUID, number: int) -> dict[str, Any]:
     """Return one revision with its document."""
     return _whole(open_revision(request.user, job_id, number))
-
-
-class TwoDocuments(Schema):
-    """Two documents to compare; either may be unsaved."""
-
-    before: dict[str, Any]
-    after: dict[str, Any]
-
-
-@router.post("/changes", response=list[Change], operation_id="listChanges")
-def changes(request: HttpRequest, body: TwoDocuments) -> list[dict[str, Any]]:
-    """Return what differs between two documents."""
-    check_project(body.before)
-    check_project(body.after)
-    return changes_between(body.before, body.after)
 
 
 @router.get(

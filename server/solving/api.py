@@ -5,6 +5,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from engine.document.changes import changes_between
 from engine.document.read import check_project
 from engine.station import solve_station
 from server.config.answers import ActionRefused, Refusal, answer
@@ -159,3 +160,29 @@ def solve(request: HttpRequest, body: SolveIn) -> HttpResponse:
     solved = solve_station(project.stations[body.station], f"stations[{body.station}]", STEPS)
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
     return answer(station_view(solved))
+
+
+class Change(Schema):
+    """One difference between two documents; numbers with what they measure."""
+
+    station: str
+    what: str
+    subject: str
+    before: Any
+    after: Any
+    measures: str | None
+
+
+class TwoDocuments(Schema):
+    """Two documents to compare; either may be unsaved."""
+
+    before: dict[str, Any]
+    after: dict[str, Any]
+
+
+@router.post("/changes", response=list[Change], operation_id="listChanges")
+def changes(request: HttpRequest, body: TwoDocuments) -> list[dict[str, Any]]:
+    """Return what differs between two documents."""
+    check_project(body.before)
+    check_project(body.after)
+    return changes_between(body.before, body.after)

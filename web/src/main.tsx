@@ -3,6 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refused } from "./api/client";
+import { Broken } from "./session/broken";
 import "./app.css";
 import { JobPage } from "./bench/job-page";
 import { JobList } from "./jobs/job-list";
@@ -24,6 +25,7 @@ const queries = new QueryClient({
 const router = createBrowserRouter([
   {
     element: <SignedIn />,
+    errorElement: <Broken />,
     children: [
       { path: "/", element: <JobList /> },
       { path: "/jobs/:job", element: <JobPage /> },

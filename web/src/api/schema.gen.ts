@@ -160,26 +160,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Changes
-         * @description Return what differs between two documents.
-         */
-        post: operations["listChanges"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{job_id}/compare/{before}/{after}": {
         parameters: {
             query?: never;
@@ -254,6 +234,26 @@ export interface paths {
          * @description Solve one station of a document as it stands.
          */
         post: operations["solveStation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Changes
+         * @description Return what differs between two documents.
+         */
+        post: operations["listChanges"];
         delete?: never;
         options?: never;
         head?: never;
@@ -451,20 +451,6 @@ export interface components {
             after: unknown;
             /** Measures */
             measures: string | null;
-        };
-        /**
-         * TwoDocuments
-         * @description Two documents to compare; either may be unsaved.
-         */
-        TwoDocuments: {
-            /** Before */
-            before: {
-                [key: string]: unknown;
-            };
-            /** After */
-            after: {
-                [key: string]: unknown;
-            };
         };
         /**
          * Comparison
@@ -718,6 +704,20 @@ export interface components {
             };
             /** Station */
             station: number;
+        };
+        /**
+         * TwoDocuments
+         * @description Two documents to compare; either may be unsaved.
+         */
+        TwoDocuments: {
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            };
+            /** After */
+            after: {
+                [key: string]: unknown;
+            };
         };
         /**
          * AirSpring
@@ -1442,30 +1442,6 @@ export interface operations {
             };
         };
     };
-    listChanges: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TwoDocuments"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Change"][];
-                };
-            };
-        };
-    };
     compareRevisions: {
         parameters: {
             query?: never;
@@ -1573,6 +1549,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoDocuments"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
                 };
             };
         };

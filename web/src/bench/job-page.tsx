@@ -65,7 +65,9 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
   useUndoKeys(hand);
   useTabMark(hand.dirty);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision makes every list stale
-  useEffect(() => void queries.invalidateQueries({ queryKey: ["revisions", job] }), [hand.draft.base]);
+  useEffect(() => {
+    void queries.invalidateQueries({ queryKey: ["revisions", job] });
+  }, [hand.draft.base]);
 
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
@@ -98,7 +100,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
           <ThemeButton className="press press-dark" />
         </div>
       </header>
-      <div className="no-print flex min-h-14 flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5">
+      <div className="no-print flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
         {sheet === "log" || index < 0 ? (
           <p className="flex-1 text-lg font-bold">
             {sheet === "log" ? "What was changed, and what did it do?" : ""}

@@ -61,7 +61,6 @@ export function Curve(props: Props) {
       </figcaption>
       <div ref={ref} className="relative min-h-16 flex-1">
         {size.width > 0 && rows.length > 0 && (
-          // biome-ignore lint/a11y/noStaticElementInteractions: a second way to the Jack, which has its own keys
           <svg
             aria-hidden
             width={size.width}
@@ -87,25 +86,8 @@ export function Curve(props: Props) {
             {inside && at !== null && (
               <circle cx={x(travel)} cy={y(at)} r={6} fill="#ffd400" stroke="#14181d" strokeWidth={1.6} />
             )}
-            <text
-              x={8}
-              y={y(rows[0]?.[1] ?? 0) + (rows[0] && y(rows[0][1]) < 22 ? 15 : -6)}
-              fontSize={12}
-              fill="var(--color-soft)"
-            >
-              {format(rows[0]?.[1] ?? 0)}
-            </text>
-            <text
-              x={size.width - 8}
-              y={y(rows.at(-1)?.[1] ?? 0) + (y(rows.at(-1)?.[1] ?? 0) < 22 ? 15 : -6)}
-              textAnchor="end"
-              fontSize={12}
-              fill="var(--color-soft)"
-            >
-              {format(rows.at(-1)?.[1] ?? 0)}
-            </text>
             <text x={6} y={size.height - 2} fontSize={11.5} fill="var(--color-soft)">
-              droop
+              droop <tspan fill="var(--color-ink)">{format(rows[0]?.[1] ?? 0)}</tspan>
             </text>
             <text
               x={size.width - 6}
@@ -114,7 +96,7 @@ export function Curve(props: Props) {
               fontSize={11.5}
               fill="var(--color-soft)"
             >
-              bump
+              bump <tspan fill="var(--color-ink)">{format(rows.at(-1)?.[1] ?? 0)}</tspan>
             </text>
           </svg>
         )}

@@ -9,26 +9,32 @@ interface Props {
   place: Place;
 }
 
-/** The figures where the Jack stands, and what they are at ride height. */
+/** Where it stands on its weight. */
+export function RideFigures({ view }: { view: StationView }) {
+  const { quantity } = useUnits();
+  const ride = view.ride;
+  if (!ride) return null;
+  return (
+    <section aria-label="At ride height" className="border-b-2 border-ink pb-2">
+      <h2 className="text-lg">At ride height</h2>
+      <dl className="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
+        <Small name="Stands at" value={quantity(ride.travel, "travel")} id="ride-travel" />
+        <Small name="Frequency" value={quantity(ride.frequency, "frequency")} id="ride-frequency" />
+        <Small name="Wheel rate" value={quantity(ride.wheel_rate, "rate")} id="ride-rate" />
+        <Small name="Sag from droop" value={quantity(ride.sag, "length")} id="ride-sag" />
+      </dl>
+    </section>
+  );
+}
+
+/** The figures where the Jack stands. */
 export function Figures({ station, view, place }: Props) {
   const { number, quantity, unit } = useUnits();
   const rate = valueAt(view.wheel_rate, place);
   const share = valueAt(view.rate_from_ratio, place);
   const force = valueAt(view.wheel_force, place);
-  const ride = view.ride;
   return (
-    <section aria-label="Figures">
-      {ride ? (
-        <div className="border-b-2 border-ink pb-2">
-          <h2 className="text-lg">At ride height</h2>
-          <dl className="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
-            <Small name="Stands at" value={quantity(ride.travel, "travel")} id="ride-travel" />
-            <Small name="Frequency" value={quantity(ride.frequency, "frequency")} id="ride-frequency" />
-            <Small name="Wheel rate" value={quantity(ride.wheel_rate, "rate")} id="ride-rate" />
-            <Small name="Sag from droop" value={quantity(ride.sag, "length")} id="ride-sag" />
-          </dl>
-        </div>
-      ) : null}
+    <section aria-label="At the Jack">
       <h2 className="pt-3 text-lg">At the Jack</h2>
       <dl>
         {(station.units ?? []).map((part) => {

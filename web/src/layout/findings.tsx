@@ -2,18 +2,19 @@ import type { Finding } from "../api/client";
 import { useSay } from "../quantity/sentence";
 import { Mark } from "./mark";
 
-/** What the tool thinks: worst first, with the reason, the way out, and a press that jacks it there. */
-export function Findings({
-  findings,
-  onTravel,
-}: {
+interface Props {
+  title: string;
   findings: Finding[];
   onTravel: (travel: number) => void;
-}) {
+}
+
+/** What the tool thinks: worst first, with the reason, the way out, and a press that jacks it there. */
+export function Findings({ title, findings, onTravel }: Props) {
   const say = useSay();
+  if (!findings.length) return null;
   return (
-    <section aria-label="Findings">
-      <h2 className="pb-1 pt-4 text-lg">What this sheet finds</h2>
+    <section aria-label={title}>
+      <h2 className="pb-1 pt-4 text-lg">{title}</h2>
       <ul>
         {findings.map((finding) => {
           const what = say(finding.what);

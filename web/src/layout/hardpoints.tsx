@@ -23,7 +23,9 @@ export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
   const { unit } = useUnits();
   const row = useRef<HTMLTableRowElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: brings the row into sight when the pick changes
-  useEffect(() => row.current?.scrollIntoView({ block: "nearest" }), [picked]);
+  useEffect(() => {
+    row.current?.scrollIntoView({ block: "nearest" });
+  }, [picked]);
   return (
     <div>
       <p className="py-2 text-sm text-soft">

@@ -11,7 +11,7 @@ import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
 import { Plans } from "../views/plans";
-import { Figures } from "./figures";
+import { Figures, RideFigures } from "./figures";
 import { Findings } from "./findings";
 import { Hardpoints } from "./hardpoints";
 import { Mark } from "./mark";
@@ -121,8 +121,18 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         >
           {view ? (
             <>
+              <RideFigures view={view} />
+              <Findings
+                title="Look at these"
+                findings={view.findings.filter((f) => f.mark !== "good")}
+                onTravel={onTravel}
+              />
               <Figures station={station} view={view} place={placeOf(view.travels, at)} />
-              <Findings findings={view.findings} onTravel={onTravel} />
+              <Findings
+                title="These are well"
+                findings={view.findings.filter((f) => f.mark === "good")}
+                onTravel={onTravel}
+              />
             </>
           ) : (
             <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
@@ -140,7 +150,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           tabIndex={-1}
           className="min-h-0 flex-1 overflow-y-auto px-4 max-lg:overflow-visible"
         >
-          <Settings key={station.name} station={station} index={index} view={view} edit={hand.edit} />
+          <Settings key={station.name} station={station} index={index} edit={hand.edit} />
         </Tabs.Content>
       </Tabs.Root>
     </div>
@@ -295,7 +305,7 @@ function VerdictLine({ mark, words }: { mark: string; words: string }) {
       {mark && <Mark mark={mark} />}
       <div className="min-w-0">
         <p className="text-sm leading-tight text-soft">Do the mounts fit through the whole travel?</p>
-        <p role="status" data-testid="verdict" className="text-lg font-bold leading-tight">
+        <p role="status" data-testid="verdict" className="line-clamp-2 text-lg font-bold leading-tight">
           {words}
         </p>
       </div>

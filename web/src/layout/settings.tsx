@@ -1,6 +1,6 @@
 import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
-import type { Project, Station, StationView } from "../api/client";
+import type { Project, Station } from "../api/client";
 import { editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
@@ -9,7 +9,6 @@ import { useUnits } from "../quantity/units";
 interface Props {
   station: Station;
   index: number;
-  view: StationView | null;
   edit: (change: (document: Project) => Project, key?: string) => void;
 }
 
@@ -19,12 +18,12 @@ const above =
     value > least ? null : words;
 
 /** What is turned, weighed and fitted: rod adjusters, units, masses, wanted travel. */
-export function Settings({ station, index, view, edit }: Props) {
+export function Settings({ station, index, edit }: Props) {
   const change = (to: (station: Station) => Station, key = "") =>
     edit((document) => editStation(document, index, to), key);
   return (
     <div className="pb-6">
-      <Rods station={station} view={view} change={change} />
+      <Rods station={station} change={change} />
       {(station.units ?? []).map((unit) => (
         <UnitSettings key={unit.name} unit={unit} change={change} />
       ))}
@@ -97,9 +96,8 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
 }
 
 /** Rods that can be set: every two-point body, with its adjuster's turns. */
-function Rods({ station, view, change }: { station: Station; view: StationView | null; change: Change }) {
+function Rods({ station, change }: { station: Station; change: Change }) {
   const rods = Object.entries(station.bodies).filter(([, members]) => members.length === 2);
-  const rockers = new Set(view?.angles.filter((angle) => !angle.is_unit).map((angle) => angle.rod));
   const [rod, setRod] = useState(
     () => rods.find(([name]) => /push|pull|drop/.test(name))?.[0] ?? rods[0]?.[0] ?? "",
   );
@@ -122,7 +120,6 @@ function Rods({ station, view, change }: { station: Station; view: StationView |
           {rods.map(([name]) => (
             <option key={name} value={name}>
               {name.replaceAll("_", " ")}
-              {rockers.has(name) ? " (to the rocker)" : ""}
             </option>
           ))}
         </select>

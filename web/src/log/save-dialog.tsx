@@ -119,7 +119,7 @@ function Differences({ before, after }: { before: Project; after: Project }) {
     queryKey: ["changes", before, after],
     queryFn: () =>
       answer(
-        client.POST("/api/jobs/changes", {
+        client.POST("/api/changes", {
           body: {
             before: before as unknown as Record<string, unknown>,
             after: after as unknown as Record<string, unknown>,

@@ -23,7 +23,10 @@ export interface PlaneProps {
   /** Bodies that cannot be put together. */
   broken: string[];
   title: string;
+  /** Whether lengths and angles are written on it, and whether it carries the scale bar. */
   labelled: boolean;
+  barred: boolean;
+  name: string;
 }
 
 const TOUCH = 24;
@@ -119,7 +122,7 @@ export function PlaneView(props: PlaneProps) {
       tabIndex={0}
       onKeyDown={press}
       className="relative h-full w-full overflow-hidden bg-dye"
-      data-testid={`view-${plan}`}
+      data-testid={`view-${props.name}`}
     >
       <svg
         aria-hidden
@@ -180,7 +183,9 @@ export function PlaneView(props: PlaneProps) {
           </g>
         ))}
       </svg>
-      <p className="pointer-events-none absolute left-3 top-2 font-semibold text-[#f4f1e6]">{title}</p>
+      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
+        {title}
+      </p>
       {view === null && <span className="sr-only">Not solved yet</span>}
     </div>
   );
@@ -221,7 +226,7 @@ function labelsOf(
   return found;
 }
 
-function Grid({ plan, side, paper }: PlaneProps) {
+function Grid({ plan, side, paper, barred }: PlaneProps) {
   const step = paper.scale * 50 > 26 ? 50 : paper.scale * 100 > 26 ? 100 : 250;
   const u0 = paper.middle[0] - paper.width / 2 / paper.scale;
   const u1 = paper.middle[0] + paper.width / 2 / paper.scale;
@@ -235,7 +240,8 @@ function Grid({ plan, side, paper }: PlaneProps) {
     lines.push(`M0 ${toPaper(paper, [0, v])[1].toFixed(1)}H${paper.width}`);
   }
   const [cx, cy] = toPaper(paper, project(plan, side, [0, 0, 0]));
-  const bar = 100 * paper.scale;
+  const bar = (paper.scale > 1 ? 20 : 100) * paper.scale;
+  const barText = paper.scale > 1 ? "20 mm" : "100 mm";
   return (
     <g>
       <path d={lines.join("")} stroke="#e9edf7" strokeOpacity={0.09} />
@@ -245,7 +251,7 @@ function Grid({ plan, side, paper }: PlaneProps) {
           <path d={`M0 ${cy}H${paper.width}`} stroke="#f4f1e6" strokeWidth={2} strokeOpacity={0.7} />
         </g>
       )}
-      {plan === "front" && (
+      {plan !== "side" && (
         <path
           d={`M${cx} 0V${paper.height}`}
           stroke="#e9edf7"
@@ -253,26 +259,23 @@ function Grid({ plan, side, paper }: PlaneProps) {
           strokeDasharray="18 5 3 5"
         />
       )}
-      {plan === "top" && (
-        <path d={`M0 ${cy}H${paper.width}`} stroke="#e9edf7" strokeOpacity={0.5} strokeDasharray="18 5 3 5" />
-      )}
       {plan !== "front" && (
         <text
-          x={side > 0 ? 12 : paper.width - 12}
+          x={plan === "side" && side < 0 ? paper.width - 12 : 12}
           y={paper.height - 12}
-          textAnchor={side > 0 ? "start" : "end"}
+          textAnchor={plan === "side" && side < 0 ? "end" : "start"}
           fontSize={13}
           fill="#e9edf7"
-          fillOpacity={0.8}
+          fillOpacity={0.85}
         >
-          {side > 0 ? "← forward" : "forward →"}
+          {plan === "top" ? "↓ forward" : side > 0 ? "← forward" : "forward →"}
         </text>
       )}
-      {plan === "front" && (
+      {barred && (
         <g stroke="#f4f1e6" fill="#f4f1e6">
           <path d={`M14 ${paper.height - 14}v-5m0 5h${bar}m0 0v-5`} fill="none" />
           <text x={18 + bar} y={paper.height - 14} fontSize={12} stroke="none">
-            100 mm
+            {barText}
           </text>
         </g>
       )}

@@ -1,4 +1,5 @@
-import { Maximize, Minus, Plus } from "lucide-react";
+import { Minus, Plus } from "lucide-react";
+import { ToggleGroup } from "radix-ui";
 import { useMemo, useState } from "react";
 import type { Station, StationView } from "../api/client";
 import type { Vec } from "../bench/edits";
@@ -19,95 +20,153 @@ interface Props {
   broken: string[];
 }
 
-const MARGIN = 34;
+const MARGIN = 30;
+const TITLE = 22;
 
-/** Front, side and top to one scale. */
+/** Front, side and top to one scale, set as a drawing is; the fourth field looks closely. */
 export function Plans(props: Props) {
   const { station, picked, points } = props;
   const side = sideOf(station);
   const [frontRef, front] = useSize<HTMLDivElement>();
   const [sideRef, sideSize] = useSize<HTMLDivElement>();
   const [topRef, top] = useSize<HTMLDivElement>();
-  const [zoom, setZoom] = useState(1);
-  // The paper stays put while points move; it is laid again when asked, or for another station.
-  const [laid, setLaid] = useState(0);
-  const [about, setAbout] = useState<number[] | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: on purpose not on every nudge
-  const box = useMemo(() => boxOf(station), [station.name, laid]);
-
+  const [closeRef, close] = useSize<HTMLDivElement>();
+  // The paper stays put while points move within it, so that nothing runs away under the finger.
+  const box = useStillBox(station);
   const sizes: Record<Plan, Size> = { front, side: sideSize, top };
-  const plans: Plan[] = ["front", "side", "top"];
-  const scales = plans.map((plan) => {
+  const spans = { y: box.high[1] - box.low[1], x: box.high[0] - box.low[0], z: box.high[2] - box.low[2] };
+  const scales = (Object.keys(sizes) as Plan[]).map((plan) => {
     const { u, v } = extent(plan, side, box);
-    const size = sizes[plan];
-    return Math.min((size.width - MARGIN) / (u[1] - u[0]), (size.height - MARGIN - 16) / (v[1] - v[0]));
+    return Math.min(
+      (sizes[plan].width - MARGIN) / (u[1] - u[0]),
+      (sizes[plan].height - MARGIN - TITLE) / (v[1] - v[0]),
+    );
   });
-  const scale = Math.max(0.02, Math.min(...scales)) * zoom;
+  const scale = Math.max(0.02, Math.min(...scales));
   const paperOf = (plan: Plan): Paper => {
     const { u, v } = extent(plan, side, box);
-    const middle: [number, number] = about
-      ? project(plan, side, about)
-      : [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2 + 8 / scale];
-    return { scale, middle, ...sizes[plan] };
+    return { scale, middle: [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2 + TITLE / 2 / scale], ...sizes[plan] };
   };
-  const closer = (by: number) => {
-    const next = Math.min(12, Math.max(1, zoom * by));
-    setZoom(next);
-    if (next === 1) setAbout(null);
-    else if (picked && points[picked]) setAbout(points[picked]);
-    else if (!about) setAbout([0, 1, 2].map((k) => ((box.low[k] ?? 0) + (box.high[k] ?? 0)) / 2));
-  };
-  const fit = () => {
-    setZoom(1);
-    setAbout(null);
-    setLaid(laid + 1);
-  };
+  const [closePlan, setClosePlan] = useState<Plan>("front");
+  const [closeScale, setCloseScale] = useState(1.1);
+  const about = points[picked ?? ""] ?? points[ofInterest(station)];
+  const closePaper: Paper | null = about
+    ? { scale: closeScale, middle: project(closePlan, side, about), ...close }
+    : null;
   const titles: Record<Plan, string> = {
     front: "Front, looking aft",
     side: side > 0 ? "Left side" : "Right side",
     top: "Top",
   };
-  const plane = (plan: Plan, size: Size) =>
-    size.width > 0 && (
+  const plane = (plan: Plan) =>
+    sizes[plan].width > 0 && (
       <PlaneView
         {...props}
         plan={plan}
+        name={plan}
         side={side}
         paper={paperOf(plan)}
         title={titles[plan]}
         labelled={plan === "front"}
+        barred={plan === "front"}
       />
     );
   return (
-    <div className="relative grid h-full min-h-[420px] grid-cols-[3fr_2fr] grid-rows-2 gap-[2px] bg-[#e9edf7] max-md:h-auto max-md:grid-cols-1 max-md:grid-rows-[340px_260px_260px]">
-      <div ref={frontRef} className="row-span-2 min-h-0 min-w-0 overflow-hidden max-md:row-span-1">
-        {plane("front", front)}
+    <div
+      className="grid h-full min-h-[420px] gap-[2px] bg-[#e9edf7] max-md:!grid-cols-1 max-md:!grid-rows-[320px_280px_280px_280px]"
+      style={{
+        gridTemplateColumns: `minmax(0,${Math.max(spans.y, spans.x * 0.8)}fr) minmax(0,${Math.max(spans.x, spans.y * 0.5)}fr)`,
+        gridTemplateRows: `minmax(0,${spans.z + MARGIN}fr) minmax(0,${Math.max(spans.x, spans.z * 0.6) + MARGIN}fr)`,
+      }}
+    >
+      <div ref={frontRef} className="min-h-0 min-w-0 overflow-hidden">
+        {plane("front")}
       </div>
       <div ref={sideRef} className="min-h-0 min-w-0 overflow-hidden">
-        {plane("side", sideSize)}
+        {plane("side")}
       </div>
       <div ref={topRef} className="min-h-0 min-w-0 overflow-hidden">
-        {plane("top", top)}
+        {plane("top")}
       </div>
-      <div className="no-print absolute left-2 top-9 flex">
-        {(
-          [
-            ["Closer, about the picked point", Plus, () => closer(1.6)],
-            ["Further away", Minus, () => closer(1 / 1.6)],
-            ["Fit everything on the sheet", Maximize, fit],
-          ] as const
-        ).map(([name, Icon, act]) => (
-          <button
-            key={name}
-            type="button"
-            aria-label={name}
-            onClick={act}
-            className="-ml-px flex h-11 w-11 items-center justify-center border border-[#8ea3d1] bg-[#16336b] text-[#f4f1e6]"
-          >
-            <Icon size={18} aria-hidden />
-          </button>
-        ))}
+      <div ref={closeRef} className="relative min-h-0 min-w-0 overflow-hidden">
+        {close.width > 0 && closePaper && (
+          <PlaneView
+            {...props}
+            plan={closePlan}
+            name="close"
+            side={side}
+            paper={closePaper}
+            title={`Close-up, ${closePlan}`}
+            labelled={false}
+            barred
+          />
+        )}
+        <CloseControls
+          plan={closePlan}
+          onPlan={setClosePlan}
+          onScale={(by) => setCloseScale(Math.min(8, Math.max(0.4, closeScale * by)))}
+        />
       </div>
     </div>
   );
+}
+
+interface ControlProps {
+  plan: Plan;
+  onPlan: (plan: Plan) => void;
+  onScale: (by: number) => void;
+}
+
+const KEY =
+  "-ml-px flex h-11 min-w-11 items-center justify-center border border-[#8ea3d1] bg-[#16336b] px-2 text-[#f4f1e6] data-[state=on]:bg-[#f4f1e6] data-[state=on]:text-[#14181d]";
+
+function CloseControls({ plan, onPlan, onScale }: ControlProps) {
+  return (
+    <div className="no-print absolute bottom-2 right-2 flex flex-wrap justify-end gap-1">
+      <ToggleGroup.Root
+        type="single"
+        value={plan}
+        onValueChange={(value) => value && onPlan(value as Plan)}
+        aria-label="What the close-up shows"
+        className="flex"
+      >
+        {(["front", "side", "top"] as const).map((name) => (
+          <ToggleGroup.Item key={name} value={name} className={KEY}>
+            {name}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+      <div className="flex">
+        <button type="button" className={KEY} aria-label="Closer" onClick={() => onScale(1.5)}>
+          <Plus size={18} aria-hidden />
+        </button>
+        <button type="button" className={KEY} aria-label="Further away" onClick={() => onScale(1 / 1.5)}>
+          <Minus size={18} aria-hidden />
+        </button>
+      </div>
+    </div>
+  );
+}
+
+/** What the close-up looks at while nothing is picked: the moving eye of the first unit. */
+function ofInterest(station: Station): string {
+  const ends = station.units?.[0]?.ends ?? [];
+  return (
+    ends.find((end) => !station.chassis.includes(end)) ?? ends[0] ?? Object.keys(station.points)[0] ?? ""
+  );
+}
+
+/** The station's box, laid out anew only for another station or when a point leaves it. */
+function useStillBox(station: Station) {
+  const now = useMemo(() => boxOf(station), [station]);
+  const [kept, setKept] = useState({ name: station.name, box: now });
+  const inside = [0, 1, 2].every(
+    (k) =>
+      (now.low[k] ?? 0) >= (kept.box.low[k] ?? 0) - 1 && (now.high[k] ?? 0) <= (kept.box.high[k] ?? 0) + 1,
+  );
+  if (kept.name !== station.name || !inside) {
+    setKept({ name: station.name, box: now });
+    return now;
+  }
+  return kept.box;
 }

@@ -2,8 +2,8 @@
  * Three plans of one vehicle. World axes: x forward, y left, z up; on paper u goes right and v up.
  *
  * front   looking aft: the vehicle's left is on the right.
- * side    looking in at the station's own side: on the left side forward is to the left.
- * top     from above, set under the side view: forward as there, outboard is down.
+ * side    beside it, looking in at the station's own side: on the left side forward is to the left.
+ * top     under it, from above: the vehicle's left on the right again, forward is down.
  */
 
 export type Plan = "front" | "side" | "top";
@@ -22,14 +22,14 @@ const at = (p: Vec, axis: number) => p[axis] ?? 0;
 export function project(plan: Plan, side: Side, p: Vec): [number, number] {
   if (plan === "front") return [at(p, 1), at(p, 2)];
   if (plan === "side") return [-side * at(p, 0), at(p, 2)];
-  return [-side * at(p, 0), -side * at(p, 1)];
+  return [at(p, 1), -at(p, 0)];
 }
 
 /** The world movement of one millimetre right and up on paper, rounded as it is typed. */
 export function unproject(plan: Plan, side: Side, u: number, v: number): [number, number, number] {
   if (plan === "front") return [0, u, v];
   if (plan === "side") return [-side * u, 0, v];
-  return [-side * u, -side * v, 0];
+  return [-v, u, 0];
 }
 
 export function extent(plan: Plan, side: Side, box: Box): { u: [number, number]; v: [number, number] } {

@@ -75,7 +75,10 @@ export function boxOf(station: Station): Box {
       high[axis] = Math.max(high[axis] ?? 0, (p[axis] ?? 0) + (margin[axis] ?? 0));
     }
   };
-  for (const p of Object.values(station.points)) take(p, [10, 10, 10]);
+  const spindles = new Set(station.wheels.map((wheel) => wheel.spindle));
+  for (const [name, p] of Object.entries(station.points)) {
+    if (!spindles.has(name)) take(p, [10, 10, 10]);
+  }
   for (const wheel of station.wheels) {
     const centre = station.points[wheel.centre];
     const radius = wheel.tyre_radius ?? 250;

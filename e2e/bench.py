@@ -1,0 +1,142 @@
+"""A browser at the bench: the base of every browser test."""
+
+import json
+import re
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.test import LiveServerTestCase, override_settings
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
+
+from engine.document.read import check_project
+from engine.station import SolvedStation, solve_station
+from server.demo.load import DEMO_PASSWORD, load_demo
+from server.jobs.models import Job
+
+CHROMIUM = "/usr/bin/chromium"
+QUIET = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+@override_settings(DEMO=True)
+class Bench(LiveServerTestCase):
+    """A live server with the demo shop, and one browser for the whole class."""
+
+    playwright: Playwright
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=QUIET)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        load_demo()
+        self.troubles: list[str] = []
+        self.context = self.opened()
+        self.page = self.context.new_page()
+        self.watch(self.page)
+
+    def tearDown(self) -> None:
+        self.context.close()
+        self.assertEqual(self.troubles, [], "the page reported errors")
+
+    def opened(self, width: int = 1280, height: int = 800) -> BrowserContext:
+        context = self.browser.new_context(
+            viewport={"width": width, "height": height}, reduced_motion="reduce"
+        )
+        context.set_default_timeout(10_000)
+        return context
+
+    def watch(self, page: Page) -> None:
+        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+
+    # -- doing --------------------------------------------------------------------------------
+
+    def sign_in(self, page: Page | None = None, user: str = "bench") -> None:
+        page = page or self.page
+        page.goto(self.live_server_url)
+        page.get_by_label("Name").fill(user)
+        page.get_by_label("Password").fill(DEMO_PASSWORD)
+        page.get_by_role("button", name="Sign in", exact=True).click()
+        page.get_by_role("heading", name="Which job").wait_for()
+
+    def open_job(self, name: str, station: str | None = None, page: Page | None = None) -> None:
+        page = page or self.page
+        page.get_by_role("link", name=name).click()
+        page.get_by_role("slider", name="Wheel travel").wait_for()
+        if station:
+            page.get_by_label("Station", exact=True).select_option(label=station)
+            page.wait_for_timeout(300)
+
+    def tab(self, name: str) -> None:
+        self.page.get_by_role("tab", name=name).click()
+
+    def settle(self, page: Page | None = None) -> None:
+        """Wait until no question is open and the screen shows the last answer."""
+        (page or self.page).wait_for_load_state("networkidle")
+        (page or self.page).wait_for_timeout(60)
+
+    def type_place(self, point: str, axis: str, text: str) -> Locator:
+        field = self.page.get_by_label(re.compile(f"^{point} {axis}"))
+        field.fill(text)
+        field.press("Enter")
+        self.settle()
+        return field
+
+    def save(self, reason: str, page: Page | None = None) -> None:
+        page = page or self.page
+        page.get_by_role("button", name="Save revision").click()
+        page.get_by_label(re.compile("^Why")).fill(reason)
+        page.get_by_role("button", name="Save", exact=True).click()
+
+    # -- looking --------------------------------------------------------------------------------
+
+    def shown(self, test_id: str, page: Page | None = None) -> float:
+        """Return the number in a figure, its real minus read as one."""
+        text = (page or self.page).get_by_test_id(test_id).first.inner_text()
+        found = re.search(r"[+−-]?\d+(\.\d+)?", text)
+        assert found, f"{test_id} shows {text!r}"
+        return float(found.group().replace("−", "-"))
+
+    def job(self, name: str) -> Job:
+        return Job.objects.get(name=name)
+
+    def document(self, name: str) -> dict[str, Any]:
+        document: dict[str, Any] = self.job(name).newest().document
+        return json.loads(json.dumps(document))
+
+    def solved(self, document: dict[str, Any], station: int = 0) -> SolvedStation:
+        return solve_station(check_project(document).stations[station], steps=61)
+
+    def assert_accessible(self, where: str) -> None:
+        """Run axe on the page as it stands; list what it finds."""
+        self.page.evaluate(AXE.read_text())
+        run = "rules => axe.run(document, {runOnly: rules, resultTypes: ['violations']})"
+        found = self.page.evaluate(run, RULES)["violations"]
+        told = [
+            f"{v['id']}: {v['help']}: {node['html'][:160]} {node.get('failureSummary', '')[:200]}"
+            for v in found
+            for node in v["nodes"][:3]
+        ]
+        self.assertEqual(told, [], f"axe on {where}")
+
+    def file(self, text: str) -> str:
+        """Return the path of a file holding the text."""
+        folder = tempfile.mkdtemp()
+        path = Path(folder) / "job.json"
+        path.write_text(text)
+        return str(path)

@@ -1,0 +1,157 @@
+"""Saving, reloading, conflicts, import and export, and what happens when the server is not there."""
+
+import copy
+import json
+import re
+
+from e2e.bench import Bench
+from engine.document.write import project_text
+from server.jobs.models import Job
+
+HERON = "Heron three-wheeler"
+TENDER = "Hollin Fell fire tender"
+
+
+class Revisions(Bench):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+
+    def moved(self) -> None:
+        self.open_job(HERON)
+        self.tab("Hardpoints")
+        self.type_place("pivot front", "up from floor", "420")
+
+    def test_save_with_a_reason_reload_and_compare(self) -> None:
+        self.moved()
+        self.page.get_by_role("button", name="Save revision").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_text("pivot front").wait_for()
+        self.assertTrue(dialog.get_by_role("button", name="Save", exact=True).is_disabled())
+        self.page.keyboard.press("Escape")
+        self.save("Pivot front up, to try it")
+        self.page.get_by_text("revision 3, saved").wait_for()
+        self.page.reload()
+        self.tab("Hardpoints")
+        field = self.page.get_by_label(re.compile("^pivot front up from floor"))
+        field.wait_for()
+        self.assertEqual(field.input_value(), "420.0")
+        self.assertEqual(self.document(HERON)["stations"][0]["points"]["pivot_front"][2], 420)
+        self.page.get_by_role("link", name="Log").click()
+        self.page.get_by_text("Pivot front up, to try it").wait_for()
+        compared = self.page.get_by_role("region", name="Compare")
+        compared.get_by_text("up +6.0 mm").wait_for()
+        compared.get_by_text("Stands at").first.wait_for()
+
+    def test_an_older_revision_is_taken_in_hand_and_can_be_undone(self) -> None:
+        self.open_job(HERON)
+        self.page.get_by_role("link", name="Log").click()
+        self.page.get_by_role("group", name="Revision 1").get_by_role("button", name="Take in hand").click()
+        self.page.get_by_text("with unsaved changes").wait_for()
+        self.page.get_by_role("button", name="Undo").click()
+        self.page.get_by_text("revision 2, saved").wait_for()
+
+    def test_unsaved_work_survives_a_reload(self) -> None:
+        self.moved()
+        self.page.reload()
+        self.page.get_by_text("Your unsaved changes were kept in this browser.").wait_for()
+        self.tab("Hardpoints")
+        self.assertEqual(
+            self.page.get_by_label(re.compile("^pivot front up from floor")).input_value(), "420.0"
+        )
+        self.page.get_by_role("button", name="Put them away").click()
+        self.page.get_by_text("revision 2, saved").wait_for()
+
+    def test_two_windows_and_a_conflict_that_loses_neither(self) -> None:
+        self.moved()
+        other_context = self.opened()
+        other = other_context.new_page()
+        self.watch(other)
+        self.sign_in(other)
+        self.open_job(HERON, page=other)
+        other.get_by_role("tab", name="Rods").click()
+        field = other.get_by_label(re.compile("^coilover spring rate"))
+        field.fill("400 lb/in")
+        field.press("Enter")
+        self.save("Softer spring", other)
+        other.get_by_text("revision 3, saved").wait_for()
+        other_context.close()
+
+        self.save("Pivot up")
+        dialog = self.page.get_by_role("dialog", name="Somebody saved first")
+        dialog.wait_for()
+        self.assertIn("Softer spring", dialog.inner_text())
+        dialog.get_by_text("pivot front").wait_for()
+        dialog.get_by_role("button", name="Save mine on top").click()
+        self.page.get_by_text("revision 4, saved").wait_for()
+        revisions = {r.number: r for r in self.job(HERON).revisions.all()}
+        rate = revisions[3].document["stations"][0]["units"][0]["springs"][0]["rate"]
+        self.assertAlmostEqual(rate, 400 * 0.17512683524647636, delta=1e-9)
+        self.assertEqual(revisions[4].document["stations"][0]["points"]["pivot_front"][2], 420)
+        self.assertEqual(revisions[4].parent_id, revisions[3].pk)
+
+    def test_the_export_comes_back_equal(self) -> None:
+        self.open_job(TENDER)
+        self.page.get_by_role("link", name="Log").click()
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role("group", name="Revision 2").get_by_role("link", name="Project file").click()
+        path = waiting.value.path()
+        self.assertEqual(path.read_text(), project_text(self.document(TENDER)))
+        self.page.get_by_role("link", name="All jobs").click()
+        self.page.get_by_label("Project file").set_input_files(path)
+        self.page.get_by_text("revision 1, saved").wait_for()
+        jobs = Job.objects.filter(name=TENDER)
+        self.assertEqual(jobs.count(), 2)
+        self.assertEqual(*(job.newest().document for job in jobs))
+
+    def test_broken_files_are_refused_in_words_and_nothing_changes(self) -> None:
+        good = self.document(HERON)
+        negative = copy.deepcopy(good)
+        negative["stations"][0]["units"][0]["springs"][0]["rate"] = -40
+        far = copy.deepcopy(good)
+        far["stations"][0]["travel"]["bump"] = 1_000_000
+        for text, words in (
+            ('{"format": ', "not readable JSON"),
+            (json.dumps({"format": "jugatrix-project", "version": 9}), "reads version 1"),
+            (json.dumps(negative), "stations[0].units[0].springs[0].rate: must be greater than 0, got -40"),
+            (json.dumps(far), "stations[0].travel.bump: must be 1000 or less"),
+            (" " * 20_000_000, "20.0 MB"),
+        ):
+            self.page.get_by_label("Project file").set_input_files(self.file(text))
+            alert = self.page.get_by_role("alert").filter(has_text=words)
+            alert.wait_for()
+            self.assertIn("nothing has changed", alert.inner_text())
+        self.assertEqual(Job.objects.count(), 3)
+
+    def test_a_lost_server_keeps_the_work_and_goes_on_when_it_is_back(self) -> None:
+        self.moved()
+        self.page.route("**/api/**", lambda route: route.abort())
+        self.type_place("pivot front", "up from floor", "421")
+        self.page.get_by_test_id("verdict").get_by_text("does not answer").wait_for()
+        self.save("While it was away")
+        self.page.get_by_role("dialog").get_by_role("alert").get_by_text("does not answer").wait_for()
+        self.page.unroute("**/api/**")
+        self.page.get_by_role("dialog").get_by_role("button", name="Save", exact=True).click()
+        self.page.get_by_text("revision 3, saved").wait_for()
+        self.assertEqual(self.document(HERON)["stations"][0]["points"]["pivot_front"][2], 421)
+        self.page.get_by_test_id("verdict").get_by_text("The mounts fit").wait_for()
+
+    def test_a_job_of_somebody_else_is_not_there(self) -> None:
+        context = self.opened()
+        page = context.new_page()
+        self.sign_in(page, "wilma")
+        self.assertEqual(page.get_by_role("listitem").count(), 1)
+        page.goto(f"{self.live_server_url}/jobs/{self.job(HERON).pk}")
+        page.get_by_role("heading", name="No such job").wait_for()
+        page.goto(f"{self.live_server_url}/jobs/not-a-job")
+        page.get_by_role("heading", name="No such job").wait_for()
+        context.close()
+
+    def test_removing_a_job_asks_first(self) -> None:
+        self.page.get_by_role("button", name=f"Remove {HERON}").click()
+        self.page.get_by_role("button", name="Keep it").click()
+        self.assertTrue(Job.objects.filter(name=HERON).exists())
+        self.page.get_by_role("button", name=f"Remove {HERON}").click()
+        self.page.get_by_role("button", name="Remove it").click()
+        self.page.get_by_role("link", name=HERON).wait_for(state="detached")
+        self.assertFalse(Job.objects.filter(name=HERON).exists())
