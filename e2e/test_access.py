@@ -54,6 +54,7 @@ class Access(Bench):
         page.get_by_text("with unsaved changes").wait_for()
         self.reach("Save revision")
         page.keyboard.press("Enter")
+        page.get_by_role("dialog").get_by_label("Why").wait_for()
         page.keyboard.type("A tenth, by keys alone")
         page.keyboard.press("Enter")
         page.get_by_text("revision 3, saved").wait_for()
@@ -63,8 +64,8 @@ class Access(Bench):
 
     def reach(self, name: str) -> None:
         """Press Tab until what has focus carries the name."""
-        named = "e => (e.getAttribute('aria-label') ?? '') + ' ' + (e.textContent ?? '')"
-        for _ in range(60):
+        named = "e => e === document.body ? '' : (e.getAttribute('aria-label') ?? '') + ' ' + (e.textContent ?? '')"
+        for _ in range(90):
             self.page.keyboard.press("Tab")
             if name in self.page.evaluate_handle("document.activeElement").evaluate(named):
                 return

@@ -118,7 +118,7 @@ class Layout(Bench):
         before = self.shown("ride-travel")
         self.tab("Rods")
         for _ in range(4):
-            self.page.get_by_role("button", name="Half a turn longer").click()
+            self.page.get_by_role("button", name="½ turn longer").click()
         self.assertEqual(self.page.get_by_test_id("turns").inner_text(), "+2 turns")
         self.settle()
         document = self.document(HERON)
@@ -133,7 +133,7 @@ class Layout(Bench):
 
     def test_a_rod_that_cannot_reach_says_so_and_can_be_undone(self) -> None:
         self.tab("Rods")
-        field = self.page.get_by_label(re.compile("^Rod length"))
+        field = self.page.get_by_role("textbox", name=re.compile("^Rod length"))
         field.fill("700")
         field.press("Enter")
         alert = self.page.get_by_role("alert").filter(has_text="cannot be put together")
@@ -146,13 +146,13 @@ class Layout(Bench):
 
     def test_inches_with_a_fraction_typed_in(self) -> None:
         self.tab("Hardpoints")
-        self.page.get_by_role("button", name=re.compile("Units are")).click()
-        field = self.type_place("damper anchor", "up from floor", "21 5/16")
-        self.assertEqual(field.input_value(), "21 5/16")
-        self.page.get_by_role("button", name=re.compile("Units are")).click()
-        self.assertEqual(field.input_value(), "541.3")
+        self.page.get_by_role("button", name=re.compile("switch units")).click()
+        field = self.type_place("damper anchor", "up from floor", "21 3/8")
+        self.assertEqual(field.input_value(), "21 3/8")
+        self.page.get_by_role("button", name=re.compile("switch units")).click()
+        self.assertEqual(field.input_value(), "542.9")
         document = self.document(HERON)
-        document["stations"][0]["points"]["damper_anchor"][2] = 541.3375
+        document["stations"][0]["points"]["damper_anchor"][2] = 542.925
         solved = self.solved(document)
         assert solved.ride
         self.tab("Figures")
@@ -179,6 +179,6 @@ class Layout(Bench):
         self.settle()
         solved = self.solved(self.document(HERON), 2)
         limit = next(x for x in solved.limits if x.kind == "damper_extended")
-        self.page.get_by_role("button", name=re.compile("Jack to where: The shock tops out")).click()
+        self.page.get_by_role("button", name=re.compile("Jack to it: The shock tops out")).click()
         said = self.page.get_by_role("slider", name="Wheel travel").get_attribute("aria-valuetext") or ""
         self.assertEqual(said, f"−{abs(limit.travel):.1f} mm droop")

@@ -140,6 +140,7 @@ class Revisions(Bench):
         context = self.opened()
         page = context.new_page()
         self.sign_in(page, "wilma")
+        page.get_by_role("link", name=TENDER).wait_for()
         self.assertEqual(page.get_by_role("listitem").count(), 1)
         page.goto(f"{self.live_server_url}/jobs/{self.job(HERON).pk}")
         page.get_by_role("heading", name="No such job").wait_for()

@@ -100,79 +100,81 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
           <ThemeButton className="press press-dark" />
         </div>
       </header>
-      <div className="no-print flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
-        {sheet === "log" || index < 0 ? (
-          <p className="flex-1 text-lg font-bold">
-            {sheet === "log" ? "What was changed, and what did it do?" : ""}
+      <main className="flex min-h-0 flex-1 flex-col">
+        <div className="no-print flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
+          {sheet === "log" || index < 0 ? (
+            <p className="flex-1 text-lg font-bold">
+              {sheet === "log" ? "What was changed, and what did it do?" : ""}
+            </p>
+          ) : (
+            <Verdict solved={solved} />
+          )}
+          <div className="flex flex-wrap items-center gap-2">
+            {document.stations.length > 0 && sheet !== "log" && (
+              <select
+                aria-label="Station"
+                className="entry w-auto max-w-44 font-semibold"
+                value={index}
+                onChange={(event) => {
+                  setTravel(0);
+                  setSearch({ station: event.target.value }, { replace: true });
+                }}
+              >
+                {document.stations.map((station, k) => (
+                  <option key={station.name} value={k}>
+                    {station.name}
+                  </option>
+                ))}
+              </select>
+            )}
+            <UnitsMenu />
+            <button
+              type="button"
+              className="press px-3"
+              onClick={hand.undo}
+              disabled={!hand.draft.past.length}
+              aria-label="Undo"
+            >
+              <Undo2 size={18} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className="press px-3"
+              onClick={hand.redo}
+              disabled={!hand.draft.future.length}
+              aria-label="Redo"
+            >
+              <Redo2 size={18} aria-hidden />
+            </button>
+            <SaveDialog job={job} hand={hand} />
+          </div>
+        </div>
+        {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
+        {sheet === "log" ? (
+          <LogSheet
+            job={job}
+            document={document}
+            onTake={(older) => {
+              hand.edit(() => older);
+              navigate(`/jobs/${job}/layout?${search.toString()}`);
+            }}
+          />
+        ) : index < 0 ? (
+          <p className="p-8 text-lg text-soft">
+            This job has no station yet. Take in a project file that has one.
           </p>
         ) : (
-          <Verdict solved={solved} />
+          <LayoutSheet
+            key={index}
+            document={document}
+            index={index}
+            solved={solved}
+            hand={hand}
+            travel={travel}
+            onTravel={setTravel}
+          />
         )}
-        <div className="flex flex-wrap items-center gap-2">
-          {document.stations.length > 0 && sheet !== "log" && (
-            <select
-              aria-label="Station"
-              className="entry w-auto max-w-44 font-semibold"
-              value={index}
-              onChange={(event) => {
-                setTravel(0);
-                setSearch({ station: event.target.value }, { replace: true });
-              }}
-            >
-              {document.stations.map((station, k) => (
-                <option key={station.name} value={k}>
-                  {station.name}
-                </option>
-              ))}
-            </select>
-          )}
-          <UnitsMenu />
-          <button
-            type="button"
-            className="press px-3"
-            onClick={hand.undo}
-            disabled={!hand.draft.past.length}
-            aria-label="Undo"
-          >
-            <Undo2 size={18} aria-hidden />
-          </button>
-          <button
-            type="button"
-            className="press px-3"
-            onClick={hand.redo}
-            disabled={!hand.draft.future.length}
-            aria-label="Redo"
-          >
-            <Redo2 size={18} aria-hidden />
-          </button>
-          <SaveDialog job={job} hand={hand} />
-        </div>
-      </div>
-      {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
-      {sheet === "log" ? (
-        <LogSheet
-          job={job}
-          document={document}
-          onTake={(older) => {
-            hand.edit(() => older);
-            navigate(`/jobs/${job}/layout?${search.toString()}`);
-          }}
-        />
-      ) : index < 0 ? (
-        <p className="p-8 text-lg text-soft">
-          This job has no station yet. Take in a project file that has one.
-        </p>
-      ) : (
-        <LayoutSheet
-          key={index}
-          document={document}
-          index={index}
-          solved={solved}
-          hand={hand}
-          travel={travel}
-          onTravel={setTravel}
-        />
-      )}
+      </main>
     </div>
   );
 }

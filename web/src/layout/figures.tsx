@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { Fragment, type ReactNode } from "react";
 import type { Station, StationView } from "../api/client";
 import { type Place, valueAt } from "../jack/travel";
 import { useUnits } from "../quantity/units";
@@ -43,7 +43,7 @@ export function Figures({ station, view, place }: Props) {
           const length = valueAt(trace?.length, place);
           const name = (station.units ?? []).length > 1 ? `, ${part.name}` : "";
           return (
-            <div key={part.name}>
+            <Fragment key={part.name}>
               <Figure
                 name={`Motion ratio${name}`}
                 value={ratio === null ? "–" : number(ratio, "ratio")}
@@ -60,7 +60,7 @@ export function Figures({ station, view, place }: Props) {
                 unit={unit("length")}
                 note={strokeNote(view, part.name, quantity)}
               />
-            </div>
+            </Fragment>
           );
         })}
         <Figure
@@ -148,17 +148,15 @@ interface FigureProps {
 
 function Figure({ name, value, unit, note, id }: FigureProps) {
   return (
-    <div className="border-b border-rule py-1.5">
-      <div className="flex items-baseline justify-between gap-3">
-        <dt className="font-semibold leading-tight">{name}</dt>
-        <dd className="whitespace-nowrap text-right">
-          <span className="text-2xl font-bold" data-testid={id}>
-            {value}
-          </span>
-          {unit && <span className="ml-1 text-sm text-soft">{unit}</span>}
-        </dd>
-      </div>
-      {note && <p className="text-sm text-soft">{note}</p>}
+    <div className="grid grid-cols-[1fr_auto] items-baseline gap-x-3 border-b border-rule py-1.5">
+      <dt className="font-semibold leading-tight">{name}</dt>
+      <dd className="whitespace-nowrap text-right">
+        <span className="text-2xl font-bold" data-testid={id}>
+          {value}
+        </span>
+        {unit && <span className="ml-1 text-sm text-soft">{unit}</span>}
+      </dd>
+      {note && <dd className="col-span-2 text-sm text-soft">{note}</dd>}
     </div>
   );
 }

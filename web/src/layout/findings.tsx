@@ -35,7 +35,7 @@ export function Findings({ title, findings, onTravel }: Props) {
                         type="button"
                         className="press mt-2 px-3 text-sm"
                         onClick={() => onTravel(finding.travel ?? 0)}
-                        aria-label={`Jack to where: ${what}`}
+                        aria-label={`Jack to it: ${what}`}
                       >
                         Jack to it
                       </button>

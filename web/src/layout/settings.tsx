@@ -129,7 +129,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           type="button"
           className="press px-3"
           onClick={() => turn(-0.5)}
-          aria-label="Half a turn shorter"
+          aria-label="½ turn shorter"
         >
           <Minus size={18} aria-hidden /> ½ turn
         </button>
@@ -147,7 +147,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           type="button"
           className="press px-3"
           onClick={() => turn(0.5)}
-          aria-label="Half a turn longer"
+          aria-label="½ turn longer"
         >
           <Plus size={18} aria-hidden /> ½ turn
         </button>

@@ -45,13 +45,13 @@ export function UnitsMenu() {
         type="button"
         className="press"
         onClick={() => choose(metric ? INCH : METRIC)}
-        aria-label={`Units are ${metric ? "millimetres" : "inches"}. Switch to ${metric ? "inches" : "millimetres"}`}
+        aria-label={`${metric ? "mm" : "inch"}: switch units to ${metric ? "inches" : "millimetres"}`}
       >
         <Ruler size={18} aria-hidden />
         {metric ? "mm" : "inch"}
       </button>
       <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="press -ml-px px-3" aria-label="Choose each unit">
+        <DropdownMenu.Trigger className="press -ml-px px-3" aria-label="… choose each unit">
           <span aria-hidden>…</span>
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
