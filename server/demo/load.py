@@ -49,5 +49,5 @@ def _history(job: Job, users: dict[str, Any]) -> None:
         save_revision(users[DEMO_USER], job, 1, document, "Rocker pivot up 2 mm, to clear the tube clamp")
     if "tender" in job.name:
         job.members.add(users["wilma"])
-        station["units"][0]["preload"] = station["units"][1]["preload"] = 1.5
+        station["units"][0]["preload"] = station["units"][1]["preload"] = 23
         save_revision(users["wilma"], job, 1, document, "A little more preload until the tank is in")

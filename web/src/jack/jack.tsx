@@ -64,25 +64,33 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
               return (
                 <g key={`${notch.words}${notch.travel}`} fill={ink} stroke={ink}>
                   <path d={`M8 ${at}h26`} strokeWidth={notch.mark === "stop" ? 2 : 3} />
-                  <path d={`M34 ${at}L${size.width - 74} ${labels[k] ?? at}h4`} strokeWidth={1} fill="none" />
-                  <rect
-                    x={size.width - 71}
-                    y={(labels[k] ?? at) - 9}
-                    width={71}
-                    height={18}
-                    fill="#252b33"
-                    stroke="none"
-                  />
-                  <text
-                    x={size.width - 68}
-                    y={(labels[k] ?? at) + 4}
-                    fontSize={12.5}
-                    fontWeight={600}
-                    stroke="none"
-                  >
-                    {notch.mark === "fault" ? "✕ " : ""}
-                    {notch.words}
-                  </text>
+                  {size.width > 100 && (
+                    <>
+                      <path
+                        d={`M34 ${at}L${size.width - 74} ${labels[k] ?? at}h4`}
+                        strokeWidth={1}
+                        fill="none"
+                      />
+                      <rect
+                        x={size.width - 71}
+                        y={(labels[k] ?? at) - 9}
+                        width={71}
+                        height={18}
+                        fill="var(--color-steel)"
+                        stroke="none"
+                      />
+                      <text
+                        x={size.width - 68}
+                        y={(labels[k] ?? at) + 4}
+                        fontSize={12.5}
+                        fontWeight={600}
+                        stroke="none"
+                      >
+                        {notch.mark === "fault" ? "✕ " : ""}
+                        {notch.words}
+                      </text>
+                    </>
+                  )}
                 </g>
               );
             })}

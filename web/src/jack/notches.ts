@@ -16,7 +16,7 @@ const WORDS: Record<string, string> = {
   strap_taut: "strap taut",
   bump_stop_contact: "bump stop",
   bump_stop_solid: "stop solid",
-  linkage_reach: "linkage ends",
+  linkage_reach: "no reach",
 };
 
 /** One notch for each event; the two sides of an axle at the same height are one. */

@@ -308,7 +308,7 @@ function VerdictLine({ mark, words }: { mark: string; words: string }) {
       {mark && <Mark mark={mark} />}
       <div className="min-w-0">
         <p className="text-sm leading-tight text-soft">Do the mounts fit through the whole travel?</p>
-        <p role="status" data-testid="verdict" className="line-clamp-2 text-lg font-bold leading-tight">
+        <p role="status" data-testid="verdict" className="text-lg lg:line-clamp-2 font-bold leading-tight">
           {words}
         </p>
       </div>

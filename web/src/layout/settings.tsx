@@ -125,12 +125,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
         </select>
       </label>
       <div className="my-2 flex items-center gap-2">
-        <button
-          type="button"
-          className="press px-3"
-          onClick={() => turn(-0.5)}
-          aria-label="½ turn shorter"
-        >
+        <button type="button" className="press px-3" onClick={() => turn(-0.5)} aria-label="½ turn shorter">
           <Minus size={18} aria-hidden /> ½ turn
         </button>
         <p className="flex-1 text-center">
@@ -143,12 +138,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           </span>
           <span className="text-sm text-soft">drawn {quantity(drawn, "length", 2)}</span>
         </p>
-        <button
-          type="button"
-          className="press px-3"
-          onClick={() => turn(0.5)}
-          aria-label="½ turn longer"
-        >
+        <button type="button" className="press px-3" onClick={() => turn(0.5)} aria-label="½ turn longer">
           <Plus size={18} aria-hidden /> ½ turn
         </button>
       </div>
