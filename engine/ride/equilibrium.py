@@ -137,6 +137,11 @@ def _fault(solver: StationSolver, rows: Rows, excess: np.ndarray, brackets: list
             "The linkage cannot be put together anywhere in the wanted travel, so it carries nothing."
         )
     forces = rows.wheel_force[inside]
+    if forces.max() <= 0:
+        return Sentence(
+            "The units pull the wheel up instead of pushing it down: they grow longer in bump. "
+            "Move a moving eye to the other side of its pivot, or the chassis end to the other side of it."
+        )
     if forces.max() < solver.weight_n:
         words = (
             "The springs carry at most {most} at the wheel within the travel, and the weight is {weight}. "

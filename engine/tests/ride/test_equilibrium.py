@@ -58,6 +58,13 @@ class Equilibrium(unittest.TestCase):
         bare = solve_station(samples.station(samples.arm() | {"units": []}), steps=5)
         self.assertIn("no spring", str(bare.ride_fault))
 
+    def test_a_unit_that_lengthens_in_bump_is_told_as_such(self) -> None:
+        values = samples.arm(20, 20)
+        values["points"]["top"] = [-220, 450, 20]
+        values["units"][0] |= {"extended": 300, "compressed": 150}
+        solved = solve_station(samples.station(values), steps=5)
+        self.assertIn("longer in bump", str(solved.ride_fault))
+
     def test_settling_beyond_the_wanted_travel_says_how_far(self) -> None:
         values = samples.arm(20, 20)
         values["units"][0]["springs"][0]["rate"] = 58

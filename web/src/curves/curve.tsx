@@ -87,7 +87,8 @@ export function Curve(props: Props) {
               <circle cx={x(travel)} cy={y(at)} r={6} fill="#ffd400" stroke="#14181d" strokeWidth={1.6} />
             )}
             <text x={6} y={size.height - 2} fontSize={11.5} fill="var(--color-soft)">
-              {(rows[0]?.[0] ?? -droop) > -droop + 0.5 ? "last" : "droop"} <tspan fill="var(--color-ink)">{format(rows[0]?.[1] ?? 0)}</tspan>
+              {(rows[0]?.[0] ?? -droop) > -droop + 0.5 ? "last" : "droop"}{" "}
+              <tspan fill="var(--color-ink)">{format(rows[0]?.[1] ?? 0)}</tspan>
             </text>
             <text
               x={size.width - 6}
@@ -96,7 +97,8 @@ export function Curve(props: Props) {
               fontSize={11.5}
               fill="var(--color-soft)"
             >
-              {(rows.at(-1)?.[0] ?? bump) < bump - 0.5 ? "last" : "bump"} <tspan fill="var(--color-ink)">{format(rows.at(-1)?.[1] ?? 0)}</tspan>
+              {(rows.at(-1)?.[0] ?? bump) < bump - 0.5 ? "last" : "bump"}{" "}
+              <tspan fill="var(--color-ink)">{format(rows.at(-1)?.[1] ?? 0)}</tspan>
             </text>
           </svg>
         )}

@@ -38,7 +38,11 @@ export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
               Point
             </th>
             {AXES.map((axis) => (
-              <th key={axis} scope="col" className="w-[23%] pb-1 pl-3 pr-1 text-right font-semibold leading-tight">
+              <th
+                key={axis}
+                scope="col"
+                className="w-[23%] pb-1 pl-3 pr-1 text-right font-semibold leading-tight"
+              >
                 {axis}
               </th>
             ))}
