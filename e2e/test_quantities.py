@@ -1,37 +1,13 @@
 """What people say and what is understood: the front end's own parser, run in Node."""
 
-import json
-import subprocess
-
-from django.conf import settings
 from django.test import SimpleTestCase
 
-RUN = """
-import ts from "typescript";
-import { readFileSync } from "node:fs";
-const source = readFileSync("src/quantity/quantity.ts", "utf8");
-const { outputText } = ts.transpileModule(source, { compilerOptions: { module: "ESNext", target: "ES2022" } });
-const q = await import("data:text/javascript;base64," + Buffer.from(outputText).toString("base64"));
-const asked = JSON.parse(readFileSync(0, "utf8"));
-console.log(JSON.stringify(asked.map(([call, ...rest]) => q[call](...rest))));
-"""
+from e2e.node import asked
+
+MODULE = "quantity/quantity.ts"
 METRIC = {"length": "mm", "rate": "N/mm", "mass": "kg"}
 INCH = {"length": "in16", "rate": "lb/in", "mass": "lb"}
 DECIMAL = {"length": "in", "rate": "kgf/mm", "mass": "lb"}
-
-
-def asked(questions: list[list[object]]) -> list[object]:
-    """Return the parser's answers to (function, arguments …) questions."""
-    done = subprocess.run(
-        ["node", "--input-type=module", "-e", RUN],
-        cwd=settings.ROOT / "web",
-        input=json.dumps(questions),
-        capture_output=True,
-        text=True,
-        check=True,
-    )
-    answers: list[object] = json.loads(done.stdout)
-    return answers
 
 
 class Quantities(SimpleTestCase):
@@ -61,7 +37,7 @@ class Quantities(SimpleTestCase):
             ("90 kgf", "force", METRIC, 882.6),
             ("2°", "angle", METRIC, 2),
         ]
-        answers = asked([["parseQuantity", text, what, units] for text, what, units, _ in cases])
+        answers = asked(MODULE, [["parseQuantity", text, what, units] for text, what, units, _ in cases])
         for (text, _, _, wanted), found in zip(cases, answers, strict=True):
             with self.subTest(text):
                 self.assertIsInstance(found, dict)
@@ -80,7 +56,7 @@ class Quantities(SimpleTestCase):
             ("NaN", "rate", "not a number"),
             ("1e5", "length", "not a unit"),
         ):
-            (found,) = asked([["parseQuantity", text, what, METRIC]])
+            (found,) = asked(MODULE, [["parseQuantity", text, what, METRIC]])
             with self.subTest(text):
                 self.assertIn(words, found.get("fault", ""))  # type: ignore[attr-defined]
 
@@ -99,5 +75,5 @@ class Quantities(SimpleTestCase):
             (1.934, "frequency", METRIC, "1.93 Hz"),
             (91.42, "angle", METRIC, "91.42°"),
         ]
-        answers = asked([["formatQuantity", value, what, units] for value, what, units, _ in cases])
+        answers = asked(MODULE, [["formatQuantity", value, what, units] for value, what, units, _ in cases])
         self.assertEqual(answers, [wanted for *_, wanted in cases])

@@ -1,24 +1,13 @@
 import { Minus, Plus } from "lucide-react";
 import { ToggleGroup } from "radix-ui";
 import { useMemo, useState } from "react";
-import type { Station, StationView } from "../api/client";
-import type { Vec } from "../bench/edits";
-import { PlaneView } from "./plane-view";
+import type { Station } from "../api/client";
+import { type PlaneProps, PlaneView } from "./plane-view";
 import { extent, type Paper, type Plan, project } from "./projection";
 import { boxOf, sideOf } from "./shapes";
 import { type Size, useSize } from "./use-size";
 
-interface Props {
-  station: Station;
-  view: StationView | null;
-  points: Record<string, number[]>;
-  angles: { point: string; text: string }[];
-  lengths: Record<string, string>;
-  picked: string | null;
-  onPick: (point: string | null) => void;
-  onMove: (point: string, by: Vec, key: string) => void;
-  broken: string[];
-}
+type Props = Omit<PlaneProps, "plan" | "side" | "paper" | "title" | "labelled" | "barred" | "name">;
 
 const MARGIN = 30;
 const TITLE = 22;

@@ -1,0 +1,143 @@
+"""Geometry for drawing: projections, outlines, labels and notches, checked without a browser."""
+
+import math
+import random
+from itertools import pairwise
+from typing import Any
+
+from django.test import SimpleTestCase
+
+from e2e.node import asked
+
+PLANS = ("front", "side", "top")
+
+
+class Projections(SimpleTestCase):
+    def test_what_is_left_forward_and_up(self) -> None:
+        forward, left, up = [1, 0, 0], [0, 1, 0], [0, 0, 1]
+        questions = [
+            ["project", plan, side, p] for plan in PLANS for side in (1, -1) for p in (forward, left, up)
+        ]
+        answers = iter(asked("views/projection.ts", questions))
+        found = {(plan, side): [next(answers) for _ in range(3)] for plan in PLANS for side in (1, -1)}
+        self.assertEqual(found["front", 1], [[0, 0], [1, 0], [0, 1]])
+        self.assertEqual(found["side", 1], [[-1, 0], [0, 0], [0, 1]])
+        self.assertEqual(found["side", -1], [[1, 0], [0, 0], [0, 1]])
+        self.assertEqual(found["top", 1], [[0, -1], [1, 0], [0, 0]])
+
+    def test_a_step_on_paper_goes_back_to_the_same_step_on_paper(self) -> None:
+        steps = [[plan, side, u, v] for plan in PLANS for side in (1, -1) for u, v in ((3, -7), (0.5, 10))]
+        world = asked("views/projection.ts", [["unproject", *step] for step in steps])
+        back = asked(
+            "views/projection.ts",
+            [["project", plan, side, p] for (plan, side, _, _), p in zip(steps, world, strict=True)],
+        )
+        for (_, _, u, v), (bu, bv) in zip(steps, back, strict=True):
+            self.assertAlmostEqual(u, bu)
+            self.assertAlmostEqual(v, bv)
+
+    def test_the_outline_holds_every_point_and_is_convex(self) -> None:
+        dice = random.Random(5)
+        points = [[dice.uniform(-50, 50), dice.uniform(-50, 50)] for _ in range(40)]
+        (outline,) = asked("views/projection.ts", [["hull", points]])
+        self.assertGreater(len(outline), 4)
+        for a, b in pairwise([*outline, outline[0]]):
+            for x, y in points:
+                side = (b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])
+                self.assertGreaterEqual(side, -1e-9)
+
+    def test_a_tyre_seen_from_the_side_is_round_and_from_the_front_as_wide_as_it_is(self) -> None:
+        centre, spindle = [0, 700, 300], [0, 800, 300]
+        side, front = asked(
+            "views/shapes.ts",
+            [["tyreOutline", plan, 1, centre, spindle, 290, 165] for plan in ("side", "front")],
+        )
+        for u, v in side:
+            self.assertAlmostEqual(math.hypot(u, v - 300), 290, delta=1e-6)
+        self.assertAlmostEqual(max(u for u, _ in front) - min(u for u, _ in front), 165, delta=1e-6)
+        self.assertAlmostEqual(max(v for _, v in front) - min(v for _, v in front), 580, delta=3)
+
+
+class Rail(SimpleTestCase):
+    def view(self, *limits: tuple[str, str, float], ride: float | None = None) -> dict[str, Any]:
+        return {
+            "limits": [
+                {"kind": k, "direction": d, "travel": t, "unit": "u", "body": None} for k, d, t in limits
+            ],
+            "ride": None if ride is None else {"travel": ride},
+        }
+
+    def test_notches_are_sorted_named_and_marked_inside_the_wanted_travel(self) -> None:
+        view = self.view(
+            ("damper_extended", "droop", -30.0),
+            ("coil_solid", "bump", 55.0),
+            ("linkage_reach", "bump", 60.2),
+            ride=2.0,
+        )
+        (notches,) = asked("jack/notches.ts", [["notchesOf", view, 50, 40]])
+        self.assertEqual(
+            [(n["words"], n["mark"]) for n in notches],
+            [("no reach", "stop"), ("coil solid", "stop"), ("ride", "ride"), ("tops out", "fault")],
+        )
+
+    def test_both_sides_of_an_axle_at_one_height_are_one_notch(self) -> None:
+        view = self.view(("damper_extended", "droop", -30.01), ("damper_extended", "droop", -30.02))
+        (notches,) = asked("jack/notches.ts", [["notchesOf", view, 50, 40]])
+        self.assertEqual(len(notches), 1)
+
+    def test_labels_keep_their_order_and_their_room(self) -> None:
+        dice = random.Random(11)
+        questions = []
+        for _ in range(20):
+            heights = sorted(dice.uniform(20, 400) for _ in range(dice.randint(1, 12)))
+            questions.append(["spread", heights, 19, 14, 420])
+        for (_, heights, room, _, bottom), placed in zip(
+            questions, asked("jack/notches.ts", questions), strict=True
+        ):
+            self.assertEqual(len(placed), len(heights))
+            for a, b in pairwise(placed):
+                self.assertGreaterEqual(b - a, room - 1e-9)
+            self.assertLessEqual(placed[-1], bottom + 1e-9)
+
+    def test_between_two_rows_values_are_shared_out(self) -> None:
+        travels = [-10.0, 0.0, 4.0, 10.0]
+        places = asked("jack/travel.ts", [["placeOf", travels, at] for at in (-99.0, -10.0, 2.0, 10.0, 99.0)])
+        values = asked("jack/travel.ts", [["valueAt", [1.0, 2.0, 6.0, 7.0], place] for place in places])
+        self.assertEqual(values, [1.0, 1.0, 4.0, 7.0, 7.0])
+        missing = asked("jack/travel.ts", [["valueAt", [1.0, None, 6.0, 7.0], places[2]]])
+        self.assertEqual(missing, [None])
+
+    def test_words_on_the_drawing_do_not_sit_on_one_another(self) -> None:
+        labels = [
+            {"key": f"k{n}", "text": "pushrod to arm 91.4°", "at": [200 + 3 * n, 150]} for n in range(6)
+        ]
+        (placed,) = asked("views/labels.ts", [["placeLabels", labels, [[200, 150]], 500, 320]])
+        self.assertGreaterEqual(len(placed), 4)
+        boxes = [(p["x"] - 3, p["y"] - 13, p["width"], 17) for p in placed]
+        for n, (x, y, w, h) in enumerate(boxes):
+            self.assertTrue(x > 0 and x + w < 500 and y > 0 and y + h < 320)
+            for ox, oy, ow, oh in boxes[:n]:
+                self.assertFalse(x < ox + ow and ox < x + w and y < oy + oh and oy < y + h)
+
+
+class Editing(SimpleTestCase):
+    STATION: dict[str, Any] = {
+        "points": {"a": [0, 0, 0], "b": [3, 4, 0]},
+        "bodies": {"rod": ["a", "b"]},
+        "units": [{"name": "u", "preload": 1}, {"name": "v", "preload": 2}],
+    }
+
+    def test_edits_change_one_thing_and_leave_the_rest(self) -> None:
+        moved, turned, back, unit = asked(
+            "bench/edits.ts",
+            [
+                ["movePoint", self.STATION, "b", [1.00004, 2, 3]],
+                ["setLink", self.STATION, "rod", 5.5, 5],
+                ["setLink", {**self.STATION, "links": {"rod": {"length": 5.5}}}, "rod", 5, 5],
+                ["setUnit", self.STATION, "v", {"preload": 7}],
+            ],
+        )
+        self.assertEqual(moved, {**self.STATION, "points": {"a": [0, 0, 0], "b": [1, 2, 3]}})
+        self.assertEqual(turned["links"], {"rod": {"length": 5.5}})
+        self.assertEqual(back, self.STATION)
+        self.assertEqual([u["preload"] for u in unit["units"]], [1, 7])

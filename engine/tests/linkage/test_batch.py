@@ -1,0 +1,69 @@
+"""The batch against the single solve, row by row."""
+
+import unittest
+
+import numpy as np
+
+from engine.linkage.batch import sweep_batch
+from engine.linkage.linkage import Linkage
+from engine.station import StationSolver
+from engine.tests import samples
+
+TRAVELS = np.linspace(-30, 30, 13)
+
+
+def crooked(linkage: Linkage, rows: int, spread: float = 1.0) -> np.ndarray:
+    random = np.random.default_rng(3)
+    return linkage.points + random.normal(0, spread, (rows, *linkage.points.shape))
+
+
+class Batch(unittest.TestCase):
+    def test_each_row_is_what_its_own_geometry_gives(self) -> None:
+        for name in ("pushrod", "five_link", "axle_triangulated", "drop_link"):
+            with self.subTest(name):
+                values = samples.every_linkage()[name]
+                linkage = Linkage(samples.station(values))
+                points = crooked(linkage, 4)
+                ends = values["units"][0]["ends"]
+                pair = [(linkage.index[ends[0]], linkage.index[ends[1]])]
+                sweep = sweep_batch(linkage, points, TRAVELS, pair)
+                self.assertTrue(sweep.closed.all())
+                for row in range(4):
+                    moved = dict(zip(linkage.index, points[row].tolist(), strict=True))
+                    solver = StationSolver(samples.station({**values, "points": moved}))
+                    rows = solver.rows(TRAVELS, solver.linkage.follow(TRAVELS).solution)
+                    unit = rows.units[values["units"][0]["name"]]
+                    np.testing.assert_allclose(sweep.length[row, :, 0], unit.length, atol=1e-7)
+                    np.testing.assert_allclose(sweep.motion_ratio[row, :, 0], unit.motion_ratio, atol=1e-8)
+                    np.testing.assert_allclose(sweep.ratio_slope[row, :, 0], unit.ratio_slope, atol=1e-9)
+
+    def test_rows_do_not_touch_one_another(self) -> None:
+        linkage = Linkage(samples.station(samples.pushrod_corner()))
+        points = crooked(linkage, 2200, 0.5)
+        pair = [(linkage.index["damper_eye"], linkage.index["damper_anchor"])]
+        whole = sweep_batch(linkage, points, TRAVELS, pair)
+        part = sweep_batch(linkage, points[1990:2010], TRAVELS, pair)
+        np.testing.assert_allclose(whole.length[1990:2010], part.length, atol=1e-9)
+
+    def test_what_cannot_be_reached_is_nan_in_its_own_row_only(self) -> None:
+        linkage = Linkage(samples.station(samples.pushrod_corner()))
+        points = np.repeat(linkage.points[None], 3, axis=0)
+        travels = np.linspace(0, 170, 35)
+        pair = [(linkage.index["damper_eye"], linkage.index["damper_anchor"])]
+        # Bring one rocker nearer, so that its rod reaches further.
+        points[1, linkage.index["push_top"], 1] += 25
+        sweep = sweep_batch(linkage, points, travels, pair)
+        reach = [travels[row].max() for row in sweep.closed]
+        self.assertEqual(reach[0], reach[2])
+        self.assertAlmostEqual(reach[0], 149.67, delta=5)
+        self.assertTrue(np.isnan(sweep.length[0, ~sweep.closed[0]]).all())
+        self.assertTrue(np.isfinite(sweep.length[0, sweep.closed[0]]).all())
+        self.assertNotEqual(reach[0], reach[1])
+
+    def test_set_link_lengths_hold_in_every_row(self) -> None:
+        values = samples.pushrod_corner() | {"links": {"pushrod": {"length": 386.0}}}
+        linkage = Linkage(samples.station(values))
+        points = crooked(linkage, 3, 0.2)
+        rod = [(linkage.index["push_low"], linkage.index["push_top"])]
+        sweep = sweep_batch(linkage, points, TRAVELS, rod)
+        np.testing.assert_allclose(sweep.length[..., 0], 386.0, atol=1e-7)

@@ -1,0 +1,234 @@
+/** What is scribed on the blue: floor and grid, tyres, arcs of travel, bodies, units and points. */
+
+import type { Station, StationView } from "../api/client";
+import { hull, type Paper, type Plan, path, project, type Side, toPaper } from "./projection";
+import { coil, tyreOutline } from "./shapes";
+
+interface Plane {
+  plan: Plan;
+  side: Side;
+  paper: Paper;
+  station: Station;
+}
+
+export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean }) {
+  const step = paper.scale * 50 > 26 ? 50 : paper.scale * 100 > 26 ? 100 : 250;
+  const u0 = paper.middle[0] - paper.width / 2 / paper.scale;
+  const u1 = paper.middle[0] + paper.width / 2 / paper.scale;
+  const v0 = paper.middle[1] - paper.height / 2 / paper.scale;
+  const v1 = paper.middle[1] + paper.height / 2 / paper.scale;
+  const lines: string[] = [];
+  for (let u = Math.ceil(u0 / step) * step; u <= u1; u += step) {
+    lines.push(`M${toPaper(paper, [u, 0])[0].toFixed(1)} 0V${paper.height}`);
+  }
+  for (let v = Math.ceil(v0 / step) * step; v <= v1; v += step) {
+    lines.push(`M0 ${toPaper(paper, [0, v])[1].toFixed(1)}H${paper.width}`);
+  }
+  const [cx, cy] = toPaper(paper, project(plan, side, [0, 0, 0]));
+  const bar = (paper.scale > 1 ? 20 : 100) * paper.scale;
+  const barText = paper.scale > 1 ? "20 mm" : "100 mm";
+  return (
+    <g>
+      <path d={lines.join("")} stroke="#e9edf7" strokeOpacity={0.09} />
+      {plan !== "top" && (
+        <g>
+          <rect x={0} y={cy} width={paper.width} height={paper.height} fill="#0a1a3c" fillOpacity={0.35} />
+          <path d={`M0 ${cy}H${paper.width}`} stroke="#f4f1e6" strokeWidth={2} strokeOpacity={0.7} />
+        </g>
+      )}
+      {plan !== "side" && (
+        <path
+          d={`M${cx} 0V${paper.height}`}
+          stroke="#e9edf7"
+          strokeOpacity={0.5}
+          strokeDasharray="18 5 3 5"
+        />
+      )}
+      {plan !== "front" && (
+        <text
+          x={plan === "side" && side < 0 ? paper.width - 12 : 12}
+          y={paper.height - 12}
+          textAnchor={plan === "side" && side < 0 ? "end" : "start"}
+          fontSize={13}
+          fill="#e9edf7"
+          fillOpacity={0.85}
+        >
+          {plan === "top" ? "↓ forward" : side > 0 ? "← forward" : "forward →"}
+        </text>
+      )}
+      {barred && (
+        <g stroke="#f4f1e6" fill="#f4f1e6">
+          <path d={`M14 ${paper.height - 14}v-5m0 5h${bar}m0 0v-5`} fill="none" />
+          <text x={18 + bar} y={paper.height - 14} fontSize={12} stroke="none">
+            {barText}
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+export function Tyres({ plan, side, paper, station, points }: Plane & { points: Record<string, number[]> }) {
+  return station.wheels.map((wheel) => {
+    const centre = points[wheel.centre];
+    const spindle = wheel.spindle ? points[wheel.spindle] : undefined;
+    if (!centre || !spindle || !wheel.tyre_radius) return null;
+    const outline = tyreOutline(plan, side, centre, spindle, wheel.tyre_radius, wheel.tyre_width ?? 0).map(
+      (p) => toPaper(paper, p),
+    );
+    return (
+      <path
+        key={wheel.name}
+        d={path(outline, true)}
+        fill="#e9edf7"
+        fillOpacity={0.07}
+        stroke="#e9edf7"
+        strokeOpacity={0.55}
+        strokeLinejoin="round"
+      />
+    );
+  });
+}
+
+/** True arcs of travel, from wanted droop to wanted bump. */
+export function Arcs({ plan, side, paper, station, view }: Plane & { view: StationView | null }) {
+  if (!view) return null;
+  const travels = view.travels.filter((_, row) => view.reached[row]);
+  const inside = travels.map((z) => z >= -station.travel.droop - 1e-6 && z <= station.travel.bump + 1e-6);
+  const lines = Object.entries(view.points)
+    .filter(([name]) => !station.chassis.includes(name))
+    .map(([, rows]) =>
+      path(rows.filter((_, row) => inside[row]).map((p) => toPaper(paper, project(plan, side, p)))),
+    );
+  return (
+    <path
+      d={lines.join("")}
+      fill="none"
+      stroke="#e9edf7"
+      strokeOpacity={0.75}
+      strokeWidth={1.4}
+      strokeDasharray="1.5 4.5"
+      strokeLinecap="round"
+    />
+  );
+}
+
+interface BodyProps {
+  members: string[];
+  screen: Record<string, [number, number]>;
+  broken: boolean;
+  station: Station;
+  picked: string | null;
+}
+
+export function Body({ members, screen, broken, station, picked }: BodyProps) {
+  const spindles = station.wheels.map((wheel) => wheel.spindle);
+  const at = members
+    .filter((name) => !spindles.includes(name))
+    .flatMap((name) => (screen[name] ? [screen[name]] : []));
+  const held = picked !== null && members.includes(picked);
+  const colour = broken ? "#ff9d94" : held ? "#ffe679" : "#f4f1e6";
+  const dash = broken ? "9 6" : undefined;
+  if (members.length === 2) {
+    return (
+      <path
+        d={path(at)}
+        stroke={colour}
+        strokeWidth={broken ? 4 : 3.4}
+        strokeDasharray={dash}
+        strokeLinecap="round"
+      />
+    );
+  }
+  return (
+    <path
+      d={path(hull(at), true)}
+      fill={colour}
+      fillOpacity={held ? 0.2 : 0.1}
+      stroke={colour}
+      strokeWidth={broken ? 3 : 2}
+      strokeDasharray={dash}
+      strokeLinejoin="round"
+    />
+  );
+}
+
+interface UnitProps {
+  kind: string;
+  from: [number, number];
+  to: [number, number];
+  scale: number;
+}
+
+export function Unit({ kind, from, to, scale }: UnitProps) {
+  const wide = Math.max(5, Math.min(14, 28 * scale));
+  const part = (share: number): [number, number] => [
+    from[0] + (to[0] - from[0]) * share,
+    from[1] + (to[1] - from[1]) * share,
+  ];
+  const hasCoil = kind === "coilover" || kind === "spring";
+  const hasDamper = kind === "coilover" || kind === "damper";
+  return (
+    <g fill="none" stroke="#f4f1e6" strokeLinejoin="round">
+      {hasDamper && <path d={path([part(0), part(1)])} strokeWidth={2.2} />}
+      {hasDamper && (
+        <path d={path([part(0.42), part(1)])} strokeWidth={Math.max(5, wide * 0.8)} strokeOpacity={0.45} />
+      )}
+      {hasCoil && <path d={path(coil(from, to, 6, wide))} strokeWidth={2} />}
+      {kind === "air_spring" && (
+        <path d={path([part(0.12), part(0.88)])} strokeWidth={wide * 3.4} strokeOpacity={0.3} />
+      )}
+      {kind === "air_spring" && <path d={path([part(0), part(1)])} strokeWidth={2} />}
+      {(kind === "strap" || kind === "bump_stop") && (
+        <path
+          d={path([part(0), part(1)])}
+          strokeWidth={3}
+          strokeDasharray={kind === "strap" ? "7 5" : undefined}
+          strokeOpacity={0.8}
+        />
+      )}
+    </g>
+  );
+}
+
+export function Point({
+  name,
+  at: [x, y],
+  chassis,
+}: {
+  name: string;
+  at: [number, number];
+  chassis: boolean;
+}) {
+  if (!chassis)
+    return (
+      <circle
+        cx={x}
+        cy={y}
+        r={5}
+        fill="var(--color-dye)"
+        stroke="#f4f1e6"
+        strokeWidth={2}
+        data-point={name}
+      />
+    );
+  return (
+    <g stroke="#f4f1e6" strokeWidth={2} data-point={name}>
+      <rect x={x - 5} y={y - 5} width={10} height={10} fill="var(--color-dye)" />
+      <path d={`M${x - 5} ${y + 5}L${x + 5} ${y - 5}`} strokeWidth={1.6} />
+    </g>
+  );
+}
+
+export function Picked({ at: [x, y], chassis }: { at: [number, number]; chassis: boolean }) {
+  return (
+    <g>
+      <circle cx={x} cy={y} r={13} fill="none" stroke="#ffd400" strokeWidth={2.4} />
+      {chassis ? (
+        <rect x={x - 6} y={y - 6} width={12} height={12} fill="#ffd400" stroke="#14181d" />
+      ) : (
+        <circle cx={x} cy={y} r={6.5} fill="#ffd400" stroke="#14181d" />
+      )}
+    </g>
+  );
+}
