@@ -45,15 +45,11 @@ def station_values(solved: SolvedStation) -> Values:
         }
     else:
         values["ride_fault"] = str(solved.ride_fault)
-    if solved.not_computed:
-        values["not_computed"] = [
-            {
-                "unit": law.name,
-                "kind": law.kind,
-                "detail": "length and motion ratio only; its force is not computed yet",
-            }
-            for law in solved.not_computed
-        ]
+    if any(law.bag for law in solved.laws):
+        values["bags"] = {
+            "filled_at_ride": solved.filled_at_ride,
+            "pressure_as_drawn": solved.pressure_as_drawn_bar,
+        }
     if solved.linkage.assembly.over_constrained or solved.mismatch_mm > 1e-3:
         values["over_constrained"] = {"mismatch": solved.mismatch_mm, "body": solved.mismatch_body or None}
     return values
@@ -74,15 +70,18 @@ def _row(solved: SolvedStation, row: int) -> Values:
     values: Values = {"travel": float(rows.travels[row]), "reached": reached}
     if not reached:
         return {**values, **_unreached(solved, float(rows.travels[row]))}
-    computed = {law.name for law in solved.not_computed}
+    bags = {law.name: law.bag for law in solved.laws if law.bag is not None}
     values["units"] = {
         name: {
             "length": float(trace.length[row]),
             "motion_ratio": float(trace.motion_ratio[row]),
-            "force": None if name in computed else float(trace.force[row]),
+            "force": _number(trace.force[row]),
         }
         for name, trace in rows.units.items()
     }
+    for name, bag in bags.items():
+        pressure, _ = bag.pressure(rows.units[name].length[[row]])
+        values["units"][name]["pressure"] = _number(pressure[0])
     values["wheel_force"] = _number(rows.wheel_force[row])
     values["wheel_rate"] = _number(rows.wheel_rate[row])
     values["wheels"] = {

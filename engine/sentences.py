@@ -1,7 +1,8 @@
 """A sentence with its numbers still as numbers, so that each reader sees his own units.
 
 Quantity   a value with what it measures: length and travel in mm (travel carries its sign), force N,
-           rate N/mm, angle degrees, mass kg, frequency Hz, ratio and share bare.
+           rate N/mm, angle degrees, mass kg, frequency Hz, pressure bar gauge,
+           ratio and share bare.
 Sentence   words with {places} for quantities.
 """
 
@@ -17,6 +18,7 @@ PLAIN = {
     "frequency": "{:.2f} Hz",
     "ratio": "{:.3f}",
     "share": "{:.0%}",
+    "pressure": "{:.2f} bar",
 }
 
 

@@ -7,13 +7,14 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
 from engine.document.schema import Station
 from engine.errors import LinkageRefused
+from engine.forces.air import NEWTON_PER_BAR_MM2
 from engine.forces.units import UnitLaw, law_of
 from engine.limits.search import Limit, find_limits
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
-from engine.ride.equilibrium import Ride, find_ride
+from engine.ride.equilibrium import Ride, find_open_valve_ride, find_ride
 from engine.ride.trace import (
     UnitTrace,
     WheelTrace,
@@ -48,7 +49,8 @@ class SolvedStation:
     ride        where it carries its weight, or None with `ride_fault` in words
     limits      what ends the travel, first met first
     laws          how each unit behaves by its length
-    not_computed  units whose kind this version does not work out
+    pressure_as_drawn_bar  gauge pressure, the same in every bag, that would carry the weight as drawn
+    filled_at_ride         whether the bags' stated pressure holds the weight somewhere; else shut as drawn
     mismatch_mm   what the bushings of an over-constrained axle must absorb in heave
     """
 
@@ -63,7 +65,8 @@ class SolvedStation:
     at_ride: Rows | None
     limits: tuple[Limit, ...]
     laws: tuple[UnitLaw, ...]
-    not_computed: tuple[UnitLaw, ...]
+    pressure_as_drawn_bar: float | None
+    filled_at_ride: bool
     mismatch_mm: float
     mismatch_body: str
 
@@ -76,6 +79,7 @@ class StationSolver:
         self.linkage = Linkage(station, path)
         self.laws = [law_of(unit) for unit in station.units]
         self.wheels = len(station.wheels)
+        self.filled_at_ride = True
         self.weight_n = (station.mass.corner - station.mass.unsprung) * GRAVITY_M_PER_S2
 
     def rows(self, travels: Array, solution: Solution) -> Rows:
@@ -93,9 +97,6 @@ class StationSolver:
         traces = [units[law.name] for law in self.laws]
         force = wheel_force_n(traces, self.wheels) + np.zeros(len(travels))
         rate = wheel_rate_n_per_mm(traces, self.wheels) + np.zeros(len(travels))
-        if not all(law.computed for law in self.laws):
-            # A force that is left out would make every sum wrong: say nothing rather than that.
-            force, rate = np.full_like(force, np.nan), np.full_like(rate, np.nan)
         return Rows(travels, solution, units, wheels, force, rate)
 
     def at(self, path: Path, travels: Array) -> Rows:
@@ -104,6 +105,8 @@ class StationSolver:
 
     def solve(self, steps: int = 41) -> SolvedStation:
         """Sweep, set on its weight and search; raise LinkageRefused or LinkageDidNotClose."""
+        self.laws = [law_of(unit) for unit in self.station.units]
+        self.filled_at_ride = True
         travel = self.station.travel
         wanted = np.linspace(-travel.droop, travel.bump, steps)
         wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, SEARCH_ROWS)
@@ -113,6 +116,7 @@ class StationSolver:
         pick = np.searchsorted(places, wanted)
         mismatch, body = self.linkage.mismatch_mm(path)
         self._refuse_fighting(mismatch, body)
+        search = self._with_valves_shut(path, search)
         found = find_ride(self, path, search)
         return SolvedStation(
             station=self.station,
@@ -126,10 +130,52 @@ class StationSolver:
             at_ride=found.at,
             limits=find_limits(self, path, search),
             laws=tuple(self.laws),
-            not_computed=tuple(law for law in self.laws if not law.computed),
+            pressure_as_drawn_bar=self.pressure_for(path, 0.0) if path.reached.any() else None,
+            filled_at_ride=self.filled_at_ride,
             mismatch_mm=mismatch,
             mismatch_body=body,
         )
+
+    def _with_valves_shut(self, path: Path, search: Rows) -> Rows:
+        """Shut every bag's valve where its stated pressure holds the weight, and solve the rows again.
+
+        If no height does, they are shut at the drawn height: the forces are then those of a vehicle held there.
+        """
+        if not any(law.bag for law in self.laws):
+            return search
+        open_ride = find_open_valve_ride(self, path, search)
+        reached = np.flatnonzero(path.reached)
+        at = open_ride
+        if at is None and len(reached):
+            nearest = search.travels[reached[np.abs(search.travels[reached]).argmin()]]
+            at = self.at(path, np.array([nearest]))
+        if at is None:
+            return search
+        self.filled_at_ride = open_ride is not None
+        self.laws = [law.shut_at(float(at.units[law.name].length[0])) for law in self.laws]
+        return self.rows(search.travels, path.solution)
+
+    def pressure_for(self, path: Path, travel_mm: float) -> float | None:
+        """Return the gauge pressure (bar, the same in every bag) that carries the weight at a travel.
+
+        None without bags, out of reach, or where no pressure can: bag force is proportional to gauge pressure.
+        """
+        bags = [law.name for law in self.laws if law.bag is not None]
+        if not bags or not path.reached.any():
+            return None
+        at = self.at(path, np.array([travel_mm]))
+        if not at.solution.closed[0]:
+            return None
+        per_bar, others = 0.0, 0.0
+        for law in self.laws:
+            trace = at.units[law.name]
+            if law.bag is None:
+                others += float(trace.motion_ratio[0] * trace.force[0])
+            else:
+                area = float(law.bag.area(trace.length)[0][0])
+                per_bar += float(trace.motion_ratio[0]) * NEWTON_PER_BAR_MM2 * area
+        needed = (self.weight_n * self.wheels - others) / per_bar if per_bar > 0 else -1.0
+        return needed if needed >= 0 else None
 
     def _refuse_fighting(self, mismatch: float, body: str) -> None:
         if self.station.kind == "corner" and mismatch > HELD_MISMATCH_MM:

@@ -6,46 +6,16 @@ Why      why it matters at the bench.
 Remedy   the smallest change that clears it, where one can be named.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.findings.bags import judge_bags
+from engine.findings.finding import RULES, Finding, Rules
+from engine.findings.stops import judge_stops
 from engine.limits.search import Limit
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Quantity, Sentence, length, spoken, travel
 from engine.station import SolvedStation
-
-
-@dataclass(frozen=True)
-class Rules:
-    """Workshop values, each of which a shop may change."""
-
-    rod_square_good_deg: float = 5.0
-    rod_square_warn_deg: float = 10.0
-    rod_anywhere_good_deg: tuple[float, float] = (45.0, 135.0)
-    rod_anywhere_warn_deg: tuple[float, float] = (25.0, 155.0)
-    damper_left_mm: float = 5.0
-    loose_preload_mm: float = 2.0
-    coil_left_share: float = 0.10
-    coil_left_mm: float = 3.0
-
-
-RULES = Rules()
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One judgement. `travel_mm` is where it happens, for the Jack; `subject` a body or unit."""
-
-    code: str
-    mark: str
-    subject: str | None
-    what: Sentence
-    why: str = ""
-    remedy: Sentence | None = None
-    travel_mm: float | None = None
-
 
 RANK = {"fault": 0, "warning": 1, "good": 2}
 
@@ -55,11 +25,12 @@ def judge(solved: SolvedStation, rules: Rules = RULES) -> tuple[Finding, ...]:
     found = [
         *_reach(solved),
         *_ride(solved),
-        *_not_computed(solved),
         *_over_constrained(solved),
         *_rod_angles(solved, rules),
         *_dampers(solved, rules),
         *_coils(solved, rules),
+        *judge_stops(solved, rules),
+        *judge_bags(solved, rules),
     ]
     return tuple(sorted(found, key=lambda finding: RANK[finding.mark]))
 
@@ -94,7 +65,7 @@ def _reach(solved: SolvedStation) -> list[Finding]:
 
 
 def _ride(solved: SolvedStation) -> list[Finding]:
-    if solved.ride is not None or solved.ride_fault is None or solved.not_computed:
+    if solved.ride is not None or solved.ride_fault is None:
         return []
     return [
         Finding(
@@ -104,21 +75,6 @@ def _ride(solved: SolvedStation) -> list[Finding]:
             solved.ride_fault,
             "Without a place to stand there is no ride height, and no frequency to judge.",
         )
-    ]
-
-
-def _not_computed(solved: SolvedStation) -> list[Finding]:
-    return [
-        Finding(
-            "not_computed",
-            "warning",
-            law.name,
-            Sentence(
-                f"The {spoken(law.name)} ({spoken(law.kind)}): its length and ratio are shown, its force is not computed yet."
-            ),
-            "Wheel force, wheel rate and ride height would be wrong without it, so they are left out.",
-        )
-        for law in solved.not_computed
     ]
 
 

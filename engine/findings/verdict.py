@@ -1,6 +1,6 @@
 """One sentence for the whole sheet, before any number: does it fit, and where does it stand?"""
 
-from engine.findings.judge import Finding
+from engine.findings.finding import Finding
 from engine.sentences import Quantity, Sentence, length, travel
 from engine.station import SolvedStation
 

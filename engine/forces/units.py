@@ -5,7 +5,7 @@ Rate       rise of that force as the unit shortens, N/mm.
 Event      a length beyond which something has happened: `longer` or `shorter` says which way.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,7 +17,9 @@ from engine.document.schema import (
     SpringUnit,
     Strap,
 )
+from engine.forces.air import Bag, bag_of
 from engine.forces.stack import Stack, stack_of
+from engine.forces.stops import Stop, stop_of
 from engine.linkage.vectors import Array
 
 AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
@@ -36,8 +38,9 @@ class Event:
 class UnitLaw:
     """One unit's behaviour by its length.
 
-    stack, free_reference : compression = free_reference − length for the coil stack, if it has one
-    gas_force             : N, constant over the stroke
+    gas_force : N, constant over the stroke
+    coil      : its coil stack; compression = free_reference − length
+    bag, stop : what it is otherwise
     """
 
     name: str
@@ -47,19 +50,30 @@ class UnitLaw:
     gas_force: float = 0.0
     stack: Stack | None = None
     free_reference: float = 0.0
-    computed: bool = True
+    bag: Bag | None = None
+    stop: Stop | None = None
 
     def at(self, length: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at lengths (mm)."""
+        """Return force (N) and rate (N/mm) at lengths (mm). A strap only stops; it does not push."""
         force, rate = np.full_like(length, self.gas_force), np.zeros_like(length)
+        parts = []
         if self.stack is not None:
-            spring_force, spring_rate = self.stack.at(self.free_reference - length)
-            force, rate = force + spring_force, rate + spring_rate
+            parts.append(self.stack.at(self.free_reference - length))
+        if self.bag is not None:
+            parts.append(self.bag.at(length))
+        if self.stop is not None:
+            parts.append(self.stop.at(length))
+        for its_force, its_rate in parts:
+            force, rate = force + its_force, rate + its_rate
         return force, rate
+
+    def shut_at(self, length_mm: float) -> "UnitLaw":
+        """Return the law with a bag's valve shut at a height; others are as they were."""
+        return self if self.bag is None else replace(self, bag=self.bag.shut_at(length_mm))
 
 
 def law_of(unit: AnyUnit) -> UnitLaw:
-    """Return a unit's behaviour; kinds that are not computed yet say so in `computed`."""
+    """Return a unit's behaviour; a bag's valve is still open."""
     ends = (unit.ends[0], unit.ends[1])
     match unit:
         case Coilover():
@@ -70,13 +84,25 @@ def law_of(unit: AnyUnit) -> UnitLaw:
             return UnitLaw(unit.name, unit.kind, ends, _damper_events(unit), unit.gas_force)
         case SpringUnit():
             stack = stack_of(unit.springs)
-            free_events = (
+            events = (
                 Event("coil_loose", stack.free_length, longer=True),
                 Event("coil_solid", stack.free_length - stack.solid_compression, longer=False),
             )
-            return UnitLaw(unit.name, unit.kind, ends, free_events, 0.0, stack, stack.free_length)
-        case _:
-            return UnitLaw(unit.name, unit.kind, ends, (), computed=False)
+            return UnitLaw(unit.name, unit.kind, ends, events, 0.0, stack, stack.free_length)
+        case AirSpring():
+            events = (
+                Event("bag_max_height", unit.max_height, longer=True),
+                Event("bag_min_height", unit.min_height, longer=False),
+            )
+            return UnitLaw(unit.name, unit.kind, ends, events, bag=bag_of(unit))
+        case BumpStop():
+            events = (
+                Event("bump_stop_contact", unit.contact, longer=False),
+                Event("bump_stop_solid", unit.contact - unit.solid, longer=False),
+            )
+            return UnitLaw(unit.name, unit.kind, ends, events, stop=stop_of(unit))
+        case Strap():
+            return UnitLaw(unit.name, unit.kind, ends, (Event("strap_taut", unit.length, longer=True),))
 
 
 def _damper_events(unit: Coilover | Damper) -> tuple[Event, ...]:

@@ -16,7 +16,7 @@ import numpy as np
 
 from engine.linkage.path import Path
 from engine.linkage.roots import hermite_root
-from engine.sentences import Quantity, Sentence, force, length, listed
+from engine.sentences import Quantity, Sentence, force, length
 from engine.sentences import travel as travel_of
 
 if TYPE_CHECKING:
@@ -58,11 +58,6 @@ def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
     """Return the stable equilibrium within the wanted travel nearest the drawn position."""
     if not solver.laws:
         return FoundRide(None, Sentence("There is no spring at this wheel yet. Add a coilover or a spring."))
-    if not all(law.computed for law in solver.laws):
-        names = listed([law.name for law in solver.laws if not law.computed])
-        return FoundRide(
-            None, Sentence(f"The force of the {names} is not computed yet, so the ride height is not known.")
-        )
     travel = solver.station.travel
     excess = rows.wheel_force - solver.weight_n
     brackets = _rising(rows.travels, excess)
@@ -84,6 +79,27 @@ def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
     return FoundRide(found, None, at)
 
 
+def find_open_valve_ride(solver: StationSolver, path: Path, rows: Rows) -> Rows | None:
+    """Return the row where bags at their stated pressure carry the weight, or None.
+
+    With the valve open force may fall in bump; shut, it will rise. So either slope is taken.
+    """
+    travel = solver.station.travel
+    excess = rows.wheel_force - solver.weight_n
+    found = [
+        k
+        for k in range(len(rows.travels) - 1)
+        if np.isfinite(excess[k : k + 2]).all()
+        and excess[k] * excess[k + 1] <= 0
+        and excess[k] != excess[k + 1]
+        and -travel.droop <= rows.travels[k]
+        and rows.travels[k + 1] <= travel.bump
+    ]
+    if not found:
+        return None
+    return _root(solver, path, rows, min(found, key=lambda k: abs(rows.travels[k])))
+
+
 def _rising(travels: np.ndarray, excess: np.ndarray) -> list[int]:
     """Return the rows after which the force first reaches the weight from below."""
     return [
@@ -101,11 +117,12 @@ def _root(solver: StationSolver, path: Path, rows: Rows, k: int) -> Rows:
     low, high = float(rows.travels[k]), float(rows.travels[k + 1])
     pair = slice(k, k + 2)
     gaps = (rows.wheel_force[pair] - solver.weight_n)[:, None]
+    way = 1.0 if gaps[1] > gaps[0] else -1.0
     travel = hermite_root(np.array([low]), np.array([high]), gaps, rows.wheel_rate[pair][:, None])
     at = solver.at(path, travel)
     for _ in range(ROOT_STEPS):
-        gap, rate = float(at.wheel_force[0]) - solver.weight_n, float(at.wheel_rate[0])
-        here = float(travel[0])
+        gap = way * (float(at.wheel_force[0]) - solver.weight_n)
+        rate, here = way * float(at.wheel_rate[0]), float(travel[0])
         low, high = (here, high) if gap < 0 else (low, here)
         following = here - gap / rate if rate > 0 else (low + high) / 2
         if not low <= following <= high:

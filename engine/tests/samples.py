@@ -76,6 +76,36 @@ def coilover(name: str, one: str, other: str, extended: float, compressed: float
     }
 
 
+def bump_stop(name: str, one: str, other: str, contact: float) -> Values:
+    """Return a foam bump stop 40 mm deep."""
+    table = [[0, 0], [10, 300], [20, 900], [30, 2400]]
+    return {
+        "name": name,
+        "kind": "bump_stop",
+        "ends": [one, other],
+        "contact": contact,
+        "table": table,
+        "solid": 30,
+    }
+
+
+def bagged_arm() -> Values:
+    """Return the arm on a bag with a separate damper."""
+    bag = {
+        "name": "bag",
+        "kind": "air_spring",
+        "ends": ["eye", "top"],
+        "pressure": 3.2,
+        "law": 1.38,
+        "height_table": [[200, 10500], [260, 9800], [300, 9300], [350, 7600]],
+        "min_height": 210,
+        "max_height": 345,
+        "max_pressure": 7.0,
+    }
+    damper = {"name": "damper", "kind": "damper", "ends": ["eye", "top"], "extended": 345, "compressed": 240}
+    return arm() | {"units": [bag, damper | {"gas_force": 100}]}
+
+
 def five_link() -> Values:
     """Return a five-link corner with the pushrod off the upright."""
     values = pushrod_corner()
@@ -173,6 +203,7 @@ def every_linkage() -> dict[str, Values]:
     """Return all of the above and the cases, by name."""
     return {
         "arm": arm(),
+        "bagged_arm": bagged_arm(),
         "pushrod": pushrod_corner(),
         "five_link": five_link(),
         "axle_triangulated": axle(),

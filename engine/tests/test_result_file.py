@@ -41,16 +41,27 @@ class ResultFile(unittest.TestCase):
         self.assertIn("cannot reach past +149.7 mm", last["detail"])
         json.dumps(station, allow_nan=False)
 
-    def test_kinds_not_computed_are_said(self) -> None:
-        values = samples.arm()
-        strap = {"name": "strap", "kind": "strap", "ends": ["eye", "top"], "length": 350}
-        values["units"].append(strap)
+    def test_bags_give_their_pressure_and_what_would_hold_them_as_drawn(self) -> None:
+        station = solve_project(check_project(samples.document(samples.bagged_arm())), 5)["stations"][0]
+        self.assertEqual(station["bags"]["filled_at_ride"], True)
+        self.assertGreater(station["bags"]["pressure_as_drawn"], 0)
+        pressures = [row["units"]["bag"]["pressure"] for row in station["sweep"]]
+        self.assertEqual(pressures, sorted(pressures))
+        self.assertTrue(all(row["wheel_force"] is not None for row in station["sweep"]))
+
+    def test_every_kind_of_unit_is_worked_out(self) -> None:
+        values = samples.bagged_arm()
+        values["units"] += [
+            {"name": "strap", "kind": "strap", "ends": ["eye", "top"], "length": 330},
+            samples.bump_stop("stop", "eye", "top", 270),
+        ]
         station = solve_project(check_project(samples.document(values)), 5)["stations"][0]
-        self.assertEqual(station["not_computed"][0]["unit"], "strap")
-        self.assertIsNone(station["sweep"][0]["wheel_force"])
-        self.assertIsNone(station["sweep"][0]["units"]["strap"]["force"])
-        self.assertIsNone(station["ride"])
-        self.assertIn("strap", station["ride_fault"])
+        for row in station["sweep"]:
+            self.assertEqual(set(row["units"]), {"bag", "damper", "strap", "stop"})
+            self.assertTrue(all(unit["force"] is not None for unit in row["units"].values()))
+        self.assertLessEqual(
+            {"strap_taut", "bump_stop_contact"}, {limit["kind"] for limit in station["limits"]}
+        )
 
     def test_an_empty_job_is_a_job(self) -> None:
         self.assertEqual(solve_project(check_project(samples.document()))["stations"], [])

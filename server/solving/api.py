@@ -44,11 +44,12 @@ class FindingOut(Schema):
 
 
 class UnitOut(Schema):
-    """A unit over the travels: mm, mm/mm, N (null if the kind is not computed)."""
+    """A unit over the travels: mm, mm/mm, N, and for a bag its gauge pressure in bar."""
 
     length: Column
     motion_ratio: Column
-    force: Column | None
+    force: Column
+    pressure: Column | None
 
 
 class WheelOut(Schema):
@@ -122,6 +123,13 @@ class LinkOut(Schema):
     length: float
 
 
+class BagsOut(Schema):
+    """How the bags were filled; pressure_as_drawn (bar) would carry the weight at the drawn height."""
+
+    filled_at_ride: bool
+    pressure_as_drawn: float | None
+
+
 class StationView(Schema):
     """One solved station; points hold only the reached rows."""
 
@@ -140,6 +148,7 @@ class StationView(Schema):
     limits: list[LimitOut]
     strokes: dict[str, StrokeOut]
     findings: list[FindingOut]
+    bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]
 

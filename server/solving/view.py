@@ -7,7 +7,8 @@ import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Coilover, Damper
-from engine.findings.judge import Finding, judge
+from engine.findings.finding import Finding
+from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
@@ -41,7 +42,8 @@ def station_view(solved: SolvedStation) -> Values:
             name: {
                 "length": _column(trace.length, 5),
                 "motion_ratio": _column(trace.motion_ratio, 7),
-                "force": None if _silent(solved, name) else _column(trace.force, 3),
+                "force": _column(trace.force, 3),
+                "pressure": _pressure(solved, name, trace.length),
             }
             for name, trace in rows.units.items()
         },
@@ -68,13 +70,17 @@ def station_view(solved: SolvedStation) -> Values:
         ],
         "strokes": _strokes(solved),
         "findings": [finding_values(finding) for finding in findings],
+        "bags": None
+        if not any(law.bag for law in solved.laws)
+        else {"filled_at_ride": solved.filled_at_ride, "pressure_as_drawn": solved.pressure_as_drawn_bar},
         "verdict": sentence_values(verdict(solved, findings)),
         "links": _links(solved),
     }
 
 
-def _silent(solved: SolvedStation, unit: str) -> bool:
-    return any(law.name == unit for law in solved.not_computed)
+def _pressure(solved: SolvedStation, unit: str, length: np.ndarray) -> list[float | None] | None:
+    bag = next((law.bag for law in solved.laws if law.name == unit), None)
+    return None if bag is None else _column(bag.pressure(length)[0], 4)
 
 
 def _rate_from_ratio(solved: SolvedStation, rows: Rows) -> np.ndarray:

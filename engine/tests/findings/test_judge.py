@@ -4,7 +4,8 @@ import copy
 import re
 import unittest
 
-from engine.findings.judge import RULES, Finding, judge
+from engine.findings.finding import RULES, Finding
+from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.station import SolvedStation, solve_station
 from engine.tests import samples
@@ -161,7 +162,7 @@ class Wording(unittest.TestCase):
                     self.assertNotIn("{", text)
                     self.assertNotIn("nan", text)
                     for number in re.findall(r"[+-]?\d+\.\d+(.{1,3})", text):
-                        self.assertRegex(number, r"^( mm| N| Hz|°)", text)
+                        self.assertRegex(number, r"^( mm| N| Hz| ba|°)", text)
             if finding.mark != "good":
                 self.assertTrue(finding.why, finding.code)
 

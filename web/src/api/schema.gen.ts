@@ -499,6 +499,16 @@ export interface components {
             at_ride: number | null;
         };
         /**
+         * BagsOut
+         * @description How the bags were filled; pressure_as_drawn (bar) would carry the weight at the drawn height.
+         */
+        BagsOut: {
+            /** Filled At Ride */
+            filled_at_ride: boolean;
+            /** Pressure As Drawn */
+            pressure_as_drawn: number | null;
+        };
+        /**
          * FindingOut
          * @description One judgement; mark is good, warning or fault; travel in mm is where it happens.
          */
@@ -651,6 +661,7 @@ export interface components {
             };
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
             links: {
@@ -673,7 +684,7 @@ export interface components {
         };
         /**
          * UnitOut
-         * @description A unit over the travels: mm, mm/mm, N (null if the kind is not computed).
+         * @description A unit over the travels: mm, mm/mm, N, and for a bag its gauge pressure in bar.
          */
         UnitOut: {
             /** Length */
@@ -681,7 +692,9 @@ export interface components {
             /** Motion Ratio */
             motion_ratio: (number | null)[];
             /** Force */
-            force: (number | null)[] | null;
+            force: (number | null)[];
+            /** Pressure */
+            pressure: (number | null)[] | null;
         };
         /**
          * WheelOut

@@ -16,6 +16,8 @@ const WORDS: Record<string, string> = {
   strap_taut: "strap taut",
   bump_stop_contact: "bump stop",
   bump_stop_solid: "stop solid",
+  bag_min_height: "bag bottoms",
+  bag_max_height: "bag at top",
   linkage_reach: "no reach",
 };
 
@@ -24,7 +26,8 @@ export function notchesOf(view: StationView, bump: number, droop: number): Notch
   const found = new Map<string, Notch>();
   for (const limit of view.limits) {
     const words = WORDS[limit.kind] ?? limit.kind.replaceAll("_", " ");
-    const inside = limit.travel >= -droop && limit.travel <= bump;
+    const meant = limit.kind === "strap_taut" || limit.kind === "bump_stop_contact";
+    const inside = !meant && limit.travel >= -droop && limit.travel <= bump;
     found.set(`${words} ${limit.travel.toFixed(0)}`, {
       travel: limit.travel,
       words,

@@ -41,25 +41,38 @@ export function Figures({ station, view, place }: Props) {
           const trace = view.units[part.name];
           const ratio = valueAt(trace?.motion_ratio, place);
           const length = valueAt(trace?.length, place);
+          const pressure = valueAt(trace?.pressure, place);
           const name = (station.units ?? []).length > 1 ? `, ${part.name}` : "";
+          const what = part.kind === "air_spring" ? "bag" : part.kind === "spring" ? "spring" : "damper";
           return (
             <Fragment key={part.name}>
+              {part.kind !== "strap" && part.kind !== "bump_stop" && (
+                <Figure
+                  name={`Motion ratio${name}`}
+                  value={ratio === null ? "–" : number(ratio, "ratio")}
+                  note={
+                    ratio
+                      ? `${what} per wheel · ${number(1 / ratio, "ratio", 2)} wheel per ${what}`
+                      : `${what} per wheel`
+                  }
+                  id={`ratio-${part.name}`}
+                />
+              )}
               <Figure
-                name={`Motion ratio${name}`}
-                value={ratio === null ? "–" : number(ratio, "ratio")}
-                note={
-                  ratio
-                    ? `damper per wheel · ${number(1 / ratio, "ratio", 2)} wheel per damper`
-                    : "damper per wheel"
-                }
-                id={`ratio-${part.name}`}
-              />
-              <Figure
-                name={`Eye to eye${name}`}
+                name={`${part.kind === "air_spring" ? "Height" : "End to end"}${name}`}
                 value={length === null ? "–" : number(length, "length")}
                 unit={unit("length")}
-                note={strokeNote(view, part.name, quantity)}
+                note={unitNote(part, view, quantity)}
               />
+              {pressure !== null && (
+                <Figure
+                  name={`Pressure${name}`}
+                  value={number(pressure, "pressure")}
+                  unit={unit("pressure")}
+                  note="gauge, valve shut at ride height"
+                  id={`pressure-${part.name}`}
+                />
+              )}
             </Fragment>
           );
         })}
@@ -121,10 +134,19 @@ function capital(name: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
-function strokeNote(view: StationView, unit: string, quantity: (v: number, d: "length") => string): string {
-  const stroke = view.strokes[unit];
-  if (!stroke) return "between its ends";
-  return `left: ${quantity(stroke.left_in_bump, "length")} in bump, ${quantity(stroke.left_in_droop, "length")} in droop`;
+type Part = NonNullable<Station["units"]>[number];
+
+function unitNote(part: Part, view: StationView, quantity: (v: number, d: "length") => string): string {
+  const stroke = view.strokes[part.name];
+  if (stroke) {
+    return `left: ${quantity(stroke.left_in_bump, "length")} in bump, ${quantity(stroke.left_in_droop, "length")} in droop`;
+  }
+  if (part.kind === "strap") return `taut at ${quantity(part.length, "length")}`;
+  if (part.kind === "bump_stop") return `touches at ${quantity(part.contact, "length")}`;
+  if (part.kind === "air_spring") {
+    return `made for ${quantity(part.min_height, "length")} to ${quantity(part.max_height, "length")}`;
+  }
+  return "between its ends";
 }
 
 function Small({ name, value, id }: { name: string; value: string; id: string }) {

@@ -259,7 +259,7 @@ function Curves({
       <Curve
         {...shared}
         {...shown(trace?.length, "length")}
-        name="Eye to eye"
+        name={main?.kind === "air_spring" ? "Height" : "End to end"}
         unit={`${of}${unit("length")}`}
         values={trace?.length ?? []}
       />
@@ -267,7 +267,7 @@ function Curves({
         {...shared}
         {...shown(trace?.motion_ratio, "ratio")}
         name="Motion ratio"
-        unit={`${of}damper per wheel`}
+        unit={`${of}${main?.kind === "air_spring" ? "bag" : main?.kind === "spring" ? "spring" : "damper"} per wheel`}
         values={trace?.motion_ratio ?? []}
       />
       <Curve

@@ -267,6 +267,20 @@ function UnitSettings({ unit, change }: { unit: UnitValues; change: Change }) {
         )}
       {unit.kind === "strap" &&
         field("length", "Length, taut", "length", unit.length, above(0, "It is longer than nothing."))}
+      {unit.kind === "bump_stop" &&
+        field(
+          "contact",
+          "Touches at",
+          "length",
+          unit.contact,
+          above(unit.solid, "It must touch before it is squashed flat."),
+        )}
+      {unit.kind === "air_spring" && (
+        <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
+          Air lines, fittings and tank must be rated above the highest pressure used. Let the air out, and
+          stand the vehicle on stands, before a hand goes near a bag.
+        </p>
+      )}
       {(unit.kind === "coilover" || unit.kind === "spring") && (
         <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
           A compressed spring and a gas-charged damper store enough to break a hand: use a spring compressor,

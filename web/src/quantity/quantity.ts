@@ -202,9 +202,10 @@ function digitsOf(dimension: Dimension, units: Units): number {
     case "rate":
       return units.rate === "lb/in" ? 0 : units.rate === "kgf/mm" ? 2 : 1;
     case "mass":
-    case "angle":
+      return 1;
     case "pressure":
-      return dimension === "angle" ? 2 : 1;
+      return units.length === "mm" ? 2 : 0;
+    case "angle":
     case "frequency":
       return 2;
     case "ratio":

@@ -1,0 +1,143 @@
+"""Bags: inside their heights over the travel, and at a pressure they are made for."""
+
+import numpy as np
+
+from engine.document.schema import AirSpring, Coilover, Damper
+from engine.findings.finding import Finding, Rules
+from engine.sentences import Quantity, Sentence, length, spoken
+from engine.station import SolvedStation
+
+
+def judge_bags(solved: SolvedStation, rules: Rules) -> list[Finding]:
+    """Return what there is to say of every bag."""
+    bags = [unit for unit in solved.station.units if isinstance(unit, AirSpring)]
+    found = []
+    for bag in bags:
+        found += _heights(solved, bag)
+        found += _pressure(bag, rules)
+    if bags:
+        found += _damped(solved)
+        found += _filling(solved)
+    return found
+
+
+def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
+    heights = solved.sweep.units[bag.name].length[solved.reached]
+    if not len(heights):
+        return []
+    name = spoken(bag.name)
+    least, most = float(heights.min()), float(heights.max())
+    found = []
+    for code, over, end, verb, why in (
+        (
+            "bag_min_height",
+            bag.min_height - least,
+            "bump",
+            "is pressed below",
+            "A bag that bottoms is cut by its own plates.",
+        ),
+        (
+            "bag_max_height",
+            most - bag.max_height,
+            "droop",
+            "is pulled above",
+            "A bag pulled too far leaves its bead, or hangs as the droop stop.",
+        ),
+    ):
+        limit = next((x for x in solved.limits if x.kind == code and x.unit == bag.name), None)
+        if over > 0:
+            made_for = bag.min_height if code == "bag_min_height" else bag.max_height
+            found.append(
+                Finding(
+                    code,
+                    "fault",
+                    bag.name,
+                    Sentence(
+                        f"The {name} {verb} the {{made}} it is made for, by {{over}} at full {end}.",
+                        {"made": length(made_for), "over": length(over)},
+                    ),
+                    why,
+                    Sentence(
+                        "Move its cup by {over}, or stop the wheel earlier with a "
+                        + ("bump stop." if end == "bump" else "strap."),
+                        {"over": length(over)},
+                    ),
+                    None if limit is None else limit.travel,
+                )
+            )
+    if not found:
+        found.append(
+            Finding(
+                "bag_heights",
+                "good",
+                bag.name,
+                Sentence(
+                    f"The {name} stays between {{least}} and {{most}}.",
+                    {"least": length(least), "most": length(most)},
+                ),
+            )
+        )
+    return found
+
+
+def _pressure(bag: AirSpring, rules: Rules) -> list[Finding]:
+    if bag.max_pressure is None:
+        return []
+    share = bag.pressure / bag.max_pressure
+    low, high = rules.bag_pressure_share
+    name = spoken(bag.name)
+    values = {"pressure": Quantity(bag.pressure, "pressure"), "share": Quantity(share, "share")}
+    words = f"The {name} stands at {{pressure}}, {{share}} of what it is rated for"
+    if low <= share <= high:
+        return [Finding("bag_pressure", "good", bag.name, Sentence(words + ".", values))]
+    bound = low if share < low else high
+    words += ", more than {bound}." if share > high else ", less than {bound}."
+    return [
+        Finding(
+            "bag_pressure",
+            "warning" if share <= 1 else "fault",
+            bag.name,
+            Sentence(words, values | {"bound": Quantity(bound, "share")}),
+            "Too hard leaves nothing for bump and load; too soft lets the bag roll and rub.",
+            Sentence(
+                "Fit a bag of another size, or change the ratio so that it stands at {wanted}.",
+                {"wanted": Quantity(bound * bag.max_pressure, "pressure")},
+            ),
+        )
+    ]
+
+
+def _damped(solved: SolvedStation) -> list[Finding]:
+    if any(isinstance(unit, Coilover | Damper) for unit in solved.station.units):
+        return []
+    return [
+        Finding(
+            "bag_without_damper",
+            "fault",
+            None,
+            Sentence("There is a bag here and no damper."),
+            "A bag alone does not damp: the vehicle cannot be driven.",
+            Sentence("Fit a separate damper that takes the whole travel."),
+        )
+    ]
+
+
+def _filling(solved: SolvedStation) -> list[Finding]:
+    """Say which pressure would hold it as drawn."""
+    needed = solved.pressure_as_drawn_bar
+    if needed is None or not np.isfinite(needed):
+        return []
+    mark = "good" if solved.filled_at_ride else "warning"
+    words = "It stands as drawn at {needed} in every bag."
+    if mark == "warning":
+        words = "The stated pressure holds the weight nowhere in the travel. " + words
+    return [
+        Finding(
+            "bag_filling",
+            mark,
+            None,
+            Sentence(words, {"needed": Quantity(needed, "pressure")}),
+            "Forces are shown with the valve shut at the drawn height until a pressure is found that holds it.",
+            None if mark == "good" else Sentence("Set {needed}.", {"needed": Quantity(needed, "pressure")}),
+        )
+    ]

@@ -1,0 +1,99 @@
+"""Air springs: a bag's force by its height, from a height–area(–volume) table and the closed valve.
+
+Height      distance between the bag's ends, mm.
+Area        effective area A_e, mm²: gauge pressure times it is the force, F = 0.1·p·A_e (bar, mm², N).
+Filled      the height at which the valve was last shut at the stated gauge pressure.
+Law         the gas exponent n: 1 for slow heaving, 1.38 for quick.
+
+With the valve shut p_abs·Vⁿ stays what it was (Boyle; Poisson's adiabatic law for n = 1.4). Differentiated,
+the rate is K = 0.1·(n·p_abs·A_e·V′/V − p·A_e′) with V′ = dV/dh; where V is integrated from the area, V′ = A_e and
+this is the textbook n·p_abs·A²/V − p·dA/dh. Areas and volumes between rows are on straight lines, and past the
+ends of the table the last line goes on: the events `bag_min_height` and `bag_max_height` say where that begins.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from engine.document.schema import AirSpring
+from engine.linkage.vectors import Array
+
+ATMOSPHERE_BAR = 1.01325  # standard atmosphere
+NEWTON_PER_BAR_MM2 = 0.1
+
+
+@dataclass(frozen=True)
+class Bag:
+    """One bag at one filling.
+
+    heights, areas : table rows, mm and mm²
+    volumes        : (rows,) mm³, or None to integrate the area from the floor up
+    pressure_bar   : gauge, at the filled height
+    filled_mm      : height at which the valve was shut; None while it is open and holds the pressure
+    """
+
+    heights: Array
+    areas: Array
+    volumes: Array | None
+    pressure_bar: float
+    law: float
+    filled_mm: float | None = None
+
+    def shut_at(self, height_mm: float) -> "Bag":
+        """Return the bag with its valve shut at a height."""
+        return replace(self, filled_mm=height_mm)
+
+    def area(self, height: Array) -> tuple[Array, Array]:
+        """Return area (mm²) and its slope (mm²/mm)."""
+        return _on_lines(self.heights, self.areas, height)
+
+    def volume(self, height: Array) -> tuple[Array, Array]:
+        """Return volume (mm³) and its slope (mm²)."""
+        if self.volumes is not None:
+            return _on_lines(self.heights, self.volumes, height)
+        piece = _piece(self.heights, height)
+        steps = np.diff(self.heights)
+        # Below the first row the area is taken as that row's, so the bag is empty at no height.
+        at_rows = self.areas[0] * self.heights[0] + np.concatenate(
+            [[0.0], np.cumsum(steps * (self.areas[1:] + self.areas[:-1]) / 2)]
+        )
+        area, _ = self.area(height)
+        above = height - self.heights[piece]
+        return at_rows[piece] + above * (self.areas[piece] + area) / 2, area
+
+    def pressure(self, height: Array) -> tuple[Array, Array]:
+        """Return gauge pressure (bar) and its slope (bar/mm)."""
+        if self.filled_mm is None:
+            return np.full_like(height, self.pressure_bar), np.zeros_like(height)
+        volume, slope = self.volume(height)
+        filled, _ = self.volume(np.array([self.filled_mm]))
+        with np.errstate(invalid="ignore", divide="ignore"):
+            absolute = (self.pressure_bar + ATMOSPHERE_BAR) * (filled / volume) ** self.law
+            return absolute - ATMOSPHERE_BAR, -self.law * absolute * slope / volume
+
+    def at(self, height: Array) -> tuple[Array, Array]:
+        """Return force (N) and rate (N/mm, rising as the bag shortens)."""
+        area, area_slope = self.area(height)
+        pressure, pressure_slope = self.pressure(height)
+        force = NEWTON_PER_BAR_MM2 * pressure * area
+        return force, -NEWTON_PER_BAR_MM2 * (pressure_slope * area + pressure * area_slope)
+
+
+def bag_of(unit: AirSpring) -> Bag:
+    """Return a bag with its valve open at the stated pressure."""
+    table = np.array([row[:2] for row in unit.height_table], dtype=float)
+    volumes = None
+    if len(unit.height_table[0]) == 3:
+        volumes = np.array([row[2] for row in unit.height_table], dtype=float)
+    return Bag(table[:, 0], table[:, 1], volumes, unit.pressure, unit.law)
+
+
+def _piece(rows: Array, at: Array) -> np.ndarray:
+    return np.clip(np.searchsorted(rows, at, side="right") - 1, 0, len(rows) - 2)
+
+
+def _on_lines(rows: Array, values: Array, at: Array) -> tuple[Array, Array]:
+    """Return a table's value and slope, its end lines carried on."""
+    piece = _piece(rows, at)
+    slopes = np.diff(values) / np.diff(rows)
+    return values[piece] + slopes[piece] * (at - rows[piece]), slopes[piece]
