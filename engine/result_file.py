@@ -42,6 +42,7 @@ def station_values(solved: SolvedStation) -> Values:
             "wheel_rate_from_changing_ratio": ride.rate_from_ratio,
             "frequency": ride.frequency,
             "sag": ride.sag,
+            "preload_left": solved.preload_left,
         }
     else:
         values["ride_fault"] = str(solved.ride_fault)

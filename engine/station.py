@@ -49,6 +49,7 @@ class SolvedStation:
     ride        where it carries its weight, or None with `ride_fault` in words
     limits      what ends the travel, first met first
     laws          how each unit behaves by its length
+    preload_left  mm of stack compression left at full droop, or where the damper tops out first
     pressure_as_drawn_bar  gauge pressure, the same in every bag, that would carry the weight as drawn
     filled_at_ride         whether the bags' stated pressure holds the weight somewhere; else shut as drawn
     mismatch_mm   what the bushings of an over-constrained axle must absorb in heave
@@ -65,6 +66,7 @@ class SolvedStation:
     at_ride: Rows | None
     limits: tuple[Limit, ...]
     laws: tuple[UnitLaw, ...]
+    preload_left: dict[str, float]
     pressure_as_drawn_bar: float | None
     filled_at_ride: bool
     mismatch_mm: float
@@ -118,23 +120,35 @@ class StationSolver:
         self._refuse_fighting(mismatch, body)
         search = self._with_valves_shut(path, search)
         found = find_ride(self, path, search)
+        sweep = _picked(search, pick)
         return SolvedStation(
             station=self.station,
             linkage=self.linkage,
             path=path,
             search=search,
-            sweep=_picked(search, pick),
+            sweep=sweep,
             reached=path.reached[pick],
             ride=found.ride,
             ride_fault=found.fault,
             at_ride=found.at,
             limits=find_limits(self, path, search),
             laws=tuple(self.laws),
+            preload_left=self._preload_left(sweep, path.reached[pick]),
             pressure_as_drawn_bar=self.pressure_for(path, 0.0) if path.reached.any() else None,
             filled_at_ride=self.filled_at_ride,
             mismatch_mm=mismatch,
             mismatch_body=body,
         )
+
+    def _preload_left(self, sweep: Rows, reached: np.ndarray) -> dict[str, float]:
+        """Return how far each coil stack is still squeezed at its longest, mm; negative is loose."""
+        left = {}
+        for law in self.laws:
+            lengths = sweep.units[law.name].length[reached]
+            if law.stack is not None and len(lengths):
+                topped = [event.length_mm for event in law.events if event.kind == "damper_extended"]
+                left[law.name] = law.free_reference - min([float(lengths.max()), *topped])
+        return left
 
     def _with_valves_shut(self, path: Path, search: Rows) -> Rows:
         """Shut every bag's valve where its stated pressure holds the weight, and solve the rows again.

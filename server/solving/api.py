@@ -147,6 +147,7 @@ class StationView(Schema):
     weight: float
     limits: list[LimitOut]
     strokes: dict[str, StrokeOut]
+    preload_left: dict[str, float]
     findings: list[FindingOut]
     bags: BagsOut | None
     verdict: SentenceOut

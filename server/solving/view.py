@@ -69,6 +69,7 @@ def station_view(solved: SolvedStation) -> Values:
             for limit in solved.limits
         ],
         "strokes": _strokes(solved),
+        "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
         "bags": None
         if not any(law.bag for law in solved.laws)

@@ -47,6 +47,15 @@ class Equilibrium(unittest.TestCase):
         assert solved.ride
         self.assertAlmostEqual(solved.ride.sag, solved.ride.travel + 40)
 
+    def test_preload_left_is_what_the_stack_is_squeezed_by_at_full_droop(self) -> None:
+        solved = solve_station(samples.station(samples.arm()), steps=41)
+        longest = float(solved.sweep.units["coilover"].length.max())
+        self.assertAlmostEqual(solved.preload_left["coilover"], 5 + 345 - longest)
+        # A damper that tops out first holds its coil at its preload.
+        values = samples.arm()
+        values["units"][0]["extended"] = 320
+        self.assertAlmostEqual(solve_station(samples.station(values), steps=41).preload_left["coilover"], 5)
+
     def test_too_soft_too_stiff_and_springless(self) -> None:
         for rate, words in ((1.0, "at most"), (2000.0, "at least")):
             values = samples.arm(20, 20)

@@ -659,6 +659,10 @@ export interface components {
             strokes: {
                 [key: string]: components["schemas"]["StrokeOut"];
             };
+            /** Preload Left */
+            preload_left: {
+                [key: string]: number;
+            };
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             bags: components["schemas"]["BagsOut"] | null;

@@ -64,6 +64,15 @@ export function Figures({ station, view, place }: Props) {
                 unit={unit("length")}
                 note={unitNote(part, view, quantity)}
               />
+              {view.preload_left[part.name] !== undefined && (
+                <Figure
+                  name={`Preload left${name}`}
+                  value={number(view.preload_left[part.name] ?? 0, "length")}
+                  unit={unit("length")}
+                  note="stack still squeezed at full droop"
+                  id={`preload-${part.name}`}
+                />
+              )}
               {pressure !== null && (
                 <Figure
                   name={`Pressure${name}`}

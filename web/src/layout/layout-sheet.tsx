@@ -181,6 +181,8 @@ function useLengths(solved: Solved, station: Station, at: number): Record<string
   const place = placeOf(view.travels, at);
   const found: Record<string, string> = {};
   for (const unit of station.units ?? []) {
+    // Stops usually share their ends with what they stop; the drawing has no room for both.
+    if (unit.kind === "strap" || unit.kind === "bump_stop") continue;
     const length = valueAt(view.units[unit.name]?.length, place);
     if (length !== null) found[unit.name] = `${unit.name} ${quantity(length, "length")}`;
   }
