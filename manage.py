@@ -3,8 +3,25 @@
 
 import os
 import sys
+from importlib.util import find_spec
+from pathlib import Path
+
+OWN = Path(__file__).resolve().parent / ".venv" / "bin" / "python"
+
+
+def use_own_environment() -> None:
+    """Run outside the project's environment, start again inside it."""
+    if find_spec("django") is not None:
+        return
+    if not OWN.exists() or Path(sys.executable) == OWN:
+        sys.exit(
+            "Jugatrix: its Python packages are not installed yet. Run bin/demo or bin/test once; they install them."
+        )
+    os.execv(OWN, [str(OWN), *sys.argv])
+
 
 if __name__ == "__main__":
+    use_own_environment()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
     from django.core.management import execute_from_command_line
 

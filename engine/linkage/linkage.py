@@ -20,7 +20,7 @@ from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
 from engine.linkage.solver import Solution, Solver
-from engine.linkage.topology import Coincide, Distance, Driver, Topology, topology_of
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Topology, topology_of
 from engine.linkage.vectors import Array
 
 ADJUST_STEPS = 32  # how finely a changed link length is approached when it cannot be set at once
@@ -153,44 +153,35 @@ class Linkage:
         return follower.attempt(nodes, travels)[0]
 
     def shortfall(self, node: Node, travel: float, block_number: int) -> Shortfall:
-        """Return which body cannot follow to a travel, by the gap that a best fit leaves at it."""
-        solver = self.solver
-        kernel = solver.kernels[block_number]
+        """Return which body of a block cannot follow to a travel, by the gap that a best fit leaves there."""
+        kernel = self.solver.kernels[block_number]
         columns = list(kernel.block.columns)
         targets = np.full((self.assembly.drivers, 1), travel)
-        unknowns = node.unknowns.copy()
-        points = np.array(self._drawn.drawn)
-        for number, before in enumerate(solver.kernels[:block_number]):
-            part = solver.solve(unknowns, targets, self.heave(), slopes=False)
-            unknowns[list(before.block.columns)] = part.unknowns[list(before.block.columns)]
-            del number
-        for before in solver.kernels[:block_number]:
-            before.place(unknowns, points, everything=True)
-        equations = [self.assembly.equations[n] for n, _ in kernel.block.rows]
-        weights = np.array([1e3 if isinstance(e, Driver) else 1.0 for e in equations])
-        only_driver = len(equations) == 1
+        # The blocks before it can follow, or they would be the ones that fall short.
+        before = self.solver.solve(node.unknowns, targets, self.heave(), slopes=False)
+        unknowns, points = before.unknowns.copy(), before.motion.place.copy()
+        unknowns[columns] = node.unknowns[columns]
+        equations = [self.assembly.equations[number] for number, _ in kernel.block.rows]
+        driven = np.array([isinstance(equation, Driver) for equation in equations])
+        # The wheel is put where it is wanted and the joints give; a lone arm has only its wheel to give.
+        weights = np.where(driven & ~driven.all(), 1e3, 1.0)
 
         def gaps(values: Array) -> Array:
             unknowns[columns, 0] = values
             kernel.place(unknowns, points)
             return kernel.residual(points, targets)[:, 0]
 
-        fit = least_squares(
-            lambda values: gaps(values) * (1.0 if only_driver else weights),
-            unknowns[columns, 0],
-            max_nfev=200,
-        )
-        left = np.abs(gaps(fit.x))
-        worst = int(np.argmax(left if only_driver else np.where(weights > 1, 0, left)))
+        fit = least_squares(lambda values: gaps(values) * weights, unknowns[columns, 0], max_nfev=200)
+        left = np.where(driven & ~driven.all(), 0.0, np.abs(gaps(fit.x)))
+        worst = int(np.argmax(left))
         return Shortfall(self._blamed(equations[worst], kernel.block.turns), float(left[worst]))
 
-    def _blamed(self, equation: object, turns: tuple[int, ...]) -> str:
+    def _blamed(self, equation: Equation, turns: tuple[int, ...]) -> str:
         if isinstance(equation, Driver):
             wheel = self.topology.names[equation.wheels[0]]
             carriers = [body for body, members in self.bodies.items() if wheel in members]
             return self.topology.turns[turns[0]].body if turns else carriers[0]
-        assert hasattr(equation, "body")
-        return str(equation.body)
+        return equation.body
 
     def shortfall_beyond(self, reach: Reach, travel: float) -> Shortfall:
         """Return what falls short at a travel beyond the reach."""

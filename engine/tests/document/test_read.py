@@ -2,6 +2,7 @@
 
 import copy
 import json
+import re
 import unittest
 from pathlib import Path
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 from engine.document.read import check_project, read_project
 from engine.document.write import project_text, project_values, schema_text
 from engine.errors import DocumentRefused
+from engine.station import solve_station
 from engine.tests import samples
 
 DOCS = Path(__file__).parents[3] / "docs"
@@ -131,6 +133,13 @@ class Kept(unittest.TestCase):
         whole["stations"][0]["units"][0]["colour"] = "grey"
         self.assertEqual(project_values(check_project(copy.deepcopy(whole))), whole)
         self.assertEqual(read_project(project_text(whole)).stations[0].name, whole["stations"][0]["name"])
+
+    def test_the_example_in_the_documentation_works(self) -> None:
+        text = (DOCS / "project-file.md").read_text()
+        (example,) = re.findall(r"```json\n(.*?)```", text, re.DOTALL)
+        solved = solve_station(read_project(example).stations[0])
+        self.assertTrue(solved.reached.all())
+        self.assertIsNotNone(solved.ride)
 
     def test_the_published_schema_is_the_codes_own(self) -> None:
         published = (DOCS / "project-file.schema.json").read_text()

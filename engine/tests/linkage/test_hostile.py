@@ -31,7 +31,7 @@ def outcome(values: samples.Values) -> str:
 
 
 class Hostile(unittest.TestCase):
-    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=35, deadline=None, suppress_health_check=list(HealthCheck))
     @given(
         name=st.sampled_from(sorted(samples.every_linkage())),
         seed=st.integers(0, 2**32 - 1),
