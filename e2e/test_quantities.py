@@ -44,6 +44,10 @@ class Quantities(SimpleTestCase):
                 self.assertIn("value", found)  # type: ignore[arg-type]
                 self.assertAlmostEqual(found["value"], wanted, delta=6e-3)  # type: ignore[index]
 
+    def test_how_it_was_understood_is_said_with_its_sign(self) -> None:
+        (found,) = asked(MODULE, [["parseQuantity", "-10 1/4", "length", METRIC]])
+        self.assertEqual(found["said"], "−10 1/4 in")
+
     def test_what_is_refused(self) -> None:
         for text, what, words in (
             ("", "length", "Type a number"),
@@ -62,11 +66,11 @@ class Quantities(SimpleTestCase):
 
     def test_how_numbers_are_shown(self) -> None:
         cases = [
-            (295.275, "length", INCH, "11 5/8 in"),
-            (295.275, "length", DECIMAL, "11.625 in"),
+            (295.275, "length", INCH, "11 5/8″"),
+            (295.275, "length", DECIMAL, "11.625″"),
             (295.275, "length", METRIC, "295.3 mm"),
             (-0.04, "travel", METRIC, "0.0 mm"),
-            (12.7, "travel", INCH, "+1/2 in"),
+            (12.7, "travel", INCH, "+1/2″"),
             (-12.7, "travel", METRIC, "−12.7 mm"),
             (42.03, "rate", INCH, "240 lb/in"),
             (90.22, "rate", DECIMAL, "9.20 kgf/mm"),

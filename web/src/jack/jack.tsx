@@ -20,7 +20,7 @@ const HANDLE = 44;
 
 /** The rail that stands for the jack under the hub: scale, limits chart and scrubber in one. */
 export function Jack({ view, bump, droop, travel, onTravel }: Props) {
-  const { quantity, number, unit } = useUnits();
+  const { quantity, number, unit, units } = useUnits();
   const [rail, size] = useSize<HTMLDivElement>();
   const reached = useMemo(() => view.travels.filter((_, row) => view.reached[row]), [view]);
   const low = reached[0] ?? 0;
@@ -28,6 +28,10 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
   const whole: [number, number] = [view.travels[0] ?? low, view.travels.at(-1) ?? high];
   // Radix keeps half a handle free at each end; the scale does the same, so both agree.
   const y = scaleLinear(whole, [Math.max(size.height - HANDLE / 2, 1), HANDLE / 2]);
+  const per = units.length === "mm" ? 1 : 25.4;
+  const ticks = scaleLinear([whole[0] / per, whole[1] / per], [0, 1])
+    .ticks(9)
+    .map((tick) => tick * per);
   const notches = notchesOf(view, bump, droop);
   const labels = spread(
     notches.map((notch) => y(notch.travel)),
@@ -50,7 +54,7 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
           <svg aria-hidden width={size.width} height={size.height} className="absolute inset-0">
             <rect x={18} y={y(whole[1])} width={12} height={y(whole[0]) - y(whole[1])} fill="#11151a" />
             <rect x={18} y={y(bump)} width={12} height={y(-droop) - y(bump)} fill="#dfe4ee" />
-            {y.ticks(9).map((tick) => (
+            {ticks.map((tick) => (
               <g key={tick}>
                 <path d={`M30 ${y(tick)}h9`} stroke="#c9ccd1" />
                 <text x={42} y={y(tick) + 4} fontSize={12} fill="#c9ccd1" className="max-sm:hidden">

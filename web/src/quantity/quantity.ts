@@ -136,7 +136,7 @@ export function parseQuantity(text: string, dimension: Dimension, units: Units):
       return { fault: `“${text.trim()}” is more than one number.` };
   }
   if (!Number.isFinite(total)) return { fault: "That number is too large." };
-  return { value: sign * total, said: said.join(" ") };
+  return { value: sign * total, said: `${sign < 0 ? "−" : ""}${said.join(" ")}` };
 }
 
 type Piece = { value: number; said: string; rest: string } | { fault: string };
@@ -234,5 +234,7 @@ export function formatQuantity(value: number, dimension: Dimension, units: Units
   const unit = unitOf(dimension, units);
   const number = formatNumber(value, dimension, units, digits);
   if (!unit) return number;
+  // In a sentence "1/8 in in bump" is a stumble; the inch mark is not.
+  if (unit === "in") return `${number}″`;
   return unit === "°" || unit === "%" ? number + unit : `${number} ${unit}`;
 }

@@ -1,6 +1,7 @@
 /** What is scribed on the blue: floor and grid, tyres, arcs of travel, bodies, units and points. */
 
 import type { Station, StationView } from "../api/client";
+import { useUnits } from "../quantity/units";
 import { hull, type Paper, type Plan, path, project, type Side, toPaper } from "./projection";
 import { coil, tyreOutline } from "./shapes";
 
@@ -25,8 +26,11 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
     lines.push(`M0 ${toPaper(paper, [0, v])[1].toFixed(1)}H${paper.width}`);
   }
   const [cx, cy] = toPaper(paper, project(plan, side, [0, 0, 0]));
-  const bar = (paper.scale > 1 ? 20 : 100) * paper.scale;
-  const barText = paper.scale > 1 ? "20 mm" : "100 mm";
+  const { units } = useUnits();
+  const inch = units.length !== "mm";
+  const long = inch ? (paper.scale > 1 ? 25.4 : 101.6) : paper.scale > 1 ? 20 : 100;
+  const bar = long * paper.scale;
+  const barText = inch ? `${long / 25.4}″` : `${long} mm`;
   return (
     <g>
       <path d={lines.join("")} stroke="#e9edf7" strokeOpacity={0.09} />
