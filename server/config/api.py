@@ -7,10 +7,11 @@ from django.core.exceptions import RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
+from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
 from ninja.security import django_auth
 
-from engine.document.read import too_big
+from engine.document.read import read_json, too_big
 from engine.errors import DocumentRefused, EngineError
 from server.accounts.api import router as accounts
 from server.config.answers import ActionRefused, refused
@@ -28,7 +29,21 @@ class JsonRenderer(BaseRenderer):
         return orjson.dumps(data, default=str)
 
 
-api = NinjaAPI(title="Jugatrix", version="1", auth=django_auth, renderer=JsonRenderer(), docs_url=None)
+class StrictParser(Parser):
+    """Reads bodies as project files are read: one sentence for what is no JSON, NaN or too deep."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return read_json(request.body)
+
+
+api = NinjaAPI(
+    parser=StrictParser(),
+    title="Jugatrix",
+    version="1",
+    auth=django_auth,
+    renderer=JsonRenderer(),
+    docs_url=None,
+)
 
 
 @api.exception_handler(EngineError)
@@ -67,6 +82,8 @@ def _forbidden(request: HttpRequest, error: AuthorizationError) -> HttpResponse:
 
 @api.exception_handler(HttpError)
 def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
+    if isinstance(error.__cause__, EngineError):
+        return _engine(request, error.__cause__)
     return refused(error.status_code, "refused", str(error))
 
 

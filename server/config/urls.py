@@ -5,6 +5,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBas
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from server.config.answers import refused
 from server.config.api import api
 
 
@@ -23,7 +24,13 @@ def application_page(request: HttpRequest) -> HttpResponseBase:
     return response
 
 
+def no_such_call(request: HttpRequest) -> HttpResponse:
+    """Answer an address under /api that is none, in the shape of every refusal."""
+    return refused(404, "no_such_call", f"There is no call at {request.path}. See docs/openapi.json.")
+
+
 urlpatterns = [
     path("api/", api.urls),
+    re_path(r"^api/", no_such_call),
     re_path(r"^(?!api/|static/|assets/).*$", application_page),
 ]

@@ -63,6 +63,20 @@ class Solving(TestCase):
         self.assertEqual(self.solve(samples.document(), 0).json()["code"], "no_station")
         self.assertEqual(self.solve([1]).status_code, 422)
 
+    def test_bodies_that_are_no_question(self) -> None:
+        for body, status, words in (
+            (b"{", 422, "not readable JSON"),
+            (b'{"document": {}, "station": NaN}', 422, "NaN"),
+            (b'{"document": {}, "station": "x"}', 422, "body.station"),
+            (b"[" * 5000, 422, "nested deeper"),
+            (b" " * 6_000_000, 413, "6.0 MB"),
+        ):
+            answer = self.client.post("/api/solve", body, content_type="application/json")
+            self.assertEqual(answer.status_code, status)
+            self.assertIn(words, answer.json()["detail"])
+        missing = self.client.get("/api/nowhere")
+        self.assertEqual((missing.status_code, missing.json()["code"]), (404, "no_such_call"))
+
 
 class Headless(SimpleTestCase):
     def run_solve(self, *arguments: str) -> tuple[int, str, str]:
