@@ -1,7 +1,9 @@
 """Bytes or text into a checked project, or every fault in plain sentences with its path."""
 
 import json
-from typing import Any, NoReturn
+import math
+from collections.abc import Iterator
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -15,41 +17,51 @@ MAX_FAULTS = 20
 UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap")
 
 
-class _NotANumber(ValueError):
-    """NaN or Infinity stood in the JSON."""
-
-
-def _refuse_constant(constant: str) -> NoReturn:
-    raise _NotANumber(constant)
-
-
 def read_json(data: bytes | str) -> Any:
     """Return the JSON value in `data`; raise DocumentRefused in one sentence if there is none."""
     if len(data) > MAX_BYTES:
         raise _refused(too_big(len(data)))
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
-        value = json.loads(text, parse_constant=_refuse_constant)
-        # One encode proves there is no 1e999 (read as infinity) and no lone surrogate in it.
-        json.dumps(value, allow_nan=False).encode()
+        value = json.loads(text)
+        json.dumps(value, ensure_ascii=False).encode()
     except UnicodeDecodeError as error:
         raise _refused(
             f"The file is not text in UTF-8 (byte {error.start}). Export it again as JSON."
         ) from error
+    except UnicodeEncodeError as error:
+        raise _refused("The file holds half a character (a lone surrogate). Export it again.") from error
     except json.JSONDecodeError as error:
         raise _refused(
             f"The file is not readable JSON: line {error.lineno}, column {error.colno}: {error.msg}. "
             "Mend it there, or export it again."
         ) from error
-    except RecursionError as error:
-        raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.") from error
-    except ValueError as error:
+    except (RecursionError, ValueError) as error:
+        # Nested beyond Python's own patience, or a number of more digits than it reads.
         raise _refused(
-            f"The file holds {error or 'a number out of range'}, which is not a number that can be used. Give a finite number."
+            f"The file is nested deeper than {MAX_DEPTH} levels, or holds a number thousands of digits long. "
+            "Export it again."
         ) from error
     if _depth(value) > MAX_DEPTH:
         raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.")
+    faults = list(_not_numbers(value, ""))[:MAX_FAULTS]
+    if faults:
+        raise DocumentRefused(faults)
     return value
+
+
+def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
+    """Yield every NaN and infinity with its path, in keys that nobody knows as well."""
+    if isinstance(value, float) and not math.isfinite(value):
+        yield Fault(
+            path, f"must be a finite number, got {json.dumps(value)}; measure it again, or leave the key out"
+        )
+    elif isinstance(value, dict):
+        for key, child in value.items():
+            yield from _not_numbers(child, f"{path}.{key}" if path else key)
+    elif isinstance(value, list):
+        for number, child in enumerate(value):
+            yield from _not_numbers(child, f"{path}[{number}]")
 
 
 def too_big(size: int) -> str:

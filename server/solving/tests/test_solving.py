@@ -66,7 +66,7 @@ class Solving(TestCase):
     def test_bodies_that_are_no_question(self) -> None:
         for body, status, words in (
             (b"{", 422, "not readable JSON"),
-            (b'{"document": {}, "station": NaN}', 422, "NaN"),
+            (b'{"document": {}, "station": NaN}', 422, "station: must be a finite number, got NaN"),
             (b'{"document": {}, "station": "x"}', 422, "body.station"),
             (b"[" * 5000, 422, "nested deeper"),
             (b" " * 6_000_000, 413, "6.0 MB"),
