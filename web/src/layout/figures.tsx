@@ -69,7 +69,11 @@ export function Figures({ station, view, place }: Props) {
                   name={`Preload left${name}`}
                   value={number(view.preload_left[part.name] ?? 0, "length")}
                   unit={unit("length")}
-                  note="stack still squeezed at full droop"
+                  note={
+                    (view.preload_left[part.name] ?? 0) < 0
+                      ? "loose by this at full droop"
+                      : "stack still squeezed at full droop"
+                  }
                   id={`preload-${part.name}`}
                 />
               )}

@@ -1,5 +1,5 @@
 import { Tabs } from "radix-ui";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import type { Project, Station } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { editStation, movePoint, type Vec } from "../bench/edits";
@@ -49,6 +49,12 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
       return movePoint(s, point, [0, 1, 2].map((k) => (from[k] ?? 0) + (by[k] ?? 0)) as Vec);
     }, key);
 
+  const drawing = useRef<HTMLDivElement>(null);
+  const jackTo = (to: number) => {
+    onTravel(to);
+    // On a tablet the findings stand below the drawing: bring back what was asked to be seen.
+    drawing.current?.scrollIntoView({ block: "nearest" });
+  };
   const broken = failing ? brokenBodies(refused.values) : [];
   return (
     <div
@@ -69,7 +75,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         )}
       </div>
       <div className="flex min-h-0 min-w-0 flex-col max-lg:contents">
-        <div className="relative min-h-0 flex-1 max-lg:col-start-2 max-lg:h-[620px] max-md:h-auto">
+        <div
+          ref={drawing}
+          className="relative min-h-0 flex-1 max-lg:col-start-2 max-lg:h-[620px] max-md:h-auto"
+        >
           <Plans
             station={station}
             view={failing ? null : view}
@@ -128,7 +137,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
               <Findings
                 title="Look at these"
                 findings={view.findings.filter((f) => f.mark !== "good")}
-                onTravel={onTravel}
+                onTravel={jackTo}
               />
               <Figures station={station} view={view} place={placeOf(view.travels, at)} />
               <Findings
