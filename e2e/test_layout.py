@@ -3,6 +3,7 @@
 import re
 
 from e2e.bench import Bench
+from engine.ride.sensitivity import sensitivities
 
 HERON = "Heron three-wheeler"
 
@@ -113,6 +114,20 @@ class Layout(Bench):
         self.assertEqual(
             self.page.get_by_label(re.compile("^damper eye out from centre")).input_value(), "299.0"
         )
+
+    def test_what_to_measure_twice_is_what_the_engine_finds(self) -> None:
+        self.tab("Hardpoints")
+        ranked = self.page.get_by_role("region", name="Measure these twice")
+        ranked.wait_for()
+        first = sensitivities(self.solved(self.document(HERON)))[0]
+        line = ranked.get_by_role("listitem").first.inner_text()
+        self.assertIn(first.point.replace("_", " "), line)
+        # More bump at the wheel is a lower vehicle.
+        way = "lower" if first.ride_mm > 0 else "higher"
+        self.assertIn(f"{abs(first.ride_mm):.2f} mm {way}", line)
+        ranked.get_by_role("button").first.click()
+        ranked.get_by_role("heading", name=re.compile("The picked point")).wait_for()
+        self.assertEqual(ranked.get_by_role("listitem").count(), 9)
 
     def test_turning_the_rod_moves_the_ride_height(self) -> None:
         before = self.shown("ride-travel")

@@ -7,7 +7,8 @@ from ninja import Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
-from engine.station import solve_station
+from engine.ride.sensitivity import sensitivities
+from engine.station import SolvedStation, solve_station
 from server.config.answers import ActionRefused, Refusal, answer
 from server.solving.view import station_view
 
@@ -164,12 +165,39 @@ class SolveIn(Schema):
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
 def solve(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
+    # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
+    return answer(station_view(_station(body)))
+
+
+def _station(body: SolveIn) -> SolvedStation:
     project = check_project(body.document)
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    solved = solve_station(project.stations[body.station], f"stations[{body.station}]", STEPS)
-    # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
-    return answer(station_view(solved))
+    return solve_station(project.stations[body.station], f"stations[{body.station}]", STEPS)
+
+
+class SensitivityOut(Schema):
+    """What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm."""
+
+    point: str
+    axis: int
+    ride: float
+    rate: float
+    ratios: dict[str, float]
+
+
+@router.post(
+    "/sensitivity", response={200: list[SensitivityOut], 422: Refusal}, operation_id="listSensitivities"
+)
+def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what one millimetre at each bracket does, the strongest on ride height first."""
+    found = sensitivities(_station(body))
+    return answer(
+        [
+            {"point": s.point, "axis": s.axis, "ride": s.ride_mm, "rate": s.rate, "ratios": s.ratios}
+            for s in found
+        ]
+    )
 
 
 class Change(Schema):

@@ -14,6 +14,7 @@ from django.test import SimpleTestCase, TestCase
 from engine.document.read import check_project
 from engine.findings.judge import judge
 from engine.result_file import solve_project
+from engine.ride.sensitivity import sensitivities
 from engine.station import solve_station
 from engine.tests import samples
 
@@ -49,6 +50,14 @@ class Solving(TestCase):
         self.assertIsNone(view["wheel_rate"][-1])
         self.assertEqual(len(view["points"]["wheel"]), sum(view["reached"]))
         self.assertIn("linkage_reach", [f["code"] for f in view["findings"]])
+
+    def test_sensitivities_are_the_engines_strongest_first(self) -> None:
+        document = samples.document(samples.pushrod_corner())
+        body = json.dumps({"document": document, "station": 0})
+        found = self.client.post("/api/sensitivity", body, content_type="application/json").json()
+        wanted = sensitivities(solve_station(check_project(document).stations[0], steps=61))
+        self.assertEqual([(f["point"], f["axis"]) for f in found], [(w.point, w.axis) for w in wanted])
+        self.assertAlmostEqual(found[0]["ride"], wanted[0].ride_mm)
 
     def test_refusals_have_code_path_and_sentence(self) -> None:
         values = samples.pushrod_corner()

@@ -240,6 +240,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sensitivity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sensitivity
+         * @description Return what one millimetre at each bracket does, the strongest on ride height first.
+         */
+        post: operations["listSensitivities"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes": {
         parameters: {
             query?: never;
@@ -721,6 +741,24 @@ export interface components {
             };
             /** Station */
             station: number;
+        };
+        /**
+         * SensitivityOut
+         * @description What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm.
+         */
+        SensitivityOut: {
+            /** Point */
+            point: string;
+            /** Axis */
+            axis: number;
+            /** Ride */
+            ride: number;
+            /** Rate */
+            rate: number;
+            /** Ratios */
+            ratios: {
+                [key: string]: number;
+            };
         };
         /**
          * TwoDocuments
@@ -1557,6 +1595,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listSensitivities: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensitivityOut"][];
                 };
             };
             /** @description Unprocessable Entity */

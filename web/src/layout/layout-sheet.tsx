@@ -15,6 +15,7 @@ import { Figures, RideFigures } from "./figures";
 import { Findings } from "./findings";
 import { Hardpoints } from "./hardpoints";
 import { Mark } from "./mark";
+import { Millimetre } from "./millimetre";
 import { Settings } from "./settings";
 
 interface Props {
@@ -156,6 +157,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           className="min-h-0 flex-1 overflow-y-auto px-2 pb-6 max-lg:overflow-visible"
         >
           <Hardpoints station={station} picked={pick} onPick={setPicked} onPlace={place} />
+          {!failing && <Millimetre document={document} index={index} picked={pick} onPick={setPicked} />}
         </Tabs.Content>
         <Tabs.Content
           value="parts"
