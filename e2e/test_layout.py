@@ -129,6 +129,22 @@ class Layout(Bench):
         ranked.get_by_role("heading", name=re.compile("The picked point")).wait_for()
         self.assertEqual(ranked.get_by_role("listitem").count(), 9)
 
+    def test_out_is_away_from_the_centre_on_both_sides(self) -> None:
+        document = self.document(HERON)
+        told = []
+        for index, station in enumerate(("Front left", "Front right")):
+            self.page.get_by_label("Station", exact=True).select_option(label=station)
+            self.settle()
+            self.tab("Hardpoints")
+            line = self.page.get_by_role("button", name=re.compile("^damper anchor, out"))
+            line.wait_for()
+            told.append(line.inner_text().split()[-1])
+            found = sensitivities(self.solved(document, index))
+            item = next(s for s in found if (s.point, s.axis) == ("damper_anchor", 1))
+            side = 1 if index == 0 else -1
+            self.assertEqual(told[-1], "lower" if item.ride_mm * side > 0 else "higher")
+        self.assertEqual(told[0], told[1])
+
     def test_turning_the_rod_moves_the_ride_height(self) -> None:
         before = self.shown("ride-travel")
         self.tab("Rods")

@@ -21,6 +21,7 @@ function tooFar(value: number): string | null {
 /** Every hardpoint as drawn: pick a row, type a place, or step it with the arrow keys. */
 export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
   const { unit } = useUnits();
+  const right = Object.values(station.points).some((place) => (place[1] ?? 0) < 0);
   const row = useRef<HTMLTableRowElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: brings the row into sight when the pick changes
   useEffect(() => {
@@ -44,6 +45,7 @@ export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
                 className="w-[23%] pb-1 pl-3 pr-1 text-right font-semibold leading-tight"
               >
                 {axis}
+                {axis === AXES[1] && right && <span className="block font-normal">left is +</span>}
               </th>
             ))}
           </tr>

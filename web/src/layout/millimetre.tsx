@@ -42,7 +42,12 @@ export function Millimetre({ document, index, picked, onPick }: Props) {
     gcTime: 0,
     retry: false,
   });
-  const lines = found.data ?? [];
+  const points = document.stations[index]?.points ?? {};
+  // The file counts y to the left; "out" is away from the centreline on either side.
+  const lines = (found.data ?? []).map((line) => {
+    const inward = line.axis === 1 && (points[line.point]?.[1] ?? 0) < 0;
+    return inward ? { ...line, ride: -line.ride } : line;
+  });
   const inch = units.length !== "mm";
   const step = inch ? 1.5875 : 1;
   const said = inch ? "1/16″" : "1 mm";

@@ -53,7 +53,7 @@ function spoken(words: string): string {
 function moved(change: Change, number: (value: number) => string, unit: string): string {
   if (!Array.isArray(change.before) || !Array.isArray(change.after)) return "";
   const [before, after] = [change.before as number[], change.after as number[]];
-  const names = ["fore–aft", "out", "up"];
+  const names = ["forward", "left", "up"];
   const parts = names.flatMap((name, k) => {
     const by = Number(after[k]) - Number(before[k]);
     return Math.abs(by) > 1e-9 ? [`${name} ${number(by)} ${unit}`] : [];
