@@ -49,7 +49,7 @@ def station_values(solved: SolvedStation) -> Values:
     if any(law.bag for law in solved.laws):
         values["bags"] = {
             "filled_at_ride": solved.filled_at_ride,
-            "pressure_as_drawn": solved.pressure_as_drawn_bar,
+            "pressure_wanted": solved.pressure_wanted_bar,
         }
     if solved.linkage.assembly.over_constrained or solved.mismatch_mm > 1e-3:
         values["over_constrained"] = {"mismatch": solved.mismatch_mm, "body": solved.mismatch_body or None}
@@ -71,7 +71,6 @@ def _row(solved: SolvedStation, row: int) -> Values:
     values: Values = {"travel": float(rows.travels[row]), "reached": reached}
     if not reached:
         return {**values, **_unreached(solved, float(rows.travels[row]))}
-    bags = {law.name: law.bag for law in solved.laws if law.bag is not None}
     values["units"] = {
         name: {
             "length": float(trace.length[row]),
@@ -80,9 +79,9 @@ def _row(solved: SolvedStation, row: int) -> Values:
         }
         for name, trace in rows.units.items()
     }
-    for name, bag in bags.items():
-        pressure, _ = bag.pressure(rows.units[name].length[[row]])
-        values["units"][name]["pressure"] = _number(pressure[0])
+    for name, trace in rows.units.items():
+        if trace.pressure is not None:
+            values["units"][name]["pressure"] = _number(trace.pressure[row])
     values["wheel_force"] = _number(rows.wheel_force[row])
     values["wheel_rate"] = _number(rows.wheel_rate[row])
     values["wheels"] = {

@@ -8,6 +8,7 @@ from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
 from engine.document.schema import Station
 from engine.errors import LinkageRefused
 from engine.forces.air import NEWTON_PER_BAR_MM2
+from engine.forces.tank import SharedAir
 from engine.forces.units import UnitLaw, law_of
 from engine.limits.search import Limit, find_limits
 from engine.linkage.linkage import Linkage
@@ -22,6 +23,7 @@ from engine.ride.trace import (
     wheel_force_n,
     wheel_rate_n_per_mm,
     wheel_trace,
+    with_shared_air,
 )
 from engine.sentences import Sentence, spoken
 
@@ -50,12 +52,13 @@ class SolvedStation:
     limits      what ends the travel, first met first
     laws          how each unit behaves by its length
     preload_left  mm of stack compression left at full droop, or where the damper tops out first
-    pressure_as_drawn_bar  gauge pressure, the same in every bag, that would carry the weight as drawn
+    pressure_wanted_bar  gauge pressure, the same in every bag, that would carry the weight where it is wanted
     filled_at_ride         whether the bags' stated pressure holds the weight somewhere; else shut as drawn
     mismatch_mm   what the bushings of an over-constrained axle must absorb in heave
     """
 
     station: Station
+    solver: "StationSolver"
     linkage: Linkage
     path: Path
     search: Rows
@@ -67,7 +70,7 @@ class SolvedStation:
     limits: tuple[Limit, ...]
     laws: tuple[UnitLaw, ...]
     preload_left: dict[str, float]
-    pressure_as_drawn_bar: float | None
+    pressure_wanted_bar: float | None
     filled_at_ride: bool
     mismatch_mm: float
     mismatch_body: str
@@ -80,6 +83,7 @@ class StationSolver:
         self.station = station
         self.linkage = Linkage(station, path)
         self.laws = [law_of(unit) for unit in station.units]
+        self.tanks = [SharedAir(tuple(tank.bags), tank.volume) for tank in station.tanks]
         self.wheels = len(station.wheels)
         self.filled_at_ride = True
         self.weight_n = (station.mass.corner - station.mass.unsprung) * GRAVITY_M_PER_S2
@@ -96,6 +100,9 @@ class StationSolver:
             )
             for wheel in self.station.wheels
         }
+        bags = {law.name: law.bag for law in self.laws if law.bag is not None}
+        for tank in self.tanks:
+            units |= with_shared_air(tank, bags, units)
         traces = [units[law.name] for law in self.laws]
         force = wheel_force_n(traces, self.wheels) + np.zeros(len(travels))
         rate = wheel_rate_n_per_mm(traces, self.wheels) + np.zeros(len(travels))
@@ -112,6 +119,7 @@ class StationSolver:
         travel = self.station.travel
         wanted = np.linspace(-travel.droop, travel.bump, steps)
         wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, SEARCH_ROWS)
+        wanted_at = travel.at or 0.0
         places = np.unique(np.concatenate([wanted, wider, [0.0]]))
         path = self.linkage.follow(places)
         search = self.rows(places, path.solution)
@@ -123,6 +131,7 @@ class StationSolver:
         sweep = _picked(search, pick)
         return SolvedStation(
             station=self.station,
+            solver=self,
             linkage=self.linkage,
             path=path,
             search=search,
@@ -134,7 +143,7 @@ class StationSolver:
             limits=find_limits(self, path, search),
             laws=tuple(self.laws),
             preload_left=self._preload_left(sweep, path.reached[pick]),
-            pressure_as_drawn_bar=self.pressure_for(path, 0.0) if path.reached.any() else None,
+            pressure_wanted_bar=self.pressure_for(path, wanted_at) if path.reached.any() else None,
             filled_at_ride=self.filled_at_ride,
             mismatch_mm=mismatch,
             mismatch_body=body,
@@ -223,7 +232,13 @@ def _picked(rows: Rows, pick: np.ndarray) -> Rows:
     )
     units = {
         name: UnitTrace(
-            t.length[pick], t.motion_ratio[pick], t.ratio_slope[pick], t.force[pick], t.rate[pick]
+            t.length[pick],
+            t.motion_ratio[pick],
+            t.ratio_slope[pick],
+            t.force[pick],
+            t.rate[pick],
+            t.force_slope[pick],
+            None if t.pressure is None else t.pressure[pick],
         )
         for name, t in rows.units.items()
     }

@@ -1,11 +1,11 @@
 """What no single value can show: names that point nowhere, lengths the wrong way round, bodies adrift."""
 
-import difflib
 import itertools
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
 from engine.conventions import TOLERANCES
+from engine.document.check_fittings import fitting_faults, unknown_point
 from engine.document.schema import (
     AirSpring,
     BumpStop,
@@ -30,7 +30,19 @@ def cross_faults(project: Project) -> list[Fault]:
         faults += _mass_faults(station, at)
         if not references:
             faults += _geometry_faults(station, at)
+            faults += fitting_faults(station, at)
+        faults += _other_side_faults(project, index)
     return faults
+
+
+def _other_side_faults(project: Project, index: int) -> Iterator[Fault]:
+    station = project.stations[index]
+    others = [other.name for other in project.stations if other.name != station.name]
+    if station.other_side not in ("mirror", "alone", *others):
+        yield Fault(
+            f"stations[{index}].other_side",
+            f'"{station.other_side}" is no other station of this job; give its name, "mirror" or "alone"',
+        )
 
 
 def _repeated(at: str, names: list[str]) -> Iterator[Fault]:
@@ -39,21 +51,15 @@ def _repeated(at: str, names: list[str]) -> Iterator[Fault]:
             yield Fault(f"{at}[{index}].name", f'"{name}" is used twice; give each its own name')
 
 
-def _unknown(at: str, name: str, points: Iterable[str]) -> Fault:
-    near = difflib.get_close_matches(name, list(points), n=1)
-    hint = f'did you mean "{near[0]}"?' if near else "add it to points, or name one that is there"
-    return Fault(at, f'no point is called "{name}"; {hint}')
-
-
 def _reference_faults(station: Station, at: str) -> Iterator[Fault]:
     points = station.points
     for index, name in enumerate(station.chassis):
         if name not in points:
-            yield _unknown(f"{at}.chassis[{index}]", name, points)
+            yield unknown_point(f"{at}.chassis[{index}]", name, points)
     for body, members in station.bodies.items():
         for index, name in enumerate(members):
             if name not in points:
-                yield _unknown(f"{at}.bodies.{body}[{index}]", name, points)
+                yield unknown_point(f"{at}.bodies.{body}[{index}]", name, points)
             elif name in members[:index]:
                 yield Fault(f"{at}.bodies.{body}[{index}]", f'"{name}" is listed twice; name it once')
     for link in station.links:
@@ -68,7 +74,7 @@ def _reference_faults(station: Station, at: str) -> Iterator[Fault]:
     for index, unit in enumerate(station.units):
         for end, name in enumerate(unit.ends):
             if name not in points:
-                yield _unknown(f"{at}.units[{index}].ends[{end}]", name, points)
+                yield unknown_point(f"{at}.units[{index}].ends[{end}]", name, points)
         if unit.ends[0] == unit.ends[1]:
             yield Fault(f"{at}.units[{index}].ends", f'both ends are "{unit.ends[0]}"; name two points')
     yield from _repeated(f"{at}.units", [unit.name for unit in station.units])
@@ -83,7 +89,7 @@ def _wheel_faults(station: Station, at: str) -> Iterator[Fault]:
     for index, wheel in enumerate(station.wheels):
         for key, name in (("centre", wheel.centre), ("spindle", wheel.spindle)):
             if name is not None and name not in station.points:
-                yield _unknown(f"{at}.wheels[{index}].{key}", name, station.points)
+                yield unknown_point(f"{at}.wheels[{index}].{key}", name, station.points)
         if wheel.centre in station.chassis:
             yield Fault(
                 f"{at}.wheels[{index}].centre",
@@ -137,10 +143,28 @@ def _spring_faults(spring: Spring, at: str) -> Iterator[Fault]:
             f"{at}.solid_length",
             f"must be less than free_length ({spring.free_length:g} mm), got {spring.solid_length:g}",
         )
-    if (spring.rate is None) == (spring.table is None):
-        yield Fault(f"{at}.rate", "give either a rate in N/mm or a force table, one of the two")
+    given = [key for key in ("rate", "table", "wire", "two_loads") if getattr(spring, key) is not None]
+    if len(given) != 1:
+        also = f"; this has {' and '.join(given)}" if given else ""
+        yield Fault(
+            f"{at}.rate",
+            "give one of a rate in N/mm, a force table, the wire it is made of, or its height under two loads"
+            + also,
+        )
     if spring.table is not None:
         yield from _table_faults(spring.table, f"{at}.table")
+    if spring.wire is not None and spring.wire.diameter >= spring.wire.mean_diameter:
+        yield Fault(
+            f"{at}.wire.diameter",
+            f"must be less than mean_diameter ({spring.wire.mean_diameter:g} mm), got {spring.wire.diameter:g}",
+        )
+    if spring.two_loads is not None:
+        (one, high), (other, low) = spring.two_loads
+        if (other - one) * (high - low) <= 0:
+            yield Fault(
+                f"{at}.two_loads",
+                f"the heavier load must leave it lower, got {high:g} mm under {one:g} kg and {low:g} mm under {other:g} kg",
+            )
 
 
 def _table_faults(table: list[list[float]], at: str) -> Iterator[Fault]:
@@ -194,7 +218,8 @@ def _adrift_faults(station: Station, at: str) -> Iterator[Fault]:
     """A body with no chain of bodies to the chassis, and a point on nothing."""
     held = set(station.chassis)
     waiting = dict(station.bodies)
-    while reached := [body for body, members in waiting.items() if held & set(members)]:
+    slid = {slider.body for slider in station.sliders.values()}
+    while reached := [body for body, members in waiting.items() if held & set(members) or body in slid]:
         for body in reached:
             held |= set(waiting.pop(body))
     for body in waiting:

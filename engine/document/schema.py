@@ -5,126 +5,36 @@ Fixed units in the file: mm, N, N/mm, kg, degrees, bar (gauge). Axes: x forward,
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-MAX_COORDINATE_MM = 20_000.0
-MAX_TRAVEL_MM = 1_000.0
-MAX_LENGTH_MM = 5_000.0
+from engine.document.fields import Length, Name, NotNegative, Part, Point, PointName, Positive, Travel
+from engine.document.fittings import (
+    Envelope,
+    Joint,
+    Judging,
+    Rod,
+    Shaft,
+    Slider,
+    Tank,
+    Uncertainty,
+    Vehicle,
+)
+from engine.document.units import (
+    AirSpring,
+    BumpStop,
+    Coilover,
+    Damper,
+    Spring,
+    SpringUnit,
+    Strap,
+    Unit,
+)
 
-Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
-PointName = Annotated[str, Field(min_length=1, max_length=80, pattern=r"\S")]
-Real = Annotated[float, Field(strict=True, allow_inf_nan=False)]
-Coordinate = Annotated[
-    float, Field(strict=True, allow_inf_nan=False, ge=-MAX_COORDINATE_MM, le=MAX_COORDINATE_MM)
-]
-Point = Annotated[list[Coordinate], Field(min_length=3, max_length=3)]
-Length = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=MAX_LENGTH_MM)]
-NotNegative = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0)]
-Positive = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0)]
-Travel = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=MAX_TRAVEL_MM)]
-Pair = Annotated[list[Real], Field(min_length=2, max_length=2)]
-Ends = Annotated[list[PointName], Field(min_length=2, max_length=2)]
-
-
-class Part(BaseModel):
-    """Base of every model: unknown keys stay, values do not change."""
-
-    model_config = ConfigDict(extra="allow", frozen=True)
-
-
-class Spring(Part):
-    """One spring of a series stack: a rate or a force table, and the lengths that end it."""
-
-    rate: Positive | None = Field(None, description="N/mm; or give `table`")
-    table: Annotated[list[Pair], Field(min_length=2)] | None = Field(
-        None, description="[[deflection mm, force N], …] from free, instead of `rate`"
-    )
-    free_length: Length = Field(description="mm, standing free")
-    solid_length: NotNegative = Field(description="mm, coils touching")
-    stop: Positive | None = Field(None, description="mm of deflection at which a crossover ring locks it")
-
-
-Springs = Annotated[list[Spring], Field(min_length=1, max_length=3)]
-
-
-class Coilover(Part):
-    """A damper carrying its own coil stack. Stack compression = preload + extended − length."""
-
-    name: Name
-    kind: Literal["coilover"]
-    ends: Ends
-    extended: Length = Field(description="mm, eye to eye, topped out")
-    compressed: Length = Field(description="mm, eye to eye, bottomed")
-    gas_force: NotNegative = Field(0.0, description="N, pushes out")
-    preload: Real = Field(
-        0.0, description="mm of stack compression at full extension; negative is a loose spring"
-    )
-    springs: Springs
-
-
-class SpringUnit(Part):
-    """A spring standing by itself. Compression = Σ free_length − length."""
-
-    name: Name
-    kind: Literal["spring"]
-    ends: Ends
-    springs: Springs
-
-
-class Damper(Part):
-    """A damper with no spring on it."""
-
-    name: Name
-    kind: Literal["damper"]
-    ends: Ends
-    extended: Length = Field(description="mm, eye to eye, topped out")
-    compressed: Length = Field(description="mm, eye to eye, bottomed")
-    gas_force: NotNegative = Field(0.0, description="N, pushes out")
-
-
-class AirSpring(Part):
-    """A bag. F = 0.1·p·A(height), p from the closed valve, filled at ride height."""
-
-    name: Name
-    kind: Literal["air_spring"]
-    ends: Ends
-    pressure: NotNegative = Field(description="bar gauge at ride height")
-    law: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=1, le=1.7)] = Field(
-        1.38, description="gas exponent n: 1 slow, 1.38 fast"
-    )
-    height_table: Annotated[
-        list[Annotated[list[Positive], Field(min_length=2, max_length=3)]], Field(min_length=2)
-    ] = Field(description="[[height mm, area mm²] or [height, area, volume mm³], …]")
-    min_height: Length
-    max_height: Length
-    max_pressure: Positive | None = Field(None, description="bar gauge")
-    max_diameter: Positive | None = Field(None, description="mm")
-
-
-class BumpStop(Part):
-    """A stop that touches at a given length between its ends."""
-
-    name: Name
-    kind: Literal["bump_stop"]
-    ends: Ends
-    contact: NotNegative = Field(description="mm between the ends when it touches")
-    table: Annotated[list[Pair], Field(min_length=2)] = Field(description="[[deflection mm, force N], …]")
-    solid: Positive = Field(description="mm, greatest deflection")
-
-
-class Strap(Part):
-    """A limit strap, slack below its length."""
-
-    name: Name
-    kind: Literal["strap"]
-    ends: Ends
-    length: Length = Field(description="mm, taut and unloaded")
-    stretch: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, lt=1)] = Field(
-        0.0, description="fraction of its length at full load"
-    )
-
-
-Unit = Annotated[Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap, Field(discriminator="kind")]
+__all__ = [
+    "AirSpring", "BumpStop", "Coilover", "Damper", "Envelope", "Joint", "Judging", "Link", "Mass", "Part",
+    "Project", "Rod", "Shaft", "Slider", "Spring", "SpringUnit", "Station", "Strap", "Tank", "Uncertainty",
+    "Unit", "Vehicle", "WantedTravel", "Wheel",
+]  # fmt: skip
 
 
 class Link(Part):
@@ -148,6 +58,7 @@ class Mass(Part):
 
     corner: Positive
     unsprung: NotNegative
+    finished: Positive | None = Field(None, description="the corner's mass with all parts fitted")
 
 
 class WantedTravel(Part):
@@ -155,6 +66,10 @@ class WantedTravel(Part):
 
     bump: Travel
     droop: Travel
+    articulation: Travel | None = Field(
+        None, description="an axle's: mm that one wheel rises and the other falls; half of both if left out"
+    )
+    at: float | None = Field(None, description="mm of travel at which it should stand; as drawn if left out")
 
 
 class Station(Part):
@@ -173,6 +88,18 @@ class Station(Part):
     units: Annotated[list[Unit], Field(max_length=40)] = Field(default_factory=list)
     mass: Mass
     travel: WantedTravel
+    end: Literal["front", "rear"] | None = None
+    other_side: Name = Field(
+        "mirror", description="mirror, alone, or the name of the station on the other side"
+    )
+    sliders: dict[PointName, Slider] = Field(default_factory=dict)
+    rods: dict[PointName, Rod] = Field(default_factory=dict)
+    tanks: Annotated[list[Tank], Field(max_length=8)] = Field(default_factory=list)
+    envelopes: Annotated[list[Envelope], Field(max_length=60)] = Field(default_factory=list)
+    joints: Annotated[list[Joint], Field(max_length=60)] = Field(default_factory=list)
+    shafts: Annotated[list[Shaft], Field(max_length=8)] = Field(default_factory=list)
+    uncertainty: Uncertainty | None = None
+    judging: Judging | None = None
 
 
 class Project(Part):
@@ -182,3 +109,5 @@ class Project(Part):
     version: Literal[1]
     name: Name
     stations: Annotated[list[Station], Field(max_length=40)]
+    vehicle: Vehicle | None = None
+    judging: Judging | None = None

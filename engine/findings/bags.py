@@ -124,7 +124,7 @@ def _damped(solved: SolvedStation) -> list[Finding]:
 
 def _filling(solved: SolvedStation) -> list[Finding]:
     """Say which pressure would hold it as drawn."""
-    needed = solved.pressure_as_drawn_bar
+    needed = solved.pressure_wanted_bar
     if needed is None or not np.isfinite(needed):
         return []
     mark = "good" if solved.filled_at_ride else "warning"

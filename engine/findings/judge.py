@@ -12,6 +12,7 @@ from engine.document.schema import Coilover, Damper
 from engine.findings.bags import judge_bags
 from engine.findings.finding import RULES, Finding, Rules
 from engine.findings.stops import judge_stops
+from engine.forces.units import damper_ends_mm
 from engine.limits.search import Limit
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Quantity, Sentence, length, spoken, travel
@@ -167,9 +168,10 @@ def _dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
             continue
         name = spoken(unit.name)
         shortest, longest = float(lengths.min()), float(lengths.max())
+        extended, compressed = damper_ends_mm(unit)
         for end, kind, left, word in (
-            ("droop", "damper_extended", unit.extended - longest, "tops out"),
-            ("bump", "damper_compressed", shortest - unit.compressed, "bottoms"),
+            ("droop", "damper_extended", extended - longest, "tops out"),
+            ("bump", "damper_compressed", shortest - compressed, "bottoms"),
         ):
             found.append(_damper_end(solved, rules, unit.name, name, end, kind, left, word))
     return found

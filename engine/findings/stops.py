@@ -4,6 +4,7 @@ import numpy as np
 
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
 from engine.findings.finding import Finding, Rules
+from engine.forces.units import damper_ends_mm
 from engine.sentences import Sentence, length, spoken, travel
 from engine.station import SolvedStation
 
@@ -63,7 +64,10 @@ def _strap(solved: SolvedStation, strap: Strap, rules: Rules) -> list[Finding]:
                 Sentence("Shorten it until it ends droop where that is wanted."),
             )
         ]
-    margins = [(damper.extended - _length_at(solved, damper.name, at), damper) for damper in _dampers(solved)]
+    margins = [
+        (damper_ends_mm(damper)[0] - _length_at(solved, damper.name, at), damper)
+        for damper in _dampers(solved)
+    ]
     if not margins:
         return []
     left, damper = min(margins, key=lambda pair: pair[0])
@@ -90,7 +94,7 @@ def _strap_margin(
         words = f"The {names[1]} tops out before the {names[0]} is taut: it is {{left}} late, stretch allowed for."
     remedy = None
     if mark != "good":
-        place = _travel_at(solved, damper.name, damper.extended - good)
+        place = _travel_at(solved, damper.name, damper_ends_mm(damper)[0] - good)
         if place is not None:
             shorter = strap.length - _length_at(solved, strap.name, place) / (1 + strap.stretch)
             remedy = Sentence("Shorten the strap by {shorter}.", {"shorter": length(shorter)})
@@ -122,7 +126,7 @@ def _bump_stop(solved: SolvedStation, stop: BumpStop, rules: Rules) -> list[Find
             )
         ]
     at = flat if flat is not None else float(solved.search.travels[solved.path.reached][-1])
-    margins = [(_length_at(solved, d.name, at) - d.compressed, d) for d in _dampers(solved)]
+    margins = [(_length_at(solved, d.name, at) - damper_ends_mm(d)[1], d) for d in _dampers(solved)]
     found = _rests_on(solved, stop)
     if margins:
         left, damper = min(margins, key=lambda pair: pair[0])

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Spring
+from engine.forces.unknown import rate_n_per_mm
 from engine.linkage.vectors import Array
 
 
@@ -69,14 +70,37 @@ def stack_of(springs: list[Spring]) -> Stack:
     )
 
 
+@dataclass(frozen=True)
+class Crossover:
+    """Where a spring of the stack locks: its number, and the stack there (mm, N, N/mm before and after)."""
+
+    spring: int
+    compression: float
+    force: float
+    rate_before: float
+    rate_after: float
+
+
+def crossovers(springs: list[Spring]) -> tuple[Crossover, ...]:
+    """Return where each spring but the last to lock stops giving, softest corner first."""
+    stack = stack_of(springs)
+    locks = []
+    for number, spring in enumerate(springs):
+        _, force, _ = _curve(spring)
+        if force[-1] < stack.force[-1] - 1e-9:
+            at = float(np.interp(force[-1], stack.force, stack.compression))
+            before, after = (float(stack.at(np.array([at + side]))[1][0]) for side in (-1e-6, 1e-6))
+            locks.append(Crossover(number, at, float(force[-1]), before, after))
+    return tuple(sorted(locks, key=lambda lock: lock.compression))
+
+
 def _curve(spring: Spring) -> tuple[Array, Array, float]:
     """Return deflection (mm) and force (N) from free to locked, and the deflection at lock."""
     lock = spring.free_length - spring.solid_length
     if spring.stop is not None:
         lock = min(lock, spring.stop)
     if spring.table is None:
-        assert spring.rate is not None
-        return np.array([0.0, lock]), np.array([0.0, spring.rate * lock]), lock
+        return np.array([0.0, lock]), np.array([0.0, rate_n_per_mm(spring) * lock]), lock
     table = np.array(spring.table, dtype=float)
     if table[0, 0] > 0 or table[0, 1] > 0:
         table = np.vstack([[0.0, 0.0], table]) if table[0].all() else table

@@ -1,13 +1,15 @@
-"""Bump stops: nothing until they touch, then a force table.
+"""Bump stops: nothing until they touch, then a force table. Straps: nothing until taut, then a pull.
 
 Deflection  contact length − length, mm.
+Hydraulic   a stop with gas behind its piston pushes with that force as soon as it touches.
+Pull        a strap stretches by its fraction under its load, in proportion before it (Hooke's law).
 """
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from engine.document.schema import BumpStop
+from engine.document.schema import BumpStop, Strap
 from engine.linkage.vectors import Array
 
 
@@ -18,6 +20,7 @@ class Stop:
     contact_mm: float
     deflection: Array
     force: Array
+    gas_force: float = 0.0
 
     def at(self, length: Array) -> tuple[Array, Array]:
         """Return force (N) and rate (N/mm) at a length between the ends (mm)."""
@@ -26,7 +29,7 @@ class Stop:
         piece = np.clip(np.searchsorted(self.deflection, squash, side="right") - 1, 0, len(slopes) - 1)
         force = self.force[piece] + slopes[piece] * (squash - self.deflection[piece])
         clear = squash <= 0
-        return np.where(clear, 0.0, force), np.where(clear, 0.0, slopes[piece])
+        return np.where(clear, 0.0, force + self.gas_force), np.where(clear, 0.0, slopes[piece])
 
 
 def stop_of(unit: BumpStop) -> Stop:
@@ -34,4 +37,25 @@ def stop_of(unit: BumpStop) -> Stop:
     table = np.array(unit.table, dtype=float)
     if table[0, 0] > 0:
         table = np.vstack([[0.0, 0.0], table])
-    return Stop(unit.contact, table[:, 0], table[:, 1])
+    return Stop(unit.contact, table[:, 0], table[:, 1], unit.gas_force)
+
+
+@dataclass(frozen=True)
+class Pull:
+    """A strap that pulls beyond its length: N and N/mm."""
+
+    length_mm: float
+    rate_n_per_mm: float
+
+    def at(self, length: Array) -> tuple[Array, Array]:
+        """Return force (N, negative: it pulls) and rate (N/mm) at a length between the ends (mm)."""
+        taut = length > self.length_mm
+        force = -self.rate_n_per_mm * (length - self.length_mm)
+        return np.where(taut, force, 0.0), np.where(taut, self.rate_n_per_mm, 0.0)
+
+
+def pull_of(unit: Strap) -> Pull | None:
+    """Return how a strap pulls, or None where its load or stretch is not known."""
+    if unit.load is None or unit.stretch == 0:
+        return None
+    return Pull(unit.length, unit.load / (unit.length * unit.stretch))

@@ -18,8 +18,9 @@ from engine.document.schema import (
     Strap,
 )
 from engine.forces.air import Bag, bag_of
+from engine.forces.gas import Gas, gas_of
 from engine.forces.stack import Stack, stack_of
-from engine.forces.stops import Stop, stop_of
+from engine.forces.stops import Pull, Stop, pull_of, stop_of
 from engine.linkage.vectors import Array
 
 AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
@@ -38,7 +39,9 @@ class Event:
 class UnitLaw:
     """One unit's behaviour by its length.
 
-    gas_force : N, constant over the stroke
+    gas       : the damper's gas spring
+    pull      : a strap that pulls when taut
+    adapter   : mm made up between its mounts and its own eyes; the lengths here are between the mounts
     coil      : its coil stack; compression = free_reference − length
     bag, stop : what it is otherwise
     """
@@ -47,16 +50,22 @@ class UnitLaw:
     kind: str
     ends: tuple[str, str]
     events: tuple[Event, ...]
-    gas_force: float = 0.0
+    gas: Gas | None = None
     stack: Stack | None = None
     free_reference: float = 0.0
     bag: Bag | None = None
     stop: Stop | None = None
+    pull: Pull | None = None
+    adapter: float = 0.0
 
     def at(self, length: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at lengths (mm). A strap only stops; it does not push."""
-        force, rate = np.full_like(length, self.gas_force), np.zeros_like(length)
+        """Return force (N) and rate (N/mm) at lengths (mm). A strap pulls only if its load is known."""
+        force, rate = np.zeros_like(length), np.zeros_like(length)
         parts = []
+        if self.gas is not None:
+            parts.append(self.gas.at(length))
+        if self.pull is not None:
+            parts.append(self.pull.at(length))
         if self.stack is not None:
             parts.append(self.stack.at(self.free_reference - length))
         if self.bag is not None:
@@ -73,22 +82,27 @@ class UnitLaw:
 
 
 def law_of(unit: AnyUnit) -> UnitLaw:
-    """Return a unit's behaviour; a bag's valve is still open."""
+    """Return a unit's behaviour by the distance between its mounts; a bag's valve is still open."""
     ends = (unit.ends[0], unit.ends[1])
     match unit:
         case Coilover():
-            stack, reference = stack_of(unit.springs), unit.preload + unit.extended
+            stack, adapter = stack_of(unit.springs), adapter_mm(unit)
+            reference = unit.preload + unit.extended + adapter
             events = _damper_events(unit) + _captive_coil_events(unit, stack, reference)
-            return UnitLaw(unit.name, unit.kind, ends, events, unit.gas_force, stack, reference)
+            return UnitLaw(
+                unit.name, unit.kind, ends, events, gas_of(unit, adapter), stack, reference, adapter=adapter
+            )
         case Damper():
-            return UnitLaw(unit.name, unit.kind, ends, _damper_events(unit), unit.gas_force)
+            adapter = adapter_mm(unit)
+            gas = gas_of(unit, adapter)
+            return UnitLaw(unit.name, unit.kind, ends, _damper_events(unit), gas, adapter=adapter)
         case SpringUnit():
             stack = stack_of(unit.springs)
             events = (
                 Event("coil_loose", stack.free_length, longer=True),
                 Event("coil_solid", stack.free_length - stack.solid_compression, longer=False),
             )
-            return UnitLaw(unit.name, unit.kind, ends, events, 0.0, stack, stack.free_length)
+            return UnitLaw(unit.name, unit.kind, ends, events, None, stack, stack.free_length)
         case AirSpring():
             events = (
                 Event("bag_max_height", unit.max_height, longer=True),
@@ -102,13 +116,26 @@ def law_of(unit: AnyUnit) -> UnitLaw:
             )
             return UnitLaw(unit.name, unit.kind, ends, events, stop=stop_of(unit))
         case Strap():
-            return UnitLaw(unit.name, unit.kind, ends, (Event("strap_taut", unit.length, longer=True),))
+            events = (Event("strap_taut", unit.length, longer=True),)
+            return UnitLaw(unit.name, unit.kind, ends, events, pull=pull_of(unit))
+
+
+def adapter_mm(unit: Coilover | Damper) -> float:
+    """Return the length made up at both ends of a damper, mm."""
+    return 0.0 if unit.adapter is None else unit.adapter.top + unit.adapter.bottom
+
+
+def damper_ends_mm(unit: Coilover | Damper) -> tuple[float, float]:
+    """Return a damper's longest and shortest, between its mounts, mm."""
+    adapter = adapter_mm(unit)
+    return unit.extended + adapter, unit.compressed + adapter
 
 
 def _damper_events(unit: Coilover | Damper) -> tuple[Event, ...]:
+    extended, compressed = damper_ends_mm(unit)
     return (
-        Event("damper_extended", unit.extended, longer=True),
-        Event("damper_compressed", unit.compressed, longer=False),
+        Event("damper_extended", extended, longer=True),
+        Event("damper_compressed", compressed, longer=False),
     )
 
 
@@ -116,8 +143,8 @@ def _captive_coil_events(unit: Coilover, stack: Stack, reference: float) -> tupl
     """A coil on a damper can only be loose or solid between the damper's own ends."""
     solid_at = reference - stack.solid_compression
     events = []
-    if reference < unit.extended:
+    if reference < unit.extended + adapter_mm(unit):
         events.append(Event("coil_loose", reference, longer=True))
-    if solid_at > unit.compressed:
+    if solid_at > unit.compressed + adapter_mm(unit):
         events.append(Event("coil_solid", solid_at, longer=False))
     return tuple(events)

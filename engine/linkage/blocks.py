@@ -11,7 +11,7 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components, maximum_bipartite_matching
 
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Topology
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Slide, Topology
 
 Row = tuple[int, int]
 """An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
@@ -44,7 +44,7 @@ def points_of(equation: Equation) -> tuple[int, ...]:
             return (i, j)
         case Coincide(point=point, ghost=ghost):
             return (point, ghost)
-        case Hold(a=a, b=b, c=c):
+        case Hold(a=a, b=b, c=c) | Slide(a=a, b=b, c=c):
             return (a, b, c)
         case Driver(wheels=wheels):
             return wheels

@@ -15,7 +15,7 @@ import numpy as np
 
 from engine.linkage.blocks import Block, points_of
 from engine.linkage.geometry import Geometry
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Topology
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Slide, Topology
 from engine.linkage.vectors import Array, cross, dot
 
 Columns = tuple[int, ...]
@@ -130,6 +130,9 @@ class Kernel:
                 arm, axis, scale = self._hold(points, a, b, c)
                 lean: Array = dot(arm, cross(axis, self._hold_side(a, b, c))) / scale
                 return lean[None]
+            case Slide(a=a, b=b, c=c, kept=kept):
+                off: Array = cross(points[:, c] - points[:, a], points[:, b] - points[:, a])
+                return off[list(kept)] / self._slide_scale(a, b)
             case Driver(wheels=wheels, target=target):
                 drawn = self.geometry.drawn
                 height = (points[2, list(wheels)] - drawn[2, list(wheels)]).mean(axis=0)
@@ -141,6 +144,13 @@ class Kernel:
         drawn = self.geometry.drawn
         axis, arm = drawn[:, b] - drawn[:, a], drawn[:, c] - drawn[:, a]
         return arm - axis * (dot(arm, axis) / dot(axis, axis))
+
+    def _slide_scale(self, a: int, b: int) -> Array:
+        """Return the drawn length of a slider's line, mm: rows are then gaps in mm."""
+        drawn = self.geometry.drawn
+        axis = drawn[:, b] - drawn[:, a]
+        scale: Array = np.sqrt(dot(axis, axis))
+        return scale
 
     def _hold(self, points: Array, a: int, b: int, c: int) -> tuple[Array, Array, Array]:
         drawn = self.geometry.drawn
@@ -227,6 +237,17 @@ class Kernel:
                 _add(out, place, slopes.get(c), by_arm)
                 _add(out, place, slopes.get(b), by_axis)
                 _add(out, place, slopes.get(a), -by_arm - by_axis)
+            case Slide(a=a, b=b, c=c, kept=kept):
+                scale = self._slide_scale(a, b)
+                arm, axis = (points[:, c] - points[:, a]) / scale, (points[:, b] - points[:, a]) / scale
+                for row, component in pairs:
+                    unit = np.zeros((3, 1))
+                    unit[kept[component]] = 1.0
+                    # u·(arm × axis) changes by (axis × u)·δarm and (u × arm)·δaxis.
+                    by_arm, by_axis = cross(axis, unit), cross(unit, arm)
+                    _add(out, row, slopes.get(c), by_arm)
+                    _add(out, row, slopes.get(b), by_axis)
+                    _add(out, row, slopes.get(a), -by_arm - by_axis)
             case Driver(wheels=wheels):
                 for wheel in wheels:
                     if wheel in slopes:
@@ -268,6 +289,14 @@ class Kernel:
                 if order == 2:
                     total = total + 2 * dot(v[:, c] - v[:, a], cross(v[:, b] - v[:, a], side))
                 return (total / scale)[None]
+            case Slide(a=a, b=b, c=c, kept=kept):
+                arm, axis = x[:, c] - x[:, a], x[:, b] - x[:, a]
+                d_arm, d_axis = change[:, c] - change[:, a], change[:, b] - change[:, a]
+                turned = cross(d_arm, axis) + cross(arm, d_axis)
+                if order == 2:
+                    turned += 2 * cross(v[:, c] - v[:, a], v[:, b] - v[:, a])
+                slid: Array = turned[list(kept)] / self._slide_scale(a, b)
+                return slid
             case Driver(wheels=wheels, target=target):
                 height: Array = change[2, list(wheels)].mean(axis=0)
                 return (height - rates[target] if order == 1 else height)[None]

@@ -20,7 +20,7 @@ from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
 from engine.linkage.solver import Solution, Solver
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Topology, topology_of
+from engine.linkage.topology import Coincide, Distance, Driver, Equation, Slide, Topology, topology_of
 from engine.linkage.vectors import Array
 
 ADJUST_STEPS = 32  # how finely a changed link length is approached when it cannot be set at once
@@ -210,6 +210,9 @@ class Linkage:
                 return float(np.abs(lengths - self.solver.geometry.length(number)).max())
             case Coincide(point=point, ghost=ghost):
                 return float(np.abs(place[component, point] - place[component, ghost]).max())
+            case Slide(a=a, b=b, c=c, kept=kept):
+                off = np.cross(place[:, c] - place[:, a], place[:, b] - place[:, a], axis=0)[kept[component]]
+                return float(np.abs(off).max() / np.linalg.norm(self.points[b] - self.points[a]))
         return 0.0
 
 

@@ -6,9 +6,10 @@ Free point     a point whose three co-ordinates are unknown.
 Triad          three points of a rigid body that carry its other points with them.
 Line           the same for a body whose points all lie on one line; it has no spin.
 Ghost          a second copy of a point that two bodies both carry; the copies must coincide.
+Slide          keeps a point on the line through two points of a body, as a strut's top mount is.
 Hold           keeps a body that is held at two joints only from spinning about the line through them.
 
-Every row of the system is a distance, a coincidence, a hold or a driver (the height of a wheel).
+Every row of the system is a distance, a coincidence, a hold, a slide or a driver (the height of a wheel).
 """
 
 import math
@@ -77,6 +78,18 @@ class Hold:
 
 
 @dataclass(frozen=True)
+class Slide:
+    """Point c stays on the line through a and b of a body: two of the three components of (c−a)×(b−a)."""
+
+    body: str
+    a: int
+    b: int
+    c: int
+    kept: tuple[int, int]
+    rows: int = 2
+
+
+@dataclass(frozen=True)
 class Driver:
     """Mean height of one or two wheel centres, moved by `travel` (an index into the targets)."""
 
@@ -86,7 +99,7 @@ class Driver:
     rows: int = 1
 
 
-Equation = Distance | Coincide | Hold | Driver
+Equation = Distance | Coincide | Hold | Slide | Driver
 
 
 @dataclass(frozen=True)
@@ -137,6 +150,7 @@ class _Builder:
     """Works the topology out step by step; holds what is owned so far."""
 
     def __init__(self, station: Station) -> None:
+        self.station = station
         self.names = list(station.points)
         self.index = {name: number for number, name in enumerate(self.names)}
         self.source = list(range(len(self.names)))
@@ -166,6 +180,8 @@ class _Builder:
             self._add_carrier(body, waiting.pop(body))
         for body, (i, j) in self.links.items():
             self._add_link(body, i, j)
+        for slider in self.station.sliders.values():
+            self._add_slide(slider.body, slider.line, slider.through)
         return Topology(
             names=tuple(self.names),
             source=tuple(self.source),
@@ -190,7 +206,12 @@ class _Builder:
         for members in [*self.links.values(), *self.rigid.values()]:
             for point in members:
                 count[point] = count.get(point, 0) + 1
-        return {point for point, times in count.items() if times > 1} | set(self.wheels)
+        slid = {
+            self.index[name]
+            for slider in self.station.sliders.values()
+            for name in (*slider.line, slider.through)
+        }
+        return {point for point, times in count.items() if times > 1} | set(self.wheels) | slid
 
     def _fixed_in(self, members: list[int]) -> int:
         return len(self.fixed & set(members))
@@ -258,6 +279,13 @@ class _Builder:
                 self.free.append(point)
         if not {i, j} <= self.fixed:
             self.equations.append(Distance(body, i, j, link=body))
+
+    def _add_slide(self, body: str, line: list[str], through: str) -> None:
+        a, b, c = (self.index[name] for name in (*line, through))
+        axis = np.abs(self.drawn[b] - self.drawn[a])
+        # Along the line's main direction the third component says nothing that the others do not.
+        kept = tuple(k for k in range(3) if k != int(axis.argmax()))
+        self.equations.append(Slide(body, a, b, c, (kept[0], kept[1])))
 
     def _note_pairs(self, members: list[int]) -> None:
         self.paired |= {frozenset(pair) for pair in combinations(members, 2)}

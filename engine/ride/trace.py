@@ -4,10 +4,12 @@ Wheel force  F_w = Σ MR·F, per wheel.
 Wheel rate   K_w = Σ (MR²·k + F·dMR/dz), per wheel; the second term is the ratio's own change.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from engine.forces.air import Bag
+from engine.forces.tank import SharedAir
 from engine.forces.units import UnitLaw
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
@@ -15,13 +17,22 @@ from engine.linkage.vectors import Array, dot
 
 @dataclass(frozen=True)
 class UnitTrace:
-    """One unit over the rows: each (rows,); mm, mm/mm, 1/mm, N, N/mm."""
+    """One unit over the rows: each (rows,).
+
+    length       mm between its ends
+    motion_ratio mm/mm, and its slope 1/mm
+    force, rate  N, and N/mm as the unit alone is shortened
+    force_slope  N per mm of travel: the rate times the ratio, but for bags that share their air
+    pressure     bar gauge in a bag, None for the rest
+    """
 
     length: Array
     motion_ratio: Array
     ratio_slope: Array
     force: Array
     rate: Array
+    force_slope: Array
+    pressure: Array | None = None
 
 
 @dataclass(frozen=True)
@@ -46,7 +57,22 @@ def unit_trace(law: UnitLaw, one: int, other: int, solution: Solution) -> UnitTr
     first = dot(gap, speed) / length
     second = (dot(speed, speed) + dot(gap, bend) - first**2) / length
     force, rate = law.at(length)
-    return UnitTrace(length, -first, -second, force, rate)
+    pressure = None if law.bag is None else law.bag.pressure(length)[0]
+    return UnitTrace(length, -first, -second, force, rate, -first * rate, pressure)
+
+
+def with_shared_air(
+    tank: SharedAir, bags: dict[str, Bag], units: dict[str, UnitTrace]
+) -> dict[str, UnitTrace]:
+    """Return the traces of the bags on one tank, their air shared."""
+    traces = [units[name] for name in tank.bags]
+    shared = tank.at(
+        [bags[name] for name in tank.bags], [t.length for t in traces], [-t.motion_ratio for t in traces]
+    )
+    return {
+        name: replace(trace, force=force, rate=rate, force_slope=slope, pressure=shared.pressure)
+        for name, trace, (force, rate, slope) in zip(tank.bags, traces, shared.bags, strict=True)
+    }
 
 
 def wheel_force_n(traces: list[UnitTrace], wheels: int) -> Array:
@@ -57,7 +83,7 @@ def wheel_force_n(traces: list[UnitTrace], wheels: int) -> Array:
 
 def wheel_rate_n_per_mm(traces: list[UnitTrace], wheels: int) -> Array:
     """Return vertical stiffness at each wheel; virtual work differentiated by travel."""
-    terms = (t.motion_ratio**2 * t.rate + t.force * t.ratio_slope for t in traces)
+    terms = (t.motion_ratio * t.force_slope + t.force * t.ratio_slope for t in traces)
     total: Array = sum(terms, start=np.zeros(1)) / wheels
     return total
 

@@ -44,7 +44,7 @@ class ResultFile(unittest.TestCase):
     def test_bags_give_their_pressure_and_what_would_hold_them_as_drawn(self) -> None:
         station = solve_project(check_project(samples.document(samples.bagged_arm())), 5)["stations"][0]
         self.assertEqual(station["bags"]["filled_at_ride"], True)
-        self.assertGreater(station["bags"]["pressure_as_drawn"], 0)
+        self.assertGreater(station["bags"]["pressure_wanted"], 0)
         pressures = [row["units"]["bag"]["pressure"] for row in station["sweep"]]
         self.assertEqual(pressures, sorted(pressures))
         self.assertTrue(all(row["wheel_force"] is not None for row in station["sweep"]))

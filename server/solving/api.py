@@ -125,10 +125,10 @@ class LinkOut(Schema):
 
 
 class BagsOut(Schema):
-    """How the bags were filled; pressure_as_drawn (bar) would carry the weight at the drawn height."""
+    """How the bags were filled; pressure_wanted (bar) would carry the weight where it is wanted to stand."""
 
     filled_at_ride: bool
-    pressure_as_drawn: float | None
+    pressure_wanted: float | None
 
 
 class StationView(Schema):

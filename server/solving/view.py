@@ -10,6 +10,7 @@ from engine.document.schema import Coilover, Damper
 from engine.findings.finding import Finding
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
+from engine.forces.units import damper_ends_mm
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
 from engine.station import Rows, SolvedStation
@@ -43,7 +44,7 @@ def station_view(solved: SolvedStation) -> Values:
                 "length": _column(trace.length, 5),
                 "motion_ratio": _column(trace.motion_ratio, 7),
                 "force": _column(trace.force, 3),
-                "pressure": _pressure(solved, name, trace.length),
+                "pressure": None if trace.pressure is None else _column(trace.pressure, 4),
             }
             for name, trace in rows.units.items()
         },
@@ -73,15 +74,10 @@ def station_view(solved: SolvedStation) -> Values:
         "findings": [finding_values(finding) for finding in findings],
         "bags": None
         if not any(law.bag for law in solved.laws)
-        else {"filled_at_ride": solved.filled_at_ride, "pressure_as_drawn": solved.pressure_as_drawn_bar},
+        else {"filled_at_ride": solved.filled_at_ride, "pressure_wanted": solved.pressure_wanted_bar},
         "verdict": sentence_values(verdict(solved, findings)),
         "links": _links(solved),
     }
-
-
-def _pressure(solved: SolvedStation, unit: str, length: np.ndarray) -> list[float | None] | None:
-    bag = next((law.bag for law in solved.laws if law.name == unit), None)
-    return None if bag is None else _column(bag.pressure(length)[0], 4)
 
 
 def _rate_from_ratio(solved: SolvedStation, rows: Rows) -> np.ndarray:
@@ -141,11 +137,12 @@ def _strokes(solved: SolvedStation) -> dict[str, Values]:
     for unit in solved.station.units:
         if isinstance(unit, Coilover | Damper) and solved.reached.any():
             lengths = solved.sweep.units[unit.name].length[solved.reached]
+            extended, compressed = damper_ends_mm(unit)
             found[unit.name] = {
-                "stroke": round(unit.extended - unit.compressed, 3),
+                "stroke": round(extended - compressed, 3),
                 "used": round(float(np.ptp(lengths)), 3),
-                "left_in_bump": round(float(lengths.min()) - unit.compressed, 3),
-                "left_in_droop": round(unit.extended - float(lengths.max()), 3),
+                "left_in_bump": round(float(lengths.min()) - compressed, 3),
+                "left_in_droop": round(extended - float(lengths.max()), 3),
             }
     return found
 

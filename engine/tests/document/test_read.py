@@ -48,7 +48,7 @@ class Refused(unittest.TestCase):
                 -40,
                 "stations[0].units[0].springs[0].rate: must be greater than 0, got -40",
             ),
-            ("units/0/springs/0/rate", KeyError, "stations[0].units[0].springs[0].rate: give either a rate"),
+            ("units/0/springs/0/rate", KeyError, "stations[0].units[0].springs[0].rate: give one of a rate"),
             (
                 "units/0/compressed",
                 300,

@@ -52,8 +52,8 @@ class OnAir(unittest.TestCase):
 
     def test_the_pressure_that_holds_it_as_drawn_does(self) -> None:
         found = solved(on_air())
-        assert found.pressure_as_drawn_bar
-        again = solved(on_air(pressure=found.pressure_as_drawn_bar))
+        assert found.pressure_wanted_bar
+        again = solved(on_air(pressure=found.pressure_wanted_bar))
         assert again.ride
         self.assertAlmostEqual(again.ride.travel, 0, delta=1e-5)
 

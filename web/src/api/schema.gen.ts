@@ -520,13 +520,13 @@ export interface components {
         };
         /**
          * BagsOut
-         * @description How the bags were filled; pressure_as_drawn (bar) would carry the weight at the drawn height.
+         * @description How the bags were filled; pressure_wanted (bar) would carry the weight where it is wanted to stand.
          */
         BagsOut: {
             /** Filled At Ride */
             filled_at_ride: boolean;
-            /** Pressure As Drawn */
-            pressure_as_drawn: number | null;
+            /** Pressure Wanted */
+            pressure_wanted: number | null;
         };
         /**
          * FindingOut
@@ -775,6 +775,24 @@ export interface components {
             };
         };
         /**
+         * Adapter
+         * @description Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them.
+         */
+        Adapter: {
+            /**
+             * Top
+             * @default 0
+             */
+            top: number;
+            /**
+             * Bottom
+             * @default 0
+             */
+            bottom: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * AirSpring
          * @description A bag. F = 0.1·p·A(height), p from the closed valve, filled at ride height.
          */
@@ -816,10 +834,12 @@ export interface components {
             max_pressure: number | null;
             /**
              * Max Diameter
-             * @description mm
+             * @description mm at its largest; makes it an envelope
              * @default null
              */
             max_diameter: number | null;
+            /** @default null */
+            plates: components["schemas"]["Plates"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -852,6 +872,18 @@ export interface components {
              * @description mm, greatest deflection
              */
             solid: number;
+            /**
+             * Type
+             * @default foam
+             * @enum {string}
+             */
+            type: "foam" | "hydraulic";
+            /**
+             * Gas Force
+             * @description N with which a hydraulic stop pushes as soon as it touches
+             * @default 0
+             */
+            gas_force: number;
         } & {
             [key: string]: unknown;
         };
@@ -881,10 +913,16 @@ export interface components {
             compressed: number;
             /**
              * Gas Force
-             * @description N, pushes out
+             * @description N, pushes out; at full extension
              * @default 0
              */
             gas_force: number;
+            /**
+             * Gas Force Compressed
+             * @description N, bottomed; as `gas_force` if left out
+             * @default null
+             */
+            gas_force_compressed: number | null;
             /**
              * Preload
              * @description mm of stack compression at full extension; negative is a loose spring
@@ -893,6 +931,18 @@ export interface components {
             preload: number;
             /** Springs */
             springs: components["schemas"]["Spring"][];
+            /** @default null */
+            adapter: components["schemas"]["Adapter"] | null;
+            /** @default null */
+            perch: components["schemas"]["Perch"] | null;
+            /** Eyes */
+            eyes?: components["schemas"]["Eye"][];
+            /**
+             * Coil Diameter
+             * @description mm over the coil; makes it an envelope
+             * @default null
+             */
+            coil_diameter: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -922,10 +972,322 @@ export interface components {
             compressed: number;
             /**
              * Gas Force
-             * @description N, pushes out
+             * @description N, pushes out; at full extension
              * @default 0
              */
             gas_force: number;
+            /**
+             * Gas Force Compressed
+             * @description N, bottomed; as `gas_force` if left out
+             * @default null
+             */
+            gas_force_compressed: number | null;
+            /** @default null */
+            adapter: components["schemas"]["Adapter"] | null;
+            /** Eyes */
+            eyes?: components["schemas"]["Eye"][];
+            /**
+             * Body Diameter
+             * @description mm over the body; makes it an envelope
+             * @default null
+             */
+            body_diameter: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Envelope
+         * @description Room that something takes: a solid tied to the chassis, a body, or a unit.
+         *
+         *     capsule, cylinder : `along` two places and a `radius`; the capsule has round ends
+         *     box               : `centre`, `size` [x, y, z], turned by `turn` degrees about x, y, z
+         *     half_space        : everything beyond `at`, on the side that `facing` points away from
+         *     plate             : a flat convex outline of three or more places in `outline`, `thickness` about it
+         */
+        Envelope: {
+            /** Name */
+            name: string;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "capsule" | "cylinder" | "box" | "half_space" | "plate";
+            /**
+             * On
+             * @description chassis, or the name of a body or unit
+             * @default chassis
+             */
+            on: string;
+            /**
+             * What
+             * @default structure
+             * @enum {string}
+             */
+            what: "structure" | "bodywork" | "floor" | "tyre" | "spring" | "bag" | "link";
+            /**
+             * Along
+             * @default null
+             */
+            along: (string | number[])[] | null;
+            /**
+             * Radius
+             * @default null
+             */
+            radius: number | null;
+            /**
+             * Centre
+             * @default null
+             */
+            centre: string | number[] | null;
+            /**
+             * Size
+             * @default null
+             */
+            size: number[] | null;
+            /**
+             * Turn
+             * @default null
+             */
+            turn: number[] | null;
+            /**
+             * At
+             * @default null
+             */
+            at: string | number[] | null;
+            /**
+             * Facing
+             * @default null
+             */
+            facing: number[] | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline: (string | number[])[] | null;
+            /**
+             * Thickness
+             * @default 0
+             */
+            thickness: number;
+            /**
+             * Ignore
+             * @description envelopes that may touch this one
+             */
+            ignore?: string[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Eye
+         * @description The bolt through one end of a unit.
+         */
+        Eye: {
+            /**
+             * End
+             * @description which of the unit's two ends
+             */
+            end: string;
+            /**
+             * Bolt
+             * @description direction of the bolt as drawn; carried by the body it goes through
+             */
+            bolt: number[];
+            /**
+             * Rated
+             * @description degrees the eye's bearing may tilt from square to the bolt
+             * @default null
+             */
+            rated: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Joint
+         * @description A rod end or spherical bearing: a bolt on one body, and a rod that may lean only so far from square to it.
+         */
+        Joint: {
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+            /**
+             * Rod
+             * @description the two-point body or unit that leans
+             */
+            rod: string;
+            /**
+             * Bolt
+             * @description direction of the bolt as drawn
+             */
+            bolt: number[];
+            /**
+             * On
+             * @description chassis, or the body that the bolt goes through
+             */
+            on: string;
+            /**
+             * Rated
+             * @description degrees from square that it allows
+             */
+            rated: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Judging
+         * @description The shop's own limits in place of the usual ones; every key may be left out.
+         */
+        Judging: {
+            /**
+             * Purpose
+             * @default null
+             */
+            purpose: ("road" | "sport" | "circuit" | "rough") | null;
+            /**
+             * Rod Square Good Deg
+             * @default null
+             */
+            rod_square_good_deg: number | null;
+            /**
+             * Rod Square Warn Deg
+             * @default null
+             */
+            rod_square_warn_deg: number | null;
+            /**
+             * Rod Anywhere Good Deg
+             * @default null
+             */
+            rod_anywhere_good_deg: number[] | null;
+            /**
+             * Rod Anywhere Warn Deg
+             * @default null
+             */
+            rod_anywhere_warn_deg: number[] | null;
+            /**
+             * Stroke Split Bump
+             * @default null
+             */
+            stroke_split_bump: number | null;
+            /**
+             * Stroke Split Slack
+             * @default null
+             */
+            stroke_split_slack: number | null;
+            /**
+             * Damper Left Mm
+             * @default null
+             */
+            damper_left_mm: number | null;
+            /**
+             * Loose Preload Mm
+             * @default null
+             */
+            loose_preload_mm: number | null;
+            /**
+             * Coil Left Share
+             * @default null
+             */
+            coil_left_share: number | null;
+            /**
+             * Coil Left Mm
+             * @default null
+             */
+            coil_left_mm: number | null;
+            /**
+             * Strap Before Damper Mm
+             * @default null
+             */
+            strap_before_damper_mm: number | null;
+            /**
+             * Frequency Hz
+             * @default null
+             */
+            frequency_hz: number[] | null;
+            /**
+             * Adjustment Share
+             * @default null
+             */
+            adjustment_share: number | null;
+            /**
+             * Tyre Structure Mm
+             * @default null
+             */
+            tyre_structure_mm: number[] | null;
+            /**
+             * Tyre Spring Mm
+             * @default null
+             */
+            tyre_spring_mm: number[] | null;
+            /**
+             * Clear Mm
+             * @default null
+             */
+            clear_mm: number[] | null;
+            /**
+             * Bag Clear Mm
+             * @default null
+             */
+            bag_clear_mm: number[] | null;
+            /**
+             * Bag Plate Ride Deg
+             * @default null
+             */
+            bag_plate_ride_deg: number[] | null;
+            /**
+             * Bag Plate Travel Deg
+             * @default null
+             */
+            bag_plate_travel_deg: number[] | null;
+            /**
+             * Bag Pressure Share
+             * @default null
+             */
+            bag_pressure_share: number[] | null;
+            /**
+             * Joint Spare Deg
+             * @default null
+             */
+            joint_spare_deg: number | null;
+            /**
+             * Thread Good D
+             * @default null
+             */
+            thread_good_d: number | null;
+            /**
+             * Thread Warn D
+             * @default null
+             */
+            thread_warn_d: number | null;
+            /**
+             * Eye Square Deg
+             * @default null
+             */
+            eye_square_deg: number[] | null;
+            /**
+             * Sides Mm
+             * @default null
+             */
+            sides_mm: number[] | null;
+            /**
+             * Sides Deg
+             * @default null
+             */
+            sides_deg: number[] | null;
+            /**
+             * Strap Pull Deg
+             * @default null
+             */
+            strap_pull_deg: number | null;
+            /**
+             * Roll Gradient Deg Per G
+             * @default null
+             */
+            roll_gradient_deg_per_g: number | null;
+            /**
+             * Peak Multiple
+             * @default null
+             */
+            peak_multiple: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -952,17 +1314,147 @@ export interface components {
             corner: number;
             /** Unsprung */
             unsprung: number;
+            /**
+             * Finished
+             * @description the corner's mass with all parts fitted
+             * @default null
+             */
+            finished: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Perch
+         * @description How far the spring perch can still be wound each way, mm: up adds preload, down takes it out.
+         */
+        Perch: {
+            /** Up */
+            up: number;
+            /** Down */
+            down: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Plates
+         * @description Which way a bag's two end plates face as drawn; each is carried by the body at its end.
+         */
+        Plates: {
+            /**
+             * First
+             * @description square to the plate at ends[0]
+             */
+            first: number[];
+            /**
+             * Second
+             * @description square to the plate at ends[1]
+             */
+            second: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Rod
+         * @description How a two-point body is made: threads at both ends, and what is left to adjust, mm.
+         */
+        Rod: {
+            /**
+             * Thread
+             * @description mm, thread diameter
+             */
+            thread: number;
+            /**
+             * Pitch
+             * @description mm a turn at each end
+             * @default 1.25
+             */
+            pitch: number;
+            /**
+             * Engagement
+             * @description mm of thread held at each end, as set
+             */
+            engagement: number;
+            /** Hands */
+            hands?: ("right" | "left")[];
+            /**
+             * Longer
+             * @description mm it can still be made longer
+             * @default null
+             */
+            longer: number | null;
+            /**
+             * Shorter
+             * @description mm it can still be made shorter
+             * @default null
+             */
+            shorter: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Shaft
+         * @description A half shaft or propshaft between two joints; each joint's other side has an axis of its own.
+         */
+        Shaft: {
+            /** Name */
+            name: string;
+            /** Ends */
+            ends: string[];
+            /**
+             * Axes
+             * @description axis of what each end is fixed to, as drawn; carried by the body that the end is on
+             */
+            axes: number[][];
+            /**
+             * Rated
+             * @description degrees that each joint allows
+             */
+            rated: number;
+            /** @default null */
+            length: components["schemas"]["ShaftLength"] | null;
+            /**
+             * Radius
+             * @description mm; makes it an envelope
+             * @default null
+             */
+            radius: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ShaftLength
+         * @description How short and how long a plunging shaft may get between its joint centres, mm.
+         */
+        ShaftLength: {
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Slider
+         * @description A body held so that the line through two of its points always runs through a third, as a strut is.
+         */
+        Slider: {
+            /** Body */
+            body: string;
+            /** Line */
+            line: string[];
+            /** Through */
+            through: string;
         } & {
             [key: string]: unknown;
         };
         /**
          * Spring
-         * @description One spring of a series stack: a rate or a force table, and the lengths that end it.
+         * @description One spring of a series stack: its rate (or what tells it), and the lengths that end it.
          */
         Spring: {
             /**
              * Rate
-             * @description N/mm; or give `table`
+             * @description N/mm; or give `table`, `wire` or `two_loads`
              * @default null
              */
             rate: number | null;
@@ -972,6 +1464,17 @@ export interface components {
              * @default null
              */
             table: number[][] | null;
+            /**
+             * @description an unknown coil, measured with a caliper, instead of `rate`
+             * @default null
+             */
+            wire: components["schemas"]["Wire"] | null;
+            /**
+             * Two Loads
+             * @description an unknown coil under two loads: [[load kg, height mm], …], instead of `rate`
+             * @default null
+             */
+            two_loads: number[][] | null;
             /**
              * Free Length
              * @description mm, standing free
@@ -988,6 +1491,12 @@ export interface components {
              * @default null
              */
             stop: number | null;
+            /**
+             * Helper
+             * @description a flat helper that only keeps the main coil seated
+             * @default false
+             */
+            helper: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -1007,6 +1516,12 @@ export interface components {
             ends: string[];
             /** Springs */
             springs: components["schemas"]["Spring"][];
+            /**
+             * Coil Diameter
+             * @description mm over the coil; makes it an envelope
+             * @default null
+             */
+            coil_diameter: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -1042,6 +1557,37 @@ export interface components {
             units?: (components["schemas"]["Coilover"] | components["schemas"]["SpringUnit"] | components["schemas"]["Damper"] | components["schemas"]["AirSpring"] | components["schemas"]["BumpStop"] | components["schemas"]["Strap"])[];
             mass: components["schemas"]["Mass"];
             travel: components["schemas"]["WantedTravel"];
+            /**
+             * End
+             * @default null
+             */
+            end: ("front" | "rear") | null;
+            /**
+             * Other Side
+             * @description mirror, alone, or the name of the station on the other side
+             * @default mirror
+             */
+            other_side: string;
+            /** Sliders */
+            sliders?: {
+                [key: string]: components["schemas"]["Slider"];
+            };
+            /** Rods */
+            rods?: {
+                [key: string]: components["schemas"]["Rod"];
+            };
+            /** Tanks */
+            tanks?: components["schemas"]["Tank"][];
+            /** Envelopes */
+            envelopes?: components["schemas"]["Envelope"][];
+            /** Joints */
+            joints?: components["schemas"]["Joint"][];
+            /** Shafts */
+            shafts?: components["schemas"]["Shaft"][];
+            /** @default null */
+            uncertainty: components["schemas"]["Uncertainty"] | null;
+            /** @default null */
+            judging: components["schemas"]["Judging"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -1070,6 +1616,72 @@ export interface components {
              * @default 0
              */
             stretch: number;
+            /**
+             * Load
+             * @description N at which it has stretched by `stretch`; then it pulls
+             * @default null
+             */
+            load: number | null;
+            /**
+             * Adjust
+             * @description mm that its adjuster can take it in
+             * @default null
+             */
+            adjust: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Tank
+         * @description Bags joined by pipe, with or without a reservoir: one pressure in all of them.
+         */
+        Tank: {
+            /** Name */
+            name: string;
+            /** Bags */
+            bags: string[];
+            /**
+             * Volume
+             * @description mm³ of tank and pipe; 1 litre is 1 000 000
+             * @default 0
+             */
+            volume: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Uncertainty
+         * @description How well the tape was read: the standard error of every co-ordinate, mm.
+         */
+        Uncertainty: {
+            /**
+             * Tape
+             * @default 1
+             */
+            tape: number;
+            /** Points */
+            points?: {
+                [key: string]: number;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Vehicle
+         * @description The whole vehicle, for roll: masses come from the stations.
+         */
+        Vehicle: {
+            /**
+             * Cg Height
+             * @description mm, centre of gravity of the sprung mass above the floor
+             */
+            cg_height: number;
+            /**
+             * Floor
+             * @description mm, height of the floor in the drawing's axes
+             * @default 0
+             */
+            floor: number;
         } & {
             [key: string]: unknown;
         };
@@ -1082,6 +1694,18 @@ export interface components {
             bump: number;
             /** Droop */
             droop: number;
+            /**
+             * Articulation
+             * @description an axle's: mm that one wheel rises and the other falls; half of both if left out
+             * @default null
+             */
+            articulation: number | null;
+            /**
+             * At
+             * @description mm of travel at which it should stand; as drawn if left out
+             * @default null
+             */
+            at: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -1113,6 +1737,35 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Wire
+         * @description A coil whose rate is not known, measured: k = G·d⁴ / (8·D³·n).
+         */
+        Wire: {
+            /**
+             * Diameter
+             * @description mm, of the wire
+             */
+            diameter: number;
+            /**
+             * Mean Diameter
+             * @description mm, across the coil between wire centres
+             */
+            mean_diameter: number;
+            /**
+             * Active Coils
+             * @description coils that are free to move
+             */
+            active_coils: number;
+            /**
+             * Shear Modulus
+             * @description N/mm²; 78 500 for spring steel
+             * @default 78500
+             */
+            shear_modulus: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Project
          * @description A whole job in one file.
          */
@@ -1131,6 +1784,10 @@ export interface components {
             name: string;
             /** Stations */
             stations: components["schemas"]["Station"][];
+            /** @default null */
+            vehicle: components["schemas"]["Vehicle"] | null;
+            /** @default null */
+            judging: components["schemas"]["Judging"] | null;
         } & {
             [key: string]: unknown;
         };

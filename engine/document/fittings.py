@@ -1,0 +1,165 @@
+"""What stands around a linkage and is judged with it: envelopes, joints, shafts, rods, tanks, the shop's limits."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from engine.document.fields import (
+    MAX_LENGTH_MM,
+    Angle,
+    Direction,
+    Ends,
+    Length,
+    Name,
+    NotNegative,
+    Part,
+    Point,
+    PointName,
+    Positive,
+)
+
+Place = PointName | Point
+"""A named point, or x, y, z as drawn."""
+
+
+class Envelope(Part):
+    """Room that something takes: a solid tied to the chassis, a body, or a unit.
+
+    capsule, cylinder : `along` two places and a `radius`; the capsule has round ends
+    box               : `centre`, `size` [x, y, z], turned by `turn` degrees about x, y, z
+    half_space        : everything beyond `at`, on the side that `facing` points away from
+    plate             : a flat convex outline of three or more places in `outline`, `thickness` about it
+    """
+
+    name: Name
+    shape: Literal["capsule", "cylinder", "box", "half_space", "plate"]
+    on: PointName = Field("chassis", description="chassis, or the name of a body or unit")
+    what: Literal["structure", "bodywork", "floor", "tyre", "spring", "bag", "link"] = "structure"
+    along: Annotated[list[Place], Field(min_length=2, max_length=2)] | None = None
+    radius: Length | None = None
+    centre: Place | None = None
+    size: Annotated[list[Length], Field(min_length=3, max_length=3)] | None = None
+    turn: Direction | None = None  # degrees
+    at: Place | None = None
+    facing: Direction | None = None
+    outline: Annotated[list[Place], Field(min_length=3, max_length=24)] | None = None
+    thickness: NotNegative = 0.0
+    ignore: list[str] = Field(default_factory=list, description="envelopes that may touch this one")
+
+
+class Joint(Part):
+    """A rod end or spherical bearing: a bolt on one body, and a rod that may lean only so far from square to it."""
+
+    name: Name
+    point: PointName
+    rod: PointName = Field(description="the two-point body or unit that leans")
+    bolt: Direction = Field(description="direction of the bolt as drawn")
+    on: PointName = Field(description="chassis, or the body that the bolt goes through")
+    rated: Angle = Field(description="degrees from square that it allows")
+
+
+class ShaftLength(Part):
+    """How short and how long a plunging shaft may get between its joint centres, mm."""
+
+    least: Length
+    most: Length
+
+
+class Shaft(Part):
+    """A half shaft or propshaft between two joints; each joint's other side has an axis of its own."""
+
+    name: Name
+    ends: Ends
+    axes: Annotated[list[Direction], Field(min_length=2, max_length=2)] = Field(
+        description="axis of what each end is fixed to, as drawn; carried by the body that the end is on"
+    )
+    rated: Angle = Field(description="degrees that each joint allows")
+    length: ShaftLength | None = None
+    radius: Length | None = Field(None, description="mm; makes it an envelope")
+
+
+def _both_hands() -> list[Literal["right", "left"]]:
+    return ["right", "left"]
+
+
+class Rod(Part):
+    """How a two-point body is made: threads at both ends, and what is left to adjust, mm."""
+
+    thread: Length = Field(description="mm, thread diameter")
+    pitch: Length = Field(1.25, description="mm a turn at each end")
+    engagement: NotNegative = Field(description="mm of thread held at each end, as set")
+    hands: Annotated[list[Literal["right", "left"]], Field(min_length=2, max_length=2)] = Field(
+        default_factory=_both_hands
+    )
+    longer: NotNegative | None = Field(None, description="mm it can still be made longer")
+    shorter: NotNegative | None = Field(None, description="mm it can still be made shorter")
+
+
+class Slider(Part):
+    """A body held so that the line through two of its points always runs through a third, as a strut is."""
+
+    body: PointName
+    line: Ends
+    through: PointName
+
+
+class Tank(Part):
+    """Bags joined by pipe, with or without a reservoir: one pressure in all of them."""
+
+    name: Name
+    bags: Annotated[list[Name], Field(min_length=1, max_length=8)]
+    volume: NotNegative = Field(0.0, description="mm³ of tank and pipe; 1 litre is 1 000 000")
+
+
+class Uncertainty(Part):
+    """How well the tape was read: the standard error of every co-ordinate, mm."""
+
+    tape: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=20)] = 1.0
+    points: dict[PointName, NotNegative] = Field(default_factory=dict)
+
+
+Span = Annotated[list[float], Field(min_length=2, max_length=2)]
+
+
+class Judging(Part):
+    """The shop's own limits in place of the usual ones; every key may be left out."""
+
+    purpose: Literal["road", "sport", "circuit", "rough"] | None = None
+    rod_square_good_deg: Positive | None = None
+    rod_square_warn_deg: Positive | None = None
+    rod_anywhere_good_deg: Span | None = None
+    rod_anywhere_warn_deg: Span | None = None
+    stroke_split_bump: Positive | None = None
+    stroke_split_slack: Positive | None = None
+    damper_left_mm: NotNegative | None = None
+    loose_preload_mm: NotNegative | None = None
+    coil_left_share: NotNegative | None = None
+    coil_left_mm: NotNegative | None = None
+    strap_before_damper_mm: NotNegative | None = None
+    frequency_hz: Span | None = None
+    adjustment_share: NotNegative | None = None
+    tyre_structure_mm: Span | None = None
+    tyre_spring_mm: Span | None = None
+    clear_mm: Span | None = None
+    bag_clear_mm: Span | None = None
+    bag_plate_ride_deg: Span | None = None
+    bag_plate_travel_deg: Span | None = None
+    bag_pressure_share: Span | None = None
+    joint_spare_deg: NotNegative | None = None
+    thread_good_d: Positive | None = None
+    thread_warn_d: Positive | None = None
+    eye_square_deg: Span | None = None
+    sides_mm: Span | None = None
+    sides_deg: Span | None = None
+    strap_pull_deg: Positive | None = None
+    roll_gradient_deg_per_g: Positive | None = None
+    peak_multiple: Positive | None = None
+
+
+class Vehicle(Part):
+    """The whole vehicle, for roll: masses come from the stations."""
+
+    cg_height: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=MAX_LENGTH_MM)] = Field(
+        description="mm, centre of gravity of the sprung mass above the floor"
+    )
+    floor: float = Field(0.0, description="mm, height of the floor in the drawing's axes")

@@ -1,0 +1,61 @@
+"""Bags joined by a pipe, with or without a tank: one pressure, and one volume that they share.
+
+With the valve shut p_abs·(V_tank + ΣV)ⁿ stays what it was when they were filled. Pressing one bag raises the
+pressure in all of them; pressing one while another extends by as much leaves it as it was.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.forces.air import ATMOSPHERE_BAR, NEWTON_PER_BAR_MM2, Bag
+from engine.linkage.vectors import Array
+
+
+@dataclass(frozen=True)
+class Shared:
+    """What shared air does: gauge pressure (rows,) bar, and each bag's force N, rate N/mm, slope N/mm of travel."""
+
+    pressure: Array
+    bags: list[tuple[Array, Array, Array]]
+
+
+@dataclass(frozen=True)
+class SharedAir:
+    """Which bags share their air, and the volume of tank and pipe, mm³."""
+
+    bags: tuple[str, ...]
+    volume_mm3: float
+
+    def at(self, bags: list[Bag], heights: list[Array], speeds: list[Array]) -> Shared:
+        """Return pressure and forces at heights (mm) that change by `speeds` (mm per mm of travel)."""
+        volumes = [bag.volume(height) for bag, height in zip(bags, heights, strict=True)]
+        areas = [bag.area(height) for bag, height in zip(bags, heights, strict=True)]
+        total = self.volume_mm3 + sum((volume for volume, _ in volumes), start=np.zeros_like(heights[0]))
+        growth = sum(
+            (slope * speed for (_, slope), speed in zip(volumes, speeds, strict=True)),
+            start=np.zeros_like(heights[0]),
+        )
+        law, filled = bags[0].law, self._filled(bags)
+        if filled is None:
+            pressure, by_volume = np.full_like(total, bags[0].pressure_bar), np.zeros_like(total)
+        else:
+            with np.errstate(invalid="ignore", divide="ignore"):
+                absolute = (bags[0].pressure_bar + ATMOSPHERE_BAR) * (filled / total) ** law
+                pressure, by_volume = absolute - ATMOSPHERE_BAR, -law * absolute / total
+        found = []
+        for (area, area_slope), (_, volume_slope), speed in zip(areas, volumes, speeds, strict=True):
+            force = NEWTON_PER_BAR_MM2 * pressure * area
+            alone = NEWTON_PER_BAR_MM2 * (by_volume * volume_slope * area + pressure * area_slope)
+            slope = NEWTON_PER_BAR_MM2 * (by_volume * growth * area + pressure * area_slope * speed)
+            found.append((force, -alone, slope))
+        return Shared(pressure, found)
+
+    def _filled(self, bags: list[Bag]) -> float | None:
+        """Return the whole volume at which the valves were shut, mm³; None while they are open."""
+        total = self.volume_mm3
+        for bag in bags:
+            if bag.filled_mm is None:
+                return None
+            total += float(bag.volume(np.array([bag.filled_mm]))[0][0])
+        return total
