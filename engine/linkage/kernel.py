@@ -111,7 +111,7 @@ class Kernel:
 
     def residual(self, points: Array, targets: Array) -> Array:
         """Return (rows of the block, rows) how far each row is from holding, mm."""
-        out = np.empty((self.size, points.shape[2]))
+        out = np.empty((len(self.block.rows), points.shape[2]))
         for equation, number, pairs in self.row_groups:
             values = self._value(equation, number, points, targets)
             for place, component in pairs:

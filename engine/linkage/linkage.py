@@ -123,10 +123,22 @@ class Linkage:
         one, other = self.bodies[link]
         return float(np.linalg.norm(self.points[self.index[one]] - self.points[self.index[other]]))
 
-    def follow(self, travels: Array) -> Path:
-        """Follow the linkage in heave through sorted travels (mm)."""
-        follower = Follower(self.solver, self.heave())
-        return follower.follow(self.start, np.asarray(travels, dtype=float))
+    def follow(self, travels: Array, articulation_mm: float = 0.0) -> Path:
+        """Follow the linkage in heave through sorted travels (mm), an axle articulated by so much throughout."""
+        travels = np.asarray(travels, dtype=float)
+        if not articulation_mm:
+            return Follower(self.solver, self.heave()).follow(self.start, travels)
+        direction = self.articulation()
+        assert direction is not None, "only an axle with two free wheels articulates"
+        middle = float(travels[np.abs(travels).argmin()])
+        across = self.articulate(np.array([articulation_mm]), middle)
+        base = direction * articulation_mm
+        if not across.reached[0]:
+            return _nowhere(across, travels)
+        follower = Follower(self.solver, self.heave(), base)
+        targets = (base + self.heave() * middle)[:, None]
+        solution = self.solver.solve(across.solution.unknowns, targets, self.heave())
+        return follower.follow(follower.node(solution, 0, middle), travels)
 
     def places(self, travels: Array) -> Array:
         """Return only where the points are at sorted travels, (3, n, rows) mm; NaN out of reach."""
@@ -214,6 +226,26 @@ class Linkage:
                 off = np.cross(place[:, c] - place[:, a], place[:, b] - place[:, a], axis=0)[kept[component]]
                 return float(np.abs(off).max() / np.linalg.norm(self.points[b] - self.points[a]))
         return 0.0
+
+
+def _nowhere(path: Path, travels: Array) -> Path:
+    """Return a path of which no row is reached, shaped as a path of one row that was not."""
+    rows = np.zeros(len(travels), dtype=int)
+    one = path.solution
+    motion = type(one.motion)(
+        *(part[..., rows] for part in (one.motion.place, one.motion.first, one.motion.second))
+    )
+    closed = np.zeros(len(travels), dtype=bool)
+    solution = Solution(
+        one.unknowns[:, rows],
+        one.first[:, rows],
+        one.second[:, rows],
+        motion,
+        closed,
+        one.stuck[rows],
+        one.signs[:, rows],
+    )
+    return Path(travels, closed, solution, path.below, path.above)
 
 
 def _set_lengths(station: Station) -> dict[str, float]:

@@ -57,3 +57,53 @@ def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
     with np.errstate(invalid="ignore"):
         cosine = dot(arm, rod) / np.sqrt(dot(arm, arm) * dot(rod, rod))
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
+
+
+@dataclass(frozen=True)
+class RockerTurn:
+    """How far a rocker turns over the travel, degrees.
+
+    bump, droop  : turn from ride (or drawn) to full bump and full droop, signed
+    over_centre  : per joint, the least angle left to 0° or 180° anywhere in the travel
+    square_at    : per joint, mm of travel at which it stands square, None where it never does
+    """
+
+    rocker: str
+    bump: float
+    droop: float
+    over_centre: dict[str, float]
+    square_at: dict[str, float | None]
+
+
+def rocker_turns(
+    linkage: Linkage, travels: Array, solution: Solution, ride_mm: float
+) -> tuple[RockerTurn, ...]:
+    """Return each rocker's turn over reached rows (travels sorted, mm) about a ride position."""
+    joints = rocker_joints(linkage)
+    found = []
+    for number in dict.fromkeys(joint.turn for joint in joints):
+        mine = [joint for joint in joints if joint.turn == number]
+        angle = np.degrees(solution.unknowns[number])
+        at_ride = float(np.interp(ride_mm, travels, angle))
+        angles = {joint.rod: joint_angle(linkage, joint, solution) for joint in mine}
+        found.append(
+            RockerTurn(
+                mine[0].rocker,
+                float(angle[-1]) - at_ride,
+                float(angle[0]) - at_ride,
+                {rod: float(np.minimum(a, 180 - a).min()) for rod, a in angles.items()},
+                {rod: _square_at(travels, a) for rod, a in angles.items()},
+            )
+        )
+    return tuple(found)
+
+
+def _square_at(travels: Array, angles: Array) -> float | None:
+    off = angles - 90
+    crossings = np.flatnonzero(off[:-1] * off[1:] <= 0)
+    if not len(crossings):
+        return None
+    k = int(crossings[0])
+    span = off[k] - off[k + 1]
+    share = off[k] / span if span else 0.0
+    return float(travels[k] + share * (travels[k + 1] - travels[k]))

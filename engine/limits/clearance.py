@@ -1,0 +1,241 @@
+"""How close solids come to one another through heave and articulation, and where.
+
+Pairs that cannot part (both on one host) or that may touch are left out; so are pairs that are joined to one
+another and touch as drawn, as a rod touches the arm it is bolted to. Bounding comes first: only positions whose
+bounding capsules are nearer than the nearest exact distance so far are worked out.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from engine.limits.distance import core_distance, core_of
+from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_of
+from engine.linkage.grid import Grid
+from engine.linkage.linkage import Linkage
+from engine.linkage.vectors import Array
+
+CARE_MM = 250.0  # pairs that never come nearer are of no interest
+TURNS = 30
+A_TURN = 4
+ENOUGH_MM = 0.005
+CROSSING_MM = 1e-6
+
+
+@dataclass(frozen=True)
+class Clearance:
+    """The nearest that two solids come: mm (negative: into one another), and where.
+
+    kinds  : what the two are, as the envelopes say
+    push   : unit direction that moves the first away from the second
+    """
+
+    one: str
+    other: str
+    kinds: tuple[str, str]
+    distance: float
+    heave: float
+    articulation: float
+    push: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class _Pair:
+    one: Placed
+    other: Placed
+    bound: Array
+
+
+def clearances(linkage: Linkage, grid: Grid) -> tuple[Clearance, ...]:
+    """Return the nearest approach of every pair that matters, the nearest first."""
+    solids = solids_of(linkage.station)
+    if len(solids) < 2 or not grid.place.shape[2]:
+        return ()
+    at = placed_all(linkage, solids, grid.place)
+    pairs = [(a, b) for a, b in combinations(solids, 2) if _matters(linkage, a, b)]
+    touching = _touching_as_drawn(linkage, solids, [pair for pair in pairs if _joined(linkage, *pair)])
+    waiting = [
+        _Pair(at[a.name], at[b.name], _bounds(at[a.name], at[b.name]))
+        for a, b in pairs
+        if (a.name, b.name) not in touching
+    ]
+    return nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
+
+
+def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
+    """Return each pair's nearest approach.
+
+    Each turn works out a few positions of each pair exactly: those with the lowest bounds. The direction found
+    at the nearest parts the two at every other position by a distance that is cheap to tell, and is a new bound.
+    """
+    best = [(np.inf, 0, np.zeros(3)) for _ in pairs]
+    for _ in range(TURNS):
+        going = [k for k, pair in enumerate(pairs) if pair.bound.min() < best[k][0] - ENOUGH_MM]
+        if not going:
+            break
+        chosen = [
+            _likely(pair, best[k][0]) if k in going else np.zeros(0, int) for k, pair in enumerate(pairs)
+        ]
+        ways = _work_out(pairs, chosen, best)
+        _raise_bounds([pairs[k] for k in going], [chosen[k] for k in going], [ways[k] for k in going])
+    found = [
+        Clearance(
+            pair.one.solid.name,
+            pair.other.solid.name,
+            (pair.one.solid.what, pair.other.solid.what),
+            float(distance),
+            float(grid.heave[row]),
+            float(grid.articulation[row]),
+            (float(way[0]), float(way[1]), float(way[2])),
+        )
+        for pair, (distance, row, way) in zip(pairs, best, strict=True)
+    ]
+    return tuple(sorted((c for c in found if c.distance < CARE_MM), key=lambda c: c.distance))
+
+
+def _likely(pair: _Pair, best: float) -> np.ndarray:
+    """Return the rows with the lowest bounds, as long as they may still be nearer than the best."""
+    rows = np.argpartition(pair.bound, min(A_TURN, len(pair.bound) - 1))[:A_TURN]
+    lowest: np.ndarray = rows[pair.bound[rows] < best - ENOUGH_MM]
+    return lowest
+
+
+def _raise_bounds(pairs: list[_Pair], rows: list[np.ndarray], ways: list[Array]) -> None:
+    """Raise each pair's bounds to what a direction parts it by at every position."""
+    solids = [
+        k for k, pair in enumerate(pairs) if pair.one.solid.facing is None and pair.other.solid.facing is None
+    ]
+    for pair, row in zip(pairs, rows, strict=True):
+        # This one is known; what is left open is only how the others compare with it.
+        pair.bound[row] = np.inf
+    if not solids:
+        return
+    every = np.arange(len(pairs[0].bound))
+    one = core_of([(pairs[k].one, every) for k in solids])
+    other = core_of([(pairs[k].other, every) for k in solids])
+    way = np.repeat([ways[k] for k in solids], len(every), axis=0)
+    apart = ((one.support(-way) - other.support(way)) * way).sum(axis=1).reshape(len(solids), -1)
+    for k, its in zip(solids, apart, strict=True):
+        skins = pairs[k].one.solid.skin + pairs[k].other.solid.skin
+        np.maximum(pairs[k].bound, its - skins, out=pairs[k].bound)
+
+
+def _work_out(
+    pairs: list[_Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]]
+) -> dict[int, Array]:
+    """Work out exact distances at a few chosen rows of each pair, keep each pair's least, return the ways found."""
+    exact = [k for k, rows in enumerate(chosen) if len(rows)]
+    spaces = [k for k in exact if _is_space(pairs[k].one) or _is_space(pairs[k].other)]
+    cores = [k for k in exact if k not in spaces]
+    ways: dict[int, Array] = {}
+    for k in spaces:
+        every = np.arange(len(pairs[k].bound))
+        distance, way = _to_half_space(pairs[k], every)
+        least = int(distance.argmin())
+        pairs[k].bound[:] = np.inf
+        best[k], ways[k] = (float(distance[least]), least, way[least]), way[least]
+    if cores:
+        one = core_of([(pairs[k].one, chosen[k]) for k in cores])
+        other = core_of([(pairs[k].other, chosen[k]) for k in cores])
+        distance, way = core_distance(one, other)
+        start = 0
+        for k in cores:
+            its = slice(start, start + len(chosen[k]))
+            start = its.stop
+            least = its.start + int(distance[its].argmin())
+            ways[k] = way[least]
+            skins = pairs[k].one.solid.skin + pairs[k].other.solid.skin
+            if distance[least] - skins < best[k][0]:
+                best[k] = (float(distance[least] - skins), int(chosen[k][least - its.start]), way[least])
+    return ways
+
+
+def _is_space(part: Placed) -> bool:
+    return part.solid.facing is not None
+
+
+def _to_half_space(pair: _Pair, rows: np.ndarray) -> tuple[Array, Array]:
+    """Return the exact distance of a solid from a half space (rows,), and the way out of it."""
+    solid_first = pair.other.solid.facing is not None
+    solid, space = (pair.one, pair.other) if solid_first else (pair.other, pair.one)
+    assert space.solid.facing is not None
+    # Only its direction turns with its host: axes are rows, drawn as the identity.
+    facing = np.einsum("j,njk->nk", space.solid.facing, space.axes[rows])
+    core = core_of([(solid, rows)])
+    depth = ((core.support(-facing) - space.centre[rows]) * facing).sum(axis=1) - solid.solid.skin
+    return depth, facing if solid_first else -facing
+
+
+def _bounds(one: Placed, other: Placed) -> Array:
+    """Return a distance that the two are certainly not nearer than, (rows,) mm."""
+    if one.solid.facing is not None or other.solid.facing is not None:
+        return np.full(len(one.centre), -np.inf)
+    (a, b, r), (c, d, s) = _capsule(one), _capsule(other)
+    apart = segment_distance(a, b, c, d)
+    # Crossing axes part by more than their radii: nothing is certain of how deep they are.
+    return np.where(apart > CROSSING_MM, apart - r - s, -np.inf)
+
+
+def _capsule(part: Placed) -> tuple[Array, Array, Array]:
+    """Return a capsule that holds the solid: two ends (rows, 3) and a radius (rows,)."""
+    if part.corners is not None:
+        return part.centre, part.centre, part.reach()
+    longest = part.half.argmax(axis=1)
+    rows = np.arange(len(longest))
+    arm = part.axes[rows, longest] * part.half[rows, longest][:, None]
+    across = part.half.copy()
+    across[rows, longest] = 0.0
+    return (
+        part.centre - arm,
+        part.centre + arm,
+        np.linalg.norm(across, axis=1) + part.solid.disc + part.solid.skin,
+    )
+
+
+def segment_distance(a: Array, b: Array, c: Array, d: Array) -> Array:
+    """Return the distance between segments a–b and c–d, each (rows, 3), mm."""
+    u, v, w = b - a, d - c, a - c
+    uu, uv, vv = (u * u).sum(axis=1), (u * v).sum(axis=1), (v * v).sum(axis=1)
+    uw, vw = (u * w).sum(axis=1), (v * w).sum(axis=1)
+    cross2 = uu * vv - uv * uv
+    s = np.clip(np.where(cross2 > 1e-9, (uv * vw - vv * uw) / np.maximum(cross2, 1e-9), 0.0), 0, 1)
+    t = np.clip((uv * s + vw) / np.maximum(vv, 1e-12), 0, 1)
+    s = np.clip((uv * t - uw) / np.maximum(uu, 1e-12), 0, 1)
+    t = np.clip((uv * s + vw) / np.maximum(vv, 1e-12), 0, 1)
+    return np.asarray(np.linalg.norm(w + s[:, None] * u - t[:, None] * v, axis=1))
+
+
+def _matters(linkage: Linkage, one: Solid, other: Solid) -> bool:
+    if one.host == other.host or other.name in one.ignore or one.name in other.ignore:
+        return False
+    if one.facing is not None and other.facing is not None:
+        return False
+    if {one.what, other.what} == {"floor", "tyre"}:
+        return False  # the floor is drawn where it is at ride: the wheel stands on it
+    units = {one.name, other.name} & {unit.name for unit in linkage.station.units}
+    shared = members_of(linkage.station, one.host) & members_of(linkage.station, other.host)
+    return not (len(units) == 2 and shared)
+
+
+def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:
+    """Return whether two solids' hosts meet at a joint, the chassis through its own points."""
+    chassis = set(linkage.station.chassis)
+    mine, its = (
+        chassis if solid.host == "chassis" else members_of(linkage.station, solid.host)
+        for solid in (one, other)
+    )
+    return bool(mine & its)
+
+
+def _touching_as_drawn(
+    linkage: Linkage, solids: list[Solid], pairs: list[tuple[Solid, Solid]]
+) -> set[tuple[str, str]]:
+    """Return which of the pairs touch at the drawn position."""
+    drawn = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
+    both = [_Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
+    best = [(np.inf, 0, np.zeros(3)) for _ in both]
+    _work_out(both, [np.zeros(1, dtype=int) for _ in both], best)
+    return {(a.name, b.name) for (a, b), (gap, _, _) in zip(pairs, best, strict=True) if gap <= 0}

@@ -1,0 +1,256 @@
+"""Solids for clearances: convex, each tied to something that moves.
+
+Core   a box of three half sizes about a centre, with a disc square to its first axis, or a list of corners;
+       whichever of these are not nothing are added up (Minkowski). A cylinder is a half size and a disc.
+Skin   a radius all round the core: a capsule is a line with a skin.
+Host   "chassis", a body or a unit.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from engine.document.fittings import Envelope, Place
+from engine.document.schema import AirSpring, BumpStop, Coilover, Damper, SpringUnit, Station, Strap
+from engine.forces.units import law_of
+from engine.linkage.linkage import Linkage
+from engine.linkage.pose import Pose, host_of, pose_of
+from engine.linkage.vectors import Array
+
+MAX_CORNERS = 24
+
+
+@dataclass(frozen=True)
+class Solid:
+    """One solid as drawn.
+
+    centre (3,), axes (3, 3) rows, half (3,), disc, skin: mm; corners (k, 3) about the centre or None
+    facing : for a half space, its outward direction; its core is the point `centre`
+    coil    : for a coil, its free length and the length between its unit's ends at which it is free
+    ignore  : names of solids that may touch this one
+    """
+
+    name: str
+    what: str
+    host: str
+    centre: Array
+    axes: Array = field(default_factory=lambda: np.eye(3))
+    half: Array = field(default_factory=lambda: np.zeros(3))
+    disc: float = 0.0
+    skin: float = 0.0
+    corners: Array | None = None
+    facing: Array | None = None
+    coil: tuple[float, float] | None = None
+    ignore: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A solid at many positions: centre (rows, 3), axes (rows, 3, 3), half (rows, 3), corners (rows, k, 3)."""
+
+    solid: Solid
+    centre: Array
+    axes: Array
+    half: Array
+    corners: Array | None
+
+    def reach(self) -> Array:
+        """Return the radius of a ball about the centre that holds the solid, (rows,) mm."""
+        if self.corners is not None:
+            return np.asarray(np.linalg.norm(self.corners, axis=2).max(axis=1) + self.solid.skin)
+        across = np.hypot(np.linalg.norm(self.half, axis=1), self.solid.disc)
+        return np.asarray(across + self.solid.skin)
+
+
+def solids_of(station: Station) -> list[Solid]:
+    """Return the station's envelopes, and the tyres, coils, bags and dampers whose sizes are known."""
+    solids = [_enveloped(station, envelope) for envelope in station.envelopes]
+    solids += _tyres(station)
+    for unit in station.units:
+        if isinstance(unit, BumpStop | Strap):
+            continue
+        size = getattr(unit, "coil_diameter", None) or getattr(unit, "max_diameter", None)
+        size = size or getattr(unit, "body_diameter", None)
+        if size is None:
+            continue
+        what = {"air_spring": "bag", "damper": "damper"}.get(unit.kind, "spring")
+        solids.append(_between(station, unit, what, size / 2))
+    solids += _shafts(station)
+    return solids
+
+
+def _at(station: Station, place: Place) -> Array:
+    return np.array(station.points[place] if isinstance(place, str) else place, dtype=float)
+
+
+def _enveloped(station: Station, envelope: Envelope) -> Solid:
+    shared: dict[str, Any] = {
+        "name": envelope.name,
+        "what": envelope.what,
+        "host": envelope.on,
+        "ignore": frozenset(envelope.ignore),
+    }
+    match envelope.shape:
+        case "capsule" | "cylinder":
+            assert envelope.along is not None and envelope.radius is not None
+            one, other = (_at(station, place) for place in envelope.along)
+            round_ends = envelope.shape == "capsule"
+            return Solid(
+                **shared,
+                centre=(one + other) / 2,
+                axes=axes_along(other - one),
+                half=np.array([float(np.linalg.norm(other - one)) / 2, 0.0, 0.0]),
+                disc=0.0 if round_ends else envelope.radius,
+                skin=envelope.radius if round_ends else 0.0,
+            )
+        case "box":
+            assert envelope.centre is not None and envelope.size is not None
+            axes = _turned(envelope.turn or [0.0, 0.0, 0.0])
+            return Solid(
+                **shared, centre=_at(station, envelope.centre), axes=axes, half=np.array(envelope.size) / 2
+            )
+        case "half_space":
+            assert envelope.at is not None and envelope.facing is not None
+            facing = np.array(envelope.facing, dtype=float)
+            return Solid(**shared, centre=_at(station, envelope.at), facing=facing / np.linalg.norm(facing))
+        case _:
+            assert envelope.outline is not None
+            corners = np.array([_at(station, place) for place in envelope.outline])
+            centre = corners.mean(axis=0)
+            return Solid(**shared, centre=centre, corners=corners - centre, skin=envelope.thickness / 2)
+
+
+def _turned(degrees: list[float]) -> Array:
+    """Return axes turned about x, then y, then z, as rows."""
+    turn = np.eye(3)
+    for axis, angle in enumerate(np.radians(degrees)):
+        c, s = np.cos(angle), np.sin(angle)
+        one = np.eye(3)
+        i, j = (axis + 1) % 3, (axis + 2) % 3
+        one[[i, i, j, j], [i, j, i, j]] = [c, -s, s, c]
+        turn = one @ turn
+    return turn.T
+
+
+def axes_along(direction: Array) -> Array:
+    """Return three square axes (rows) of which the first lies along a direction."""
+    one = direction / np.linalg.norm(direction)
+    two = np.cross(one, np.eye(3)[int(np.abs(one).argmin())])
+    two = two / np.linalg.norm(two)
+    return np.array([one, two, np.cross(one, two)])
+
+
+def _tyres(station: Station) -> list[Solid]:
+    found = []
+    for wheel in station.wheels:
+        if wheel.spindle is None or wheel.tyre_radius is None or wheel.tyre_width is None:
+            continue
+        centre = np.array(station.points[wheel.centre], dtype=float)
+        axis = np.array(station.points[wheel.spindle], dtype=float) - centre
+        host = max(
+            (body for body, members in station.bodies.items() if wheel.centre in members),
+            key=lambda body: len(station.bodies[body]),
+        )
+        name = "tyre" if len(station.wheels) == 1 else f"tyre {wheel.name}"
+        half = np.array([wheel.tyre_width / 2, 0.0, 0.0])
+        found.append(Solid(name, "tyre", host, centre, axes_along(axis), half, wheel.tyre_radius))
+    return found
+
+
+def _between(
+    station: Station, unit: Coilover | SpringUnit | AirSpring | Damper, what: str, radius: float
+) -> Solid:
+    """Return the solid that stands between a unit's ends; a coil only as long as it is squeezed."""
+    coil = None
+    if isinstance(unit, Coilover | SpringUnit):
+        law = law_of(unit)
+        assert law.stack is not None
+        coil = (law.stack.free_length, law.free_reference)
+    one, other = (np.array(station.points[end], dtype=float) for end in unit.ends)
+    return Solid(
+        unit.name, what, unit.name, (one + other) / 2, axes_along(other - one), np.zeros(3), radius, coil=coil
+    )
+
+
+def _shafts(station: Station) -> list[Solid]:
+    found = []
+    for shaft in station.shafts:
+        if shaft.radius is not None:
+            one, other = (np.array(station.points[end], dtype=float) for end in shaft.ends)
+            found.append(
+                Solid(
+                    shaft.name,
+                    "shaft",
+                    f"shaft:{shaft.name}",
+                    (one + other) / 2,
+                    axes_along(other - one),
+                    np.zeros(3),
+                    skin=shaft.radius,
+                )
+            )
+    return found
+
+
+def members_of(station: Station, host: str) -> set[str]:
+    """Return the points that belong to a host."""
+    if host in station.bodies:
+        return set(station.bodies[host])
+    ends = _ends_of(station, host)
+    return set(ends) if ends is not None else set()
+
+
+def _ends_of(station: Station, host: str) -> list[str] | None:
+    if host.startswith("shaft:"):
+        return next(shaft.ends for shaft in station.shafts if f"shaft:{shaft.name}" == host)
+    return next((unit.ends for unit in station.units if unit.name == host), None)
+
+
+def placed_all(linkage: Linkage, solids: list[Solid], place: Array) -> dict[str, Placed]:
+    """Return every solid at solved places (3, n, rows), by name; each host's pose is worked out once."""
+    poses: dict[str, Pose] = {}
+    return {solid.name: placed(linkage, solid, place, poses) for solid in solids}
+
+
+def placed(linkage: Linkage, solid: Solid, place: Array, poses: dict[str, Pose]) -> Placed:
+    """Return a solid at solved places (3, n, rows); `poses` keeps the hosts' poses between calls."""
+    rows = place.shape[2]
+    ends = _ends_of(linkage.station, solid.host)
+    if ends is not None and (solid.host.startswith("shaft:") or solid.name == solid.host):
+        return _stretched(linkage, solid, ends, place)
+    if solid.host not in poses:
+        poses[solid.host] = pose_of(linkage, solid.host, place)
+    pose = poses[solid.host]
+    corners = None
+    if solid.corners is not None:
+        corners = solid.corners @ np.swapaxes(pose.turn, 1, 2)
+    axes = solid.axes @ np.swapaxes(pose.turn, 1, 2)
+    half = np.broadcast_to(solid.half, (rows, 3))
+    return Placed(solid, pose.point(solid.centre), axes, half, corners)
+
+
+def _stretched(linkage: Linkage, solid: Solid, ends: list[str], place: Array) -> Placed:
+    """Return a solid that fills the way between two points, whatever its length."""
+    one, other = (place[:, linkage.index[end]].T for end in ends)
+    line = other - one
+    length = np.linalg.norm(line, axis=1)
+    first = line / length[:, None]
+    helper = np.eye(3)[int(np.abs(first[0]).argmin())]
+    second = np.cross(first, helper)
+    second = second / np.linalg.norm(second, axis=1, keepdims=True)
+    axes = np.stack([first, second, np.cross(first, second)], axis=1)
+    filled = length
+    if solid.coil is not None:
+        free, reference = solid.coil
+        filled = np.minimum(length, free - np.maximum(reference - length, 0.0))
+    half = np.zeros((len(length), 3))
+    half[:, 0] = np.maximum(filled, 1.0) / 2
+    return Placed(solid, (one + other) / 2, axes, half, None)
+
+
+def host_bodies(linkage: Linkage, solid: Solid) -> set[str]:
+    """Return the bodies that a solid is tied to: its own host, or both hosts of a unit's ends."""
+    ends = _ends_of(linkage.station, solid.host)
+    return {solid.host} if ends is None else {host_of(linkage, end) for end in ends}

@@ -1,0 +1,74 @@
+"""An axle on more links than it can articulate on, articulated all the same: what its bushings must give.
+
+The wheels are put where they are wanted and every rigid part stays rigid; the links' lengths and the joints
+give as little as they can, in the sense of least squares. That is a bushing of the same stiffness at each link.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from engine.linkage.blocks import Block
+from engine.linkage.kernel import Kernel
+from engine.linkage.linkage import Linkage
+from engine.linkage.topology import Distance, Driver
+from engine.linkage.vectors import Array
+
+HARD = 1e3  # a body's own distances weigh this much more than a bushing's
+
+
+@dataclass(frozen=True)
+class Forced:
+    """An articulated position that must be forced: points (3, n) mm, and how far each body gives, mm."""
+
+    place: Array
+    gives: dict[str, float]
+
+
+def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.0) -> Forced:
+    """Return the axle with its first wheel up by the amount and its second down by as much."""
+    topology, geometry = linkage.topology, linkage.solver.geometry
+    equations = topology.equations + tuple(Driver((wheel,), k) for k, wheel in enumerate(topology.wheels))
+    rows = tuple((n, c) for n, equation in enumerate(equations) for c in range(equation.rows))
+    everything = tuple(range(len(topology.carriers)))
+    block = Block(
+        columns=tuple(range(topology.unknowns)),
+        rows=rows,
+        turns=tuple(range(len(topology.turns))),
+        free=tuple(range(len(topology.free))),
+        carriers=everything,
+        needed=everything,
+    )
+    kernel = Kernel(topology, equations, geometry, block)
+    soft = np.array([_gives(equations[n]) for n, _ in rows])
+    weights = np.where(soft, 1.0, HARD)
+    targets = np.array([[heave_mm + amount_mm], [heave_mm - amount_mm]])
+    level = linkage.follow(np.array([heave_mm])).solution
+    points = level.motion.place.copy()
+
+    def gaps(values: Array) -> Array:
+        kernel.place(values[:, None], points)
+        return kernel.residual(points, targets)[:, 0] * weights
+
+    def slopes(values: Array) -> Array:
+        kernel.place(values[:, None], points)
+        weighted: Array = kernel.jacobian(points)[0] * weights[:, None]
+        return weighted
+
+    start = np.where(np.isfinite(level.unknowns[:, 0]), level.unknowns[:, 0], 0.0)
+    fit = least_squares(gaps, start, jac=slopes, x_scale="jac", max_nfev=60)
+    left = np.abs(gaps(fit.x)) / weights
+    gives: dict[str, float] = {}
+    for (number, _), is_soft, gap in zip(rows, soft, left, strict=True):
+        if is_soft:
+            body = equations[number].body
+            gives[body] = max(gives.get(body, 0.0), float(gap))
+    place = points[:, :, 0].copy()
+    return Forced(place, gives)
+
+
+def _gives(equation: object) -> bool:
+    if isinstance(equation, Distance):
+        return equation.link is not None
+    return not isinstance(equation, Driver)

@@ -1,0 +1,108 @@
+"""Where a body has gone: its turn and shift from the drawn position, at many positions at once.
+
+Host    what something is tied to: "chassis", a body, or a unit by name.
+Pose    a turn (rows, 3, 3) about an origin; a link or unit takes the smallest turn that aims it, for it may spin.
+"""
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from engine.linkage.linkage import Linkage
+from engine.linkage.vectors import Array
+
+LINE_AREA_MM2 = 1e-3  # three points that span less lie on one line
+
+
+@dataclass(frozen=True)
+class Pose:
+    """A host's turn and shift: `drawn` (3,) goes to `origin` (rows, 3), directions by `turn` (rows, 3, 3)."""
+
+    turn: Array
+    drawn: Array
+    origin: Array
+
+    def point(self, place: Array) -> Array:
+        """Return where a place (3,) tied to the host has gone, (rows, 3)."""
+        moved: Array = self.origin + self.turn @ (np.asarray(place, dtype=float) - self.drawn)
+        return moved
+
+    def direction(self, vector: Array) -> Array:
+        """Return where a direction (3,) tied to the host has turned, (rows, 3)."""
+        turned: Array = self.turn @ np.asarray(vector, dtype=float)
+        return turned
+
+
+def pose_of(linkage: Linkage, host: str, place: Array) -> Pose:
+    """Return a host's pose.
+
+    place : (3, n, rows) mm, solved points
+    """
+    rows = place.shape[2]
+    if host == "chassis":
+        return Pose(np.broadcast_to(np.eye(3), (rows, 3, 3)), np.zeros(3), np.zeros((rows, 3)))
+    members = linkage.bodies.get(host)
+    if members is None:
+        members = list(next(unit.ends for unit in linkage.station.units if unit.name == host))
+    numbers = [linkage.index[name] for name in members]
+    drawn = linkage.points[numbers]
+    now = np.moveaxis(place[:, numbers], 2, 0).swapaxes(1, 2)
+    trio = _best_trio(drawn)
+    if trio is None:
+        return Pose(_aimed(drawn[1] - drawn[0], now[:, 1] - now[:, 0]), drawn[0], now[:, 0])
+    before, after = _frame(drawn[None, list(trio)]), _frame(now[:, list(trio)])
+    return Pose(after @ np.swapaxes(before, 1, 2), drawn[trio[0]], now[:, trio[0]])
+
+
+def host_of(linkage: Linkage, point: str) -> str:
+    """Return the body that carries a point with it, the most rigid first; chassis if it does not move."""
+    if point in linkage.station.chassis:
+        return "chassis"
+    bodies = [body for body, members in linkage.bodies.items() if point in members]
+    return max(bodies, key=lambda body: len(linkage.bodies[body]))
+
+
+TRIOS = {count: np.array(list(combinations(range(count), 3))) for count in range(3, 13)}
+
+
+def _best_trio(drawn: Array) -> tuple[int, int, int] | None:
+    if len(drawn) < 3:
+        return None
+    trios = TRIOS[min(len(drawn), 12)]
+    a, b, c = (drawn[trios[:, k]] for k in range(3))
+    area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    best = int(area.argmax())
+    return (
+        None
+        if area[best] <= LINE_AREA_MM2
+        else (int(trios[best, 0]), int(trios[best, 1]), int(trios[best, 2]))
+    )
+
+
+def _frame(trio: Array) -> Array:
+    """Return (rows, 3, 3) with columns along a–b, in the plane, and square to it."""
+    one = trio[:, 1] - trio[:, 0]
+    one = one / np.linalg.norm(one, axis=1, keepdims=True)
+    out = np.cross(one, trio[:, 2] - trio[:, 0])
+    out = out / np.linalg.norm(out, axis=1, keepdims=True)
+    return np.stack([one, np.cross(out, one), out], axis=2)
+
+
+def _aimed(before: Array, after: Array) -> Array:
+    """Return the smallest turn from one direction (3,) to each of many (rows, 3); Rodrigues' formula."""
+    a = before / np.linalg.norm(before)
+    b = after / np.linalg.norm(after, axis=1, keepdims=True)
+    v, c = np.cross(a, b), b @ a
+    zero = np.zeros(len(b))
+    skew = np.stack(
+        [
+            np.stack([zero, -v[:, 2], v[:, 1]], axis=1),
+            np.stack([v[:, 2], zero, -v[:, 0]], axis=1),
+            np.stack([-v[:, 1], v[:, 0], zero], axis=1),
+        ],
+        axis=1,
+    )
+    with np.errstate(divide="ignore", invalid="ignore"):
+        turned: Array = np.eye(3) + skew + skew @ skew / np.maximum(1 + c, 1e-9)[:, None, None]
+    return turned

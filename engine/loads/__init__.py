@@ -1,0 +1,1 @@
+"""What the wheel force does to every joint, rod and mount."""

@@ -1,0 +1,235 @@
+"""The force at every joint and mount, from the equilibrium of each body on its own.
+
+Unknown  at each joint, the force on each body that meets there and on the chassis: three components.
+Rows     every body's forces and moments balance; at every joint the forces on what meets there add up to
+         what a unit or wheel puts in. A wheel pushes straight up at its centre with what the units carry.
+Shared   a hinge of two points cannot say how it shares the thrust along its own line; the least-squares
+         solution of least size shares it evenly, as equal bushes would.
+
+Gravity on the parts themselves is left out. Static equilibrium (Newton); checked against virtual work.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from engine.document.schema import Slider
+from engine.linkage.vectors import Array
+
+if TYPE_CHECKING:
+    from engine.linkage.linkage import Linkage
+    from engine.station import Rows, SolvedStation
+
+MOMENT_ARM_MM = 100.0
+PEAK_ROWS = 9  # loads change slowly over the travel
+
+
+@dataclass(frozen=True)
+class JointForce:
+    """The force on one body at one joint, N (x forward, y left, z up); on the chassis for body None."""
+
+    point: str
+    body: str | None
+    force: tuple[float, float, float]
+
+    @property
+    def size(self) -> float:
+        """Return the force's magnitude, N."""
+        return float(np.linalg.norm(self.force))
+
+
+@dataclass(frozen=True)
+class Loads:
+    """Forces at one position: joints, and the pull (positive) or push in each two-point body, N."""
+
+    travel: float
+    wheel_force: float
+    joints: tuple[JointForce, ...]
+    links: dict[str, float]
+    units: dict[str, float]
+
+
+def loads_at(solved: SolvedStation, rows: Rows, row: int = 0) -> Loads:
+    """Return every joint's force at one solved row."""
+    linkage = solved.linkage
+    place = rows.solution.motion.place[:, :, row].T
+    pushed = _pushed(solved, rows, row, place)
+    slots = _slots(linkage)
+    matrix, wanted = _balance(linkage, place, slots, pushed)
+    forces: Array = np.asarray(np.linalg.lstsq(matrix, wanted, rcond=None)[0]).reshape((len(slots), 3))
+    joints = tuple(
+        JointForce(point, body, (float(f[0]), float(f[1]), float(f[2])))
+        for (point, body), f in zip(slots, forces, strict=True)
+    )
+    return Loads(
+        float(rows.travels[row]),
+        float(rows.wheel_force[row]),
+        joints,
+        {
+            body: _tension(linkage, place, body, slots, forces)
+            for body, m in linkage.bodies.items()
+            if len(m) == 2
+        },
+        {name: float(trace.force[row]) for name, trace in rows.units.items()},
+    )
+
+
+def _pushed(solved: SolvedStation, rows: Rows, row: int, place: Array) -> dict[str, Array]:
+    """Return the force that units and wheels put into each point, N."""
+    index = solved.linkage.index
+    pushed: dict[str, Array] = {}
+    for law in solved.laws:
+        one, other = law.ends
+        axis = place[index[one]] - place[index[other]]
+        push = axis / np.linalg.norm(axis) * float(rows.units[law.name].force[row])
+        pushed[one] = pushed.get(one, np.zeros(3)) + push
+        pushed[other] = pushed.get(other, np.zeros(3)) - push
+    for wheel, force in zip(solved.station.wheels, _wheel_forces(solved, rows, row), strict=True):
+        # The units push the wheel down with this much; the floor pushes it up.
+        pushed[wheel.centre] = pushed.get(wheel.centre, np.zeros(3)) + np.array([0.0, 0.0, force])
+    return pushed
+
+
+def _wheel_forces(solved: SolvedStation, rows: Rows, row: int) -> list[float]:
+    """Return each wheel's own force; in heave of an axle that is symmetrical they are the same."""
+    linkage, mean = solved.linkage, float(rows.wheel_force[row])
+    if linkage.articulation() is None:
+        return [mean] * len(solved.station.wheels)
+    path = linkage.articulate(np.array([0.0]), float(rows.travels[row]))
+    across = solved.solver.rows(np.array([0.0]), path.solution)
+    half = sum(float(t.motion_ratio[0] * t.force[0]) for t in across.units.values()) / 2
+    return [mean + half, mean - half]
+
+
+Slot = tuple[str, str | None]
+
+
+def _slots(linkage: Linkage) -> list[Slot]:
+    """Return every (point, body) at which something meets something else; None is the chassis."""
+    chassis = set(linkage.station.chassis)
+    sliders = list(linkage.station.sliders.values())
+    found: list[Slot] = []
+    for point in linkage.index:
+        its: list[Slot] = [(point, body) for body, members in linkage.bodies.items() if point in members]
+        its += [(point, _sliding(slider.body)) for slider in sliders if slider.through == point]
+        if point in chassis:
+            its.append((point, None))
+        if len(its) > 1:
+            found += its
+    return found
+
+
+def _sliding(body: str) -> str:
+    """Return the name under which a sliding body is pushed by what it slides through."""
+    return f"{body} (sliding)"
+
+
+def _balance(
+    linkage: Linkage, place: Array, slots: list[Slot], pushed: dict[str, Array]
+) -> tuple[Array, Array]:
+    """Return the rows of equilibrium and their right side."""
+    number = {slot: k for k, slot in enumerate(slots)}
+    rows: list[Array] = []
+    wanted: list[float] = []
+    free = dict(pushed)
+    for point in dict.fromkeys(point for point, _ in slots):
+        # At a pin the forces on the bodies that meet there add up to what is put in from outside.
+        its = [k for (p, _), k in number.items() if p == point]
+        put_in = free.pop(point, np.zeros(3))
+        for axis in range(3):
+            line = np.zeros(3 * len(slots))
+            line[[3 * k + axis for k in its]] = 1.0
+            rows.append(line)
+            wanted.append(float(put_in[axis]))
+    for body, members in linkage.bodies.items():
+        origin = place[linkage.index[members[0]]]
+        lines = np.zeros((6, 3 * len(slots)))
+        right = np.zeros(6)
+        for point in members:
+            lever = _lever(place[linkage.index[point]] - origin)
+            if (point, body) in number:
+                k = number[point, body]
+                lines[:3, 3 * k : 3 * k + 3] = np.eye(3)
+                lines[3:, 3 * k : 3 * k + 3] = lever
+            elif point in free:
+                right[:3] -= free[point]
+                right[3:] -= lever @ free[point]
+        for slider in linkage.station.sliders.values():
+            if slider.body == body:
+                k = number[slider.through, _sliding(body)]
+                across = _slider_lines(linkage, place, slider, k, lines, origin)
+                rows.append(across)
+                wanted.append(0.0)
+        rows += list(lines)
+        wanted += list(right)
+    return np.array(rows), np.array(wanted)
+
+
+def _slider_lines(
+    linkage: Linkage, place: Array, slider: Slider, slot: int, lines: Array, origin: Array
+) -> Array:
+    """Add a slider's push to its body's balance, and return the row that keeps it square to the line."""
+    axis = place[linkage.index[slider.line[1]]] - place[linkage.index[slider.line[0]]]
+    columns = slice(3 * slot, 3 * slot + 3)
+    lines[:3, columns] = np.eye(3)
+    lines[3:, columns] = _lever(place[linkage.index[slider.through]] - origin)
+    along = np.zeros(lines.shape[1])
+    along[columns] = axis / np.linalg.norm(axis)
+    return along
+
+
+def _lever(arm: Array) -> Array:
+    """Return the matrix of arm × ·, in units of MOMENT_ARM_MM so that moments weigh like forces."""
+    x, y, z = arm / MOMENT_ARM_MM
+    return np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+
+
+def _tension(linkage: Linkage, place: Array, body: str, slots: list[Slot], forces: Array) -> float:
+    """Return the pull in a two-point body, N; a rod with nothing at one end carries nothing."""
+    one, other = linkage.bodies[body]
+    axis = place[linkage.index[other]] - place[linkage.index[one]]
+    if (other, body) not in slots:
+        return 0.0
+    force = forces[slots.index((other, body))]
+    return float(force @ axis / np.linalg.norm(axis))
+
+
+def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) -> float:
+    """Return what is left unbalanced anywhere, N: nothing, unless the linkage is not in equilibrium."""
+    place = rows.solution.motion.place[:, :, row].T
+    slots = [(joint.point, joint.body) for joint in loads.joints]
+    matrix, wanted = _balance(solved.linkage, place, slots, _pushed(solved, rows, row, place))
+    forces = np.array([joint.force for joint in loads.joints]).ravel()
+    return float(np.abs(matrix @ forces - wanted).max())
+
+
+@dataclass(frozen=True)
+class Peak:
+    """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N."""
+
+    multiple: float
+    joints: dict[str, float]
+    links: dict[str, tuple[float, float]]
+
+
+def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
+    """Return the worst forces over the travel, the units carrying the peak in their proportion.
+
+    joints : largest force on any body at each point; links : most pull and most push of each, N
+    """
+    static = solved.solver.weight_n
+    reached = np.flatnonzero(solved.reached & (np.abs(solved.sweep.wheel_force) > 0.02 * static))
+    joints: dict[str, float] = {}
+    links: dict[str, tuple[float, float]] = {}
+    for row in reached[np.linspace(0, len(reached) - 1, min(len(reached), PEAK_ROWS)).astype(int)]:
+        found = loads_at(solved, solved.sweep, int(row))
+        scale = multiple * static / found.wheel_force
+        for joint in found.joints:
+            joints[joint.point] = max(joints.get(joint.point, 0.0), joint.size * abs(scale))
+        for link, pull in found.links.items():
+            low, high = links.get(link, (0.0, 0.0))
+            links[link] = (min(low, pull * scale), max(high, pull * scale))
+    return Peak(multiple, joints, links) if joints else None

@@ -1,0 +1,147 @@
+"""How stiff a station stands against roll, and what moving its springs does.
+
+Roll stiffness  N·m per degree of body roll, springs alone. Independent: K_w·t²/2. Live axle: from the
+                articulation solve, K_a·t²/4 with K_a the stiffness against articulation; with upright springs
+                that is K·s²/2 on the spring base s. (Textbook; follows from virtual work.)
+Spring base     distance across the car between the two springs' moving ends, mm.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from engine.document.schema import Station
+from engine.linkage.forced import forced_articulation
+from engine.ride.axle import axle_body, axle_roll_centre_mm
+from engine.ride.contact import contact_of, roll_centre_mm
+
+if TYPE_CHECKING:
+    from engine.station import SolvedStation
+
+NM_PER_DEG = math.pi / 180 / 1000  # N·mm per radian into N·m per degree
+MOVED_MM = 10.0
+FORCED_STEP_MM = 4.0
+
+
+@dataclass(frozen=True)
+class Roll:
+    """A station's part in roll at ride height.
+
+    stiffness      N·m per degree, both wheels together
+    track          mm between contacts
+    roll_centre    mm above the contacts, or None where the linkage does not say
+    spring_base    mm, for an axle; None for a corner
+    by_base        N·m per degree more with each spring 10 mm further out at both ends; None for a corner
+    """
+
+    stiffness: float
+    track: float
+    roll_centre: float | None
+    spring_base: float | None = None
+    by_base: float | None = None
+
+
+def roll_of(solved: SolvedStation) -> Roll | None:
+    """Return a station's part in roll, or None where it stands nowhere or has no other side."""
+    if solved.ride is None or solved.at_ride is None:
+        return None
+    station, solution = solved.station, solved.at_ride.solution
+    contacts = [contact_of(solved.linkage, wheel, solution) for wheel in station.wheels]
+    if station.kind == "corner":
+        half = abs(float(contacts[0].place[1, 0]))
+        if station.other_side == "alone" or half < 1.0:
+            return None
+        stiffness = solved.ride.wheel_rate * (2 * half) ** 2 / 2 * NM_PER_DEG
+        return Roll(stiffness, 2 * half, _finite(roll_centre_mm(contacts[0])[0]))
+    track = abs(float(contacts[0].place[1, 0] - contacts[1].place[1, 0]))
+    stiff = articulation_stiffness(solved) * track**2 / 4 * NM_PER_DEG
+    base = spring_base_mm(solved)
+    return Roll(stiff, track, _axle_roll_centre(solved), base, _by_base(solved, stiff, track))
+
+
+def articulation_stiffness(solved: SolvedStation) -> float:
+    """Return the stiffness against articulation at ride height, N/mm: generalised force by wheel rise."""
+    assert solved.ride is not None
+    solver, linkage = solved.solver, solved.linkage
+    if linkage.articulation() is not None:
+        path = linkage.articulate(np.array([0.0]), solved.ride.travel)
+        rows = solver.rows(np.array([0.0]), path.solution)
+        return sum(
+            float(t.motion_ratio[0] * t.force_slope[0] + t.force[0] * t.ratio_slope[0])
+            for t in rows.units.values()
+        )
+    return _forced_stiffness(solved)
+
+
+def _forced_stiffness(solved: SolvedStation) -> float:
+    """Return the same for an axle whose bushings must give: from lengths a little each way."""
+    assert solved.ride is not None
+    step, total = FORCED_STEP_MM, 0.0
+    places = [forced_articulation(solved.linkage, a, solved.ride.travel).place for a in (-step, 0.0, step)]
+    for law in solved.laws:
+        one, other = (solved.linkage.index[end] for end in law.ends)
+        low, mid, high = (float(np.linalg.norm(place[:, one] - place[:, other])) for place in places)
+        first, second = (high - low) / (2 * step), (high - 2 * mid + low) / step**2
+        force, rate = (float(value[0]) for value in law.at(np.array([mid])))
+        total += rate * first**2 - force * second
+    return total
+
+
+def spring_base_mm(solved: SolvedStation) -> float | None:
+    """Return the distance across the car between the springs' moving ends as drawn, mm."""
+    moving = [_moving_end(solved.station, law.ends) for law in solved.laws if _springs(law)]
+    sides = [solved.station.points[end][1] for end in moving if end is not None]
+    return max(sides) - min(sides) if len(sides) >= 2 else None
+
+
+def _springs(law: object) -> bool:
+    return getattr(law, "stack", None) is not None or getattr(law, "bag", None) is not None
+
+
+def _moving_end(station: Station, ends: tuple[str, str]) -> str | None:
+    return next((end for end in ends if end not in station.chassis), None)
+
+
+def with_wider_base(station: Station, by_mm: float) -> Station:
+    """Return the station with every end of its springs moved outward (mm), points that only they use."""
+    ends = {
+        end
+        for unit in station.units
+        if unit.kind in ("coilover", "spring", "air_spring")
+        for end in unit.ends
+    }
+    wheels = {wheel.centre for wheel in station.wheels}
+    shared = {
+        name
+        for name in ends
+        if sum(name in members for members in station.bodies.values()) > 1 or name in wheels
+    }
+    points = {
+        name: [p[0], p[1] + math.copysign(by_mm, p[1]), p[2]] if name in ends - shared and p[1] else p
+        for name, p in station.points.items()
+    }
+    return station.model_copy(update={"points": points})
+
+
+def _by_base(solved: SolvedStation, stiffness: float, track: float) -> float | None:
+    from engine.station import solve_station
+
+    moved = solve_station(with_wider_base(solved.station, MOVED_MM), solved.linkage.path, steps=9)
+    if moved.ride is None:
+        return None
+    return articulation_stiffness(moved) * track**2 / 4 * NM_PER_DEG - stiffness
+
+
+def _axle_roll_centre(solved: SolvedStation) -> float | None:
+    body = axle_body(solved.linkage)
+    if body is None or solved.ride is None:
+        return None
+    return _finite(axle_roll_centre_mm(solved.linkage, body, solved.ride.travel))
+
+
+def _finite(value: float) -> float | None:
+    return float(value) if math.isfinite(value) else None
