@@ -216,12 +216,12 @@ def solve_station(station: Station, path: str = "", steps: int = 41) -> SolvedSt
     return StationSolver(station, path).solve(steps)
 
 
-def _picked(rows: Rows, pick: np.ndarray) -> Rows:
-    solution = rows.solution
+def picked_solution(solution: Solution, pick: np.ndarray) -> Solution:
+    """Return some rows of a solution."""
     motion = type(solution.motion)(
         solution.motion.place[..., pick], solution.motion.first[..., pick], solution.motion.second[..., pick]
     )
-    part = Solution(
+    return Solution(
         solution.unknowns[:, pick],
         solution.first[:, pick],
         solution.second[:, pick],
@@ -230,6 +230,10 @@ def _picked(rows: Rows, pick: np.ndarray) -> Rows:
         solution.stuck[pick],
         solution.signs[:, pick],
     )
+
+
+def _picked(rows: Rows, pick: np.ndarray) -> Rows:
+    part = picked_solution(rows.solution, pick)
     units = {
         name: UnitTrace(
             t.length[pick],

@@ -4,12 +4,14 @@ import numpy as np
 
 from engine.document.schema import AirSpring, Coilover, Damper
 from engine.findings.finding import Finding, Rules
-from engine.sentences import Quantity, Sentence, length, spoken
+from engine.sentences import Quantity, Sentence, length, spoken, travel
 from engine.station import SolvedStation
+from engine.workup import WorkUp
 
 
-def judge_bags(solved: SolvedStation, rules: Rules) -> list[Finding]:
+def judge_bags(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of every bag."""
+    solved = work.solved
     bags = [unit for unit in solved.station.units if isinstance(unit, AirSpring)]
     found = []
     for bag in bags:
@@ -18,6 +20,43 @@ def judge_bags(solved: SolvedStation, rules: Rules) -> list[Finding]:
     if bags:
         found += _damped(solved)
         found += _filling(solved)
+        found += _plates(work, rules)
+    return found
+
+
+def _plates(work: WorkUp, rules: Rules) -> list[Finding]:
+    found = []
+    for tilt in work.plates:
+        for code, angle, (good, allowed), where in (
+            ("bag_plates_at_ride", tilt.at_ride, rules.bag_plate_ride_deg, "at ride height"),
+            ("bag_plates_in_travel", tilt.worst, rules.bag_plate_travel_deg, "at {at}"),
+        ):
+            if angle is None:
+                continue
+            mark = "good" if angle <= good else "warning" if angle <= allowed else "fault"
+            at = tilt.heave if code == "bag_plates_in_travel" else None
+            values = {"angle": Quantity(angle, "angle"), "good": Quantity(good, "angle")}
+            values |= {"at": travel(tilt.heave)}
+            found.append(
+                Finding(
+                    code,
+                    mark,
+                    tilt.bag,
+                    Sentence(
+                        f"The plates of the {spoken(tilt.bag)} are {{angle}} out of parallel {where}.", values
+                    ),
+                    "An angled bag chafes on one side and pulls its bead on the other.",
+                    None
+                    if mark == "good"
+                    else Sentence(
+                        "Wedge a cup by {angle} so that they stand parallel at ride height.", values
+                    ),
+                    at,
+                    angle,
+                    good,
+                    "angle",
+                )
+            )
     return found
 
 
@@ -63,6 +102,9 @@ def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
                         {"over": length(over)},
                     ),
                     None if limit is None else limit.travel,
+                    made_for + (over if code == "bag_max_height" else -over),
+                    made_for,
+                    "length",
                 )
             )
     if not found:
@@ -103,6 +145,10 @@ def _pressure(bag: AirSpring, rules: Rules) -> list[Finding]:
                 "Fit a bag of another size, or change the ratio so that it stands at {wanted}.",
                 {"wanted": Quantity(bound * bag.max_pressure, "pressure")},
             ),
+            None,
+            share,
+            bound,
+            "share",
         )
     ]
 

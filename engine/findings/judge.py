@@ -8,30 +8,46 @@ Remedy   the smallest change that clears it, where one can be named.
 
 import numpy as np
 
-from engine.document.schema import Coilover, Damper
 from engine.findings.bags import judge_bags
-from engine.findings.finding import RULES, Finding, Rules
+from engine.findings.ends import judge_ends
+from engine.findings.finding import Finding, Rules, rules_of
+from engine.findings.joints import judge_joints
+from engine.findings.ride import judge_ride
+from engine.findings.rooms import judge_rooms
+from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
-from engine.forces.units import damper_ends_mm
 from engine.limits.search import Limit
+from engine.linkage.grid import articulation_mm
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Quantity, Sentence, length, spoken, travel
 from engine.station import SolvedStation
+from engine.workup import WorkUp
 
 RANK = {"fault": 0, "warning": 1, "good": 2}
 
 
-def judge(solved: SolvedStation, rules: Rules = RULES) -> tuple[Finding, ...]:
-    """Return every finding, faults first."""
+def judge(
+    solved: SolvedStation, rules: Rules | None = None, work: WorkUp | None = None, rooms: bool = True
+) -> tuple[Finding, ...]:
+    """Return every finding, faults first; by the station's own rules if none are given.
+
+    rooms : without it clearances, the slowest to work out, are not judged
+    """
+    rules = rules_of(solved.station.judging) if rules is None else rules
+    work = WorkUp(solved) if work is None else work
     found = [
         *_reach(solved),
         *_ride(solved),
-        *_over_constrained(solved),
+        *_over_constrained(work),
         *_rod_angles(solved, rules),
-        *_dampers(solved, rules),
-        *_coils(solved, rules),
+        *judge_dampers(solved, rules),
+        *judge_coils(solved, rules),
+        *judge_ends(work, rules),
         *judge_stops(solved, rules),
-        *judge_bags(solved, rules),
+        *judge_bags(work, rules),
+        *judge_ride(work, rules),
+        *judge_joints(work, rules),
+        *(judge_rooms(work, rules) if rooms else []),
     ]
     return tuple(sorted(found, key=lambda finding: RANK[finding.mark]))
 
@@ -60,6 +76,9 @@ def _reach(solved: SolvedStation) -> list[Finding]:
                         {"less": length(abs(end - limit.travel))},
                     ),
                     limit.travel,
+                    limit.travel,
+                    end,
+                    "travel",
                 )
             )
     return found
@@ -79,16 +98,26 @@ def _ride(solved: SolvedStation) -> list[Finding]:
     ]
 
 
-def _over_constrained(solved: SolvedStation) -> list[Finding]:
-    if not solved.linkage.assembly.over_constrained:
+def _over_constrained(work: WorkUp) -> list[Finding]:
+    if work.forced is None:
         return []
+    body, most = max(work.forced.gives.items(), key=lambda item: item[1])
+    words = "The axle is held by more links than it can articulate on; what is shown is heave. "
+    words += f"With one wheel {{cross}} up and the other down the {spoken(body)} must give {{most}}."
     return [
         Finding(
             "over_constrained",
             "warning",
+            body,
+            Sentence(words, {"cross": length(articulation_mm(work.linkage)), "most": length(most)}),
+            "One wheel up and the other down is then taken up by the bushings, and at last by the brackets.",
+            Sentence(
+                "Let one link go, or give its ends soft bushes that allow {most}.", {"most": length(most)}
+            ),
             None,
-            Sentence("The axle is held by more links than it can articulate on; what is shown is heave."),
-            "One wheel up and the other down is then taken up by the bushings.",
+            most,
+            0.0,
+            "length",
         )
     ]
 
@@ -131,6 +160,9 @@ def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Ru
         "Square at ride height, the rod pushes the rocker with its whole force and the ratio changes evenly each way.",
         remedy,
         solved.ride.travel,
+        angle,
+        90.0,
+        "angle",
     )
 
 
@@ -154,162 +186,8 @@ def _anywhere(names: str, rod: str, angles: np.ndarray, travels: np.ndarray, rul
             "Near 0° or 180° a rocker can go over centre, and then it does not come back.",
             Sentence("Lengthen the rocker arm or lower the travel."),
             float(travels[worst]),
-        )
-    ]
-
-
-def _dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
-    found = []
-    for unit in solved.station.units:
-        if not isinstance(unit, Coilover | Damper):
-            continue
-        lengths = solved.sweep.units[unit.name].length[solved.reached]
-        if not len(lengths):
-            continue
-        name = spoken(unit.name)
-        shortest, longest = float(lengths.min()), float(lengths.max())
-        extended, compressed = damper_ends_mm(unit)
-        for end, kind, left, word in (
-            ("droop", "damper_extended", extended - longest, "tops out"),
-            ("bump", "damper_compressed", shortest - compressed, "bottoms"),
-        ):
-            found.append(_damper_end(solved, rules, unit.name, name, end, kind, left, word))
-    return found
-
-
-def _damper_end(
-    solved: SolvedStation, rules: Rules, unit: str, name: str, end: str, kind: str, left: float, word: str
-) -> Finding:
-    limit = next((x for x in solved.limits if x.kind == kind and x.unit == unit), None)
-    wanted = solved.station.travel
-    goal = wanted.bump if end == "bump" else -wanted.droop
-    if left < 0:
-        at = goal if limit is None else limit.travel
-        return Finding(
-            kind,
-            "fault",
-            unit,
-            Sentence(
-                f"The {name} {word} at {{at}}, before full {end} at {{goal}}.",
-                {"at": travel(at), "goal": travel(goal)},
-            ),
-            "The damper would be the stop: every knock goes through its rod and its bracket.",
-            Sentence(
-                f"It is {{short}} short of stroke at this end: move an eye by that much along its line, "
-                f"fit one that is longer {'extended' if end == 'droop' else 'in stroke'}, or stop the wheel earlier.",
-                {"short": length(-left)},
-            ),
-            at,
-        )
-    mark = "good" if left >= rules.damper_left_mm else "warning"
-    return Finding(
-        f"{kind}_left",
-        mark,
-        unit,
-        Sentence(f"The {name} has {{left}} left at full {end}.", {"left": length(left)}),
-        "A few millimetres must stay free for squash, stretch and what the tape got wrong.",
-        None
-        if mark == "good"
-        else Sentence("Find {more} more.", {"more": length(rules.damper_left_mm - left)}),
-        goal,
-    )
-
-
-def _coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
-    found = []
-    wanted = solved.station.travel
-    for law in solved.laws:
-        if law.stack is None:
-            continue
-        lengths = solved.sweep.units[law.name].length[solved.reached]
-        if not len(lengths):
-            continue
-        name = spoken(law.name) if law.kind == "spring" else f"spring of the {spoken(law.name)}"
-        part = next(unit for unit in solved.station.units if unit.name == law.name)
-        if isinstance(part, Coilover):
-            # Past the damper's own ends the coil cannot follow; the damper's finding says so.
-            lengths = np.clip(lengths, part.compressed, part.extended)
-        squeeze = law.free_reference - lengths
-        left = law.stack.solid_compression - float(squeeze.max())
-        good = max(rules.coil_left_share * law.stack.solid_compression, rules.coil_left_mm)
-        limit = next((x for x in solved.limits if x.kind == "coil_solid" and x.unit == law.name), None)
-        found.append(_coil_solid(name, law.name, left, good, rules, limit, wanted.bump))
-        found += _coil_loose(solved, name, law.name, float(squeeze.min()), rules)
-    return found
-
-
-def _coil_solid(
-    name: str, unit: str, left: float, good: float, rules: Rules, limit: Limit | None, bump: float
-) -> Finding:
-    why = "A coil that goes solid is a steel bar: the next load goes into the bracket."
-    if left < 0:
-        at = bump if limit is None else limit.travel
-        return Finding(
-            "coil_solid",
-            "fault",
-            unit,
-            Sentence(
-                f"The {name} is solid at {{at}}, before full bump at {{bump}}.",
-                {"at": travel(at), "bump": travel(bump)},
-            ),
-            why,
-            Sentence(
-                "Fit a spring with {more} more travel, or take preload out.",
-                {"more": length(rules.coil_left_mm - left)},
-            ),
-            at,
-        )
-    mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
-    words = f"The {name} has {{left}} before it is solid at full bump" + (
-        "." if mark == "good" else "; {good} is wanted."
-    )
-    return Finding(
-        "coil_left",
-        mark,
-        unit,
-        Sentence(words, {"left": length(left), "good": length(good)}),
-        why,
-        None
-        if mark == "good"
-        else Sentence("Fit a spring with {more} more travel.", {"more": length(good - left)}),
-        bump,
-    )
-
-
-def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules: Rules) -> list[Finding]:
-    """Judge the seat at full droop, or where the damper tops out if that comes first."""
-    limit = next((x for x in solved.limits if x.kind == "coil_loose" and x.unit == unit), None)
-    droop = -solved.station.travel.droop
-    why = "A loose coil jumps out of its seat, and comes back across it."
-    if seat < 0:
-        at = droop if limit is None else limit.travel
-        return [
-            Finding(
-                "coil_loose",
-                "fault",
-                unit,
-                Sentence(
-                    f"The {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
-                    {"at": travel(at), "gap": length(-seat)},
-                ),
-                why,
-                Sentence(
-                    "Add {more} of preload, or a helper spring that closes up.",
-                    {"more": length(rules.loose_preload_mm - seat)},
-                ),
-                at,
-            )
-        ]
-    if seat >= rules.loose_preload_mm:
-        return []
-    return [
-        Finding(
-            "coil_seat",
-            "warning",
-            unit,
-            Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
-            why,
-            Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
-            droop,
+            angle,
+            low if angle < low else high,
+            "angle",
         )
     ]

@@ -5,6 +5,7 @@ import numpy as np
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
 from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
+from engine.limits.ledger import travel_at_length
 from engine.sentences import Sentence, length, spoken, travel
 from engine.station import SolvedStation
 
@@ -24,22 +25,6 @@ def _dampers(solved: SolvedStation) -> list[Coilover | Damper]:
     return [unit for unit in solved.station.units if isinstance(unit, Coilover | Damper)]
 
 
-def _travel_at(solved: SolvedStation, unit: str, wanted_mm: float) -> float | None:
-    """Return the travel nearest drawn at which a unit has a length; None if it never has within the search."""
-    rows = solved.search
-    gaps = rows.units[unit].length - wanted_mm
-    crossings = [
-        k
-        for k in range(len(gaps) - 1)
-        if np.isfinite(gaps[k : k + 2]).all() and gaps[k] * gaps[k + 1] <= 0 and gaps[k] != gaps[k + 1]
-    ]
-    if not crossings:
-        return None
-    k = min(crossings, key=lambda k: abs(rows.travels[k]))
-    share = gaps[k] / (gaps[k] - gaps[k + 1])
-    return float(rows.travels[k] + share * (rows.travels[k + 1] - rows.travels[k]))
-
-
 def _length_at(solved: SolvedStation, unit: str, at: float) -> float:
     reached = solved.path.reached
     return float(np.interp(at, solved.search.travels[reached], solved.search.units[unit].length[reached]))
@@ -49,7 +34,7 @@ def _strap(solved: SolvedStation, strap: Strap, rules: Rules) -> list[Finding]:
     """Judge a strap by what is left of each damper when the strap has given all its stretch."""
     name = spoken(strap.name)
     stretched = strap.length * (1 + strap.stretch)
-    at = _travel_at(solved, strap.name, stretched)
+    at = travel_at_length(solved, strap.name, stretched)
     why = "The strap must take the droop; a damper that tops out takes every knock through its rod."
     if at is None:
         return [
@@ -94,7 +79,7 @@ def _strap_margin(
         words = f"The {names[1]} tops out before the {names[0]} is taut: it is {{left}} late, stretch allowed for."
     remedy = None
     if mark != "good":
-        place = _travel_at(solved, damper.name, damper_ends_mm(damper)[0] - good)
+        place = travel_at_length(solved, damper.name, damper_ends_mm(damper)[0] - good)
         if place is not None:
             shorter = strap.length - _length_at(solved, strap.name, place) / (1 + strap.stretch)
             remedy = Sentence("Shorten the strap by {shorter}.", {"shorter": length(shorter)})
@@ -106,14 +91,17 @@ def _strap_margin(
         why,
         remedy,
         at,
+        left,
+        good,
+        "length",
     )
 
 
 def _bump_stop(solved: SolvedStation, stop: BumpStop, rules: Rules) -> list[Finding]:
     """Judge a bump stop by what is left of each damper and coil when it is squashed flat."""
     name = spoken(stop.name)
-    flat = _travel_at(solved, stop.name, stop.contact - stop.solid)
-    touch = _travel_at(solved, stop.name, stop.contact)
+    flat = travel_at_length(solved, stop.name, stop.contact - stop.solid)
+    touch = travel_at_length(solved, stop.name, stop.contact)
     if touch is None:
         return [
             Finding(
@@ -162,6 +150,9 @@ def _stop_margin(
         "The stop must take the last of bump; a damper that bottoms breaks its bracket or itself.",
         remedy,
         at,
+        left,
+        good,
+        "length",
     )
 
 
@@ -184,5 +175,8 @@ def _rests_on(solved: SolvedStation, stop: BumpStop) -> list[Finding]:
             "There is no bump left, and the stop carries what the spring or the air should.",
             Sentence("Fit a stiffer spring, more preload or more pressure until it stands clear."),
             solved.ride.travel,
+            squash,
+            0.0,
+            "length",
         )
     ]

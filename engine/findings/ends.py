@@ -1,0 +1,172 @@
+"""What ends the travel, each way, against what ought to: a bump stop above, a strap below, never the damper."""
+
+import numpy as np
+
+from engine.document.schema import BumpStop, Coilover, Damper, Strap
+from engine.findings.finding import Finding, Rules
+from engine.limits.ledger import ENDS, STOPS, LedgerEvent
+from engine.ride.installed import installed_angle_deg
+from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.workup import WorkUp
+
+SAID = {
+    "damper_compressed": "bottoms",
+    "damper_extended": "tops out",
+    "coil_solid": "has its coil solid",
+    "bag_min_height": "is pressed to its least height",
+    "bag_max_height": "is pulled to its greatest height",
+    "linkage_reach": "can reach no further",
+    "joint_bind": "binds",
+    "shaft_bind": "binds its joint",
+    "shaft_short": "bottoms",
+    "shaft_long": "pulls out",
+    "bump_stop_solid": "is squashed flat",
+    "strap_end": "has stretched to its end",
+}
+
+
+def judge_ends(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Return the verdict on bump and the verdict on droop."""
+    return [*_bump(work), *_droop(work), *_strap_pull(work, rules)]
+
+
+def _end_words(event: LedgerEvent) -> str:
+    return f"the {spoken(event.subject or 'linkage')} {SAID[event.kind]}"
+
+
+def _bump(work: WorkUp) -> list[Finding]:
+    ledger = work.ledger
+    stop = ledger.first("bump", {"bump_stop_contact"})
+    end = ledger.first("bump", ENDS["bump"] - {"bump_stop_solid"})
+    why = "The stop must take the last of bump: what comes first takes every blow."
+    has_stop = any(isinstance(unit, BumpStop) for unit in work.station.units)
+    if stop is not None and (end is None or stop.travel <= end.travel):
+        words = "In bump the bump stop comes first, at {at}" + (
+            "." if end is None else f"; {_end_words(end)} {{later}} after it."
+        )
+        values = {"at": travel(stop.travel)}
+        if end is not None:
+            values["later"] = length(end.travel - stop.travel)
+        return [
+            Finding("first_in_bump", "good", stop.subject, Sentence(words, values), why, None, stop.travel)
+        ]
+    if end is None:
+        if has_stop or not _judged(work):
+            return []
+        return [
+            Finding(
+                "first_in_bump",
+                "warning",
+                None,
+                Sentence("Nothing ends bump in the travel that was searched, and there is no bump stop."),
+                why,
+                Sentence("Fit a bump stop that touches before full bump."),
+            )
+        ]
+    return [_hard_end("first_in_bump", work, end, "bump", "Fit a bump stop that touches earlier.", why)]
+
+
+def _droop(work: WorkUp) -> list[Finding]:
+    ledger = work.ledger
+    strap = ledger.first("droop", {"strap_taut"})
+    end = ledger.first("droop", ENDS["droop"] - {"strap_end"})
+    why = (
+        "The strap, or the linkage itself, must take droop: a damper that tops out takes it through its rod."
+    )
+    if strap is not None and (end is None or end.travel <= strap.travel):
+        stretched = ledger.first("droop", {"strap_end"}) or strap
+        words = "In droop the strap comes first, taut at {at}" + (
+            "." if end is None else f"; {_end_words(end)} {{later}} below where it ends."
+        )
+        values = {"at": travel(strap.travel)}
+        if end is not None:
+            later = stretched.travel - end.travel
+            values["later"] = length(max(later, 0.0))
+        return [
+            Finding("first_in_droop", "good", strap.subject, Sentence(words, values), why, None, strap.travel)
+        ]
+    if end is None:
+        if any(isinstance(unit, Strap) for unit in work.station.units) or not _judged(work):
+            return []
+        return [
+            Finding(
+                "first_in_droop",
+                "warning",
+                None,
+                Sentence("Nothing ends droop in the travel that was searched, and there is no strap."),
+                why,
+                Sentence("Fit a strap that comes taut at full droop."),
+            )
+        ]
+    if end.kind == "linkage_reach":
+        words = "In droop the linkage itself ends at {at}, before anything else."
+        return [
+            Finding(
+                "first_in_droop",
+                "good",
+                end.subject,
+                Sentence(words, {"at": travel(end.travel)}),
+                why,
+                None,
+                end.travel,
+            )
+        ]
+    return [_hard_end("first_in_droop", work, end, "droop", "Fit a strap that comes taut before it.", why)]
+
+
+def _judged(work: WorkUp) -> bool:
+    """Return whether there is anything at this wheel that a stop could save."""
+    return any(isinstance(unit, Coilover | Damper) for unit in work.station.units)
+
+
+def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, why: str) -> Finding:
+    """A hard end met first: within the wanted travel it is a fault, beyond it still wants a stop."""
+    inside = end.margin < 0
+    stops = {event.kind for event in (work.ledger.bump if way == "bump" else work.ledger.droop)} & STOPS
+    mark = "fault" if inside or stops else "warning"
+    words = f"In {way} {_end_words(end)} first, at {{at}}"
+    words += ", before any stop." if stops else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
+    return Finding(
+        code,
+        mark,
+        end.subject,
+        Sentence(words, {"at": travel(end.travel)}),
+        why,
+        Sentence(remedy),
+        end.travel,
+        end.travel,
+        None,
+        "travel",
+    )
+
+
+def _strap_pull(work: WorkUp, rules: Rules) -> list[Finding]:
+    """A strap must lie along the pull: at an angle it works through its bracket, and comes taut late."""
+    found = []
+    for unit in work.station.units:
+        if not isinstance(unit, Strap):
+            continue
+        event = work.ledger.first("droop", {"strap_taut"})
+        if event is None or not work.solved.path.reached.any():
+            continue
+        rows = work.solved.solver.at(work.solved.path, np.array([event.travel]))
+        angle = float(installed_angle_deg(work.solved, rows, unit.name)[0])
+        if not np.isfinite(angle):  # its ends do not move against one another
+            continue
+        mark = "good" if angle <= rules.strap_pull_deg else "warning"
+        words = f"The {spoken(unit.name)} pulls {{angle}} off the way its end moves when it comes taut."
+        found.append(
+            Finding(
+                "strap_pull",
+                mark,
+                unit.name,
+                Sentence(words, {"angle": Quantity(angle, "angle")}),
+                "Out of line it bends its tab, and a little stretch lets much droop through.",
+                None if mark == "good" else Sentence("Move its upper end to stand in line with the pull."),
+                event.travel,
+                angle,
+                rules.strap_pull_deg,
+                "angle",
+            )
+        )
+    return found

@@ -1,0 +1,180 @@
+"""Rod ends, eyes, shafts and threads: nothing may bind, pull apart or run out of thread."""
+
+from engine.findings.finding import Finding, Rules
+from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.workup import WorkUp
+
+
+def judge_joints(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Return what there is to say of every rated joint, eye, shaft and threaded rod."""
+    return [*_tilts(work, rules), *_shafts(work, rules), *_eyes(work, rules), *_threads(work, rules)]
+
+
+def _degrees(value: float) -> Quantity:
+    return Quantity(value, "angle")
+
+
+def _tilts(work: WorkUp, rules: Rules) -> list[Finding]:
+    found = []
+    for tilt in work.tilts:
+        spare = tilt.rated - tilt.worst
+        mark = "good" if spare >= rules.joint_spare_deg else "warning" if spare >= 0 else "fault"
+        values = {"worst": _degrees(tilt.worst), "rated": _degrees(tilt.rated), "at": travel(tilt.heave)}
+        found.append(
+            Finding(
+                "joint_tilt",
+                mark,
+                tilt.name,
+                Sentence(f"{_said(tilt.name)} leans {{worst}} at {{at}}; it is rated {{rated}}.", values),
+                "A bearing at the end of its tilt is a lever: it snaps the thread or opens its own race.",
+                None
+                if mark == "good"
+                else Sentence(
+                    "Fit one rated {wanted}, or turn its bolt so that it leans as far each way.",
+                    {"wanted": _degrees(tilt.worst + rules.joint_spare_deg)},
+                ),
+                tilt.heave,
+                tilt.worst,
+                tilt.rated - rules.joint_spare_deg,
+                "angle",
+            )
+        )
+    return found
+
+
+def _said(name: str) -> str:
+    words = spoken(name)
+    return words[0].upper() + words[1:]
+
+
+def _shafts(work: WorkUp, rules: Rules) -> list[Finding]:
+    found = []
+    for shaft in work.shafts:
+        worst = max(shaft.bends)
+        spare = shaft.rated - worst
+        mark = "good" if spare >= rules.joint_spare_deg else "warning" if spare >= 0 else "fault"
+        values = {"worst": _degrees(worst), "rated": _degrees(shaft.rated), "at": travel(shaft.worst_at[0])}
+        found.append(
+            Finding(
+                "shaft_angle",
+                mark,
+                shaft.name,
+                Sentence(
+                    f"{_said(shaft.name)} bends its joint {{worst}} at {{at}}; it is rated {{rated}}.", values
+                ),
+                "Past its angle a joint binds and breaks its cage, and the wheel with it.",
+                None
+                if mark == "good"
+                else Sentence(
+                    "Fit joints rated {wanted}, or limit the travel.",
+                    {"wanted": _degrees(worst + rules.joint_spare_deg)},
+                ),
+                shaft.worst_at[0],
+                worst,
+                shaft.rated - rules.joint_spare_deg,
+                "angle",
+            )
+        )
+        found += _plunge(shaft.name, shaft.shortest, shaft.least, shaft.shortest_at[0], short=True)
+        found += _plunge(shaft.name, shaft.longest, shaft.most, shaft.longest_at[0], short=False)
+    return found
+
+
+def _plunge(name: str, value: float, limit: float | None, at: float, short: bool) -> list[Finding]:
+    if limit is None:
+        return []
+    left = value - limit if short else limit - value
+    end = "bottoms" if short else "pulls out"
+    values = {"left": length(abs(left)), "at": travel(at), "value": length(value)}
+    words = f"{_said(name)} is {{value}} at {{at}}: "
+    words += f"{{left}} before it {end}." if left >= 0 else f"{{left}} past where it {end}."
+    return [
+        Finding(
+            "shaft_short" if short else "shaft_long",
+            "good" if left >= 0 else "fault",
+            name,
+            Sentence(words, values),
+            "A shaft that bottoms breaks the gearbox; one that pulls out leaves the car.",
+            None
+            if left >= 0
+            else Sentence(
+                f"Make the shaft {{more}} {'shorter' if short else 'longer'}, or move its inner joint.",
+                {"more": length(-left)},
+            ),
+            at,
+            value,
+            limit,
+            "length",
+        )
+    ]
+
+
+def _eyes(work: WorkUp, rules: Rules) -> list[Finding]:
+    good, allowed = rules.eye_square_deg
+    found = []
+    for eye in work.eyes:
+        off = eye.off_square
+        mark = "good" if off <= good else "warning" if off <= allowed else "fault"
+        words = f"The {spoken(eye.unit)} leans up to {{off}} out of square to its bolt at {spoken(eye.end)}."
+        found.append(
+            Finding(
+                "eye_square",
+                mark,
+                f"{eye.unit} | {eye.end}",
+                Sentence(words, {"off": _degrees(off)}),
+                "Side load on the rod wears the bush and makes the damper stick.",
+                None
+                if mark == "good"
+                else Sentence(
+                    "Turn the tab by {off} so that its bolt stands square to the plane in which the damper swings.",
+                    {"off": _degrees(off)},
+                ),
+                None,
+                off,
+                good,
+                "angle",
+            )
+        )
+    return found
+
+
+def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
+    found = []
+    for name, rod in work.station.rods.items():
+        turns = rod.engagement / rod.thread
+        good, least = rules.thread_good_d * rod.thread, rules.thread_warn_d * rod.thread
+        mark = (
+            "good" if turns >= rules.thread_good_d else "warning" if turns >= rules.thread_warn_d else "fault"
+        )
+        words = f"The {spoken(name)} holds {{held}} of thread at each end; {{good}} is wanted."
+        found.append(
+            Finding(
+                "thread_engagement",
+                mark,
+                name,
+                Sentence(words, {"held": length(rod.engagement), "good": length(good)}),
+                "Too little thread strips, and it strips in the middle of a bend.",
+                None
+                if mark == "good"
+                else Sentence(
+                    "Screw each end in {more} further, or make the tube longer.",
+                    {"more": length(good - rod.engagement)},
+                ),
+                None,
+                rod.engagement,
+                good if turns >= rules.thread_warn_d else least,
+                "length",
+            )
+        )
+        if rod.hands[0] == rod.hands[1]:
+            found.append(
+                Finding(
+                    "same_hand_threads",
+                    "warning",
+                    name,
+                    Sentence(f"Both ends of the {spoken(name)} have {rod.hands[0]}-hand thread."),
+                    "Turning the rod then changes nothing: it only walks along. It must come off to be set.",
+                    Sentence("Make one end left-hand and the other right-hand."),
+                )
+            )
+    return found

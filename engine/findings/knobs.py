@@ -1,0 +1,476 @@
+"""What can be turned at the bench to clear a finding: one number each, applied to the station's own values.
+
+Knob    a change of one size x (mm, degrees, bar, N/mm); x is 0 as it stands, and its sign may matter.
+Direct  a change that is worked out in one go, with nothing to search.
+"""
+
+import copy
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from engine.findings.finding import Finding
+from engine.sentences import Quantity, Sentence, length, spoken
+from engine.station import SolvedStation
+
+MIRROR_MM = 25.0  # two units of an axle that stand this nearly opposite are a pair
+
+Values = dict[str, Any]
+Path = tuple[str | int, ...]
+Say = Callable[[float], Sentence]
+
+
+@dataclass(frozen=True)
+class Knob:
+    """One number to turn.
+
+    turn   : values and x to new values; must not change what it is given
+    say    : x to the sentence that tells it
+    step   : a first small x; `most` the largest that makes sense; `fine` what it is rounded to
+    ways   : which signs of x may be tried
+    """
+
+    turn: Callable[[Values, float], Values]
+    say: Say
+    step: float
+    most: float
+    fine: float
+    ways: tuple[int, ...] = (1, -1)
+
+
+def knobs_for(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    """Return the knobs that may clear a finding, the one a fabricator would reach for first."""
+    maker = MAKERS.get(finding.code)
+    return maker(finding, values, solved) if maker else []
+
+
+def unit_number(values: Values, name: str | None) -> int | None:
+    """Return which of the units has a name."""
+    return next((k for k, unit in enumerate(values.get("units", [])) if unit["name"] == name), None)
+
+
+def both_sides(values: Values, number: int) -> list[int]:
+    """Return a unit's number, and that of its mirror image on an axle."""
+    unit = values["units"][number]
+
+    def places(of: Values) -> list[list[float]]:
+        return [values["points"][end] for end in of["ends"]]
+
+    numbers = [number]
+    for other, its in enumerate(values["units"]):
+        if values["kind"] == "axle" and other != number and its["kind"] == unit["kind"]:
+            apart = np.array(places(its), dtype=float) * [1, -1, 1] - np.array(places(unit), dtype=float)
+            if float(np.abs(apart).max()) < MIRROR_MM:
+                numbers.append(other)
+    return numbers
+
+
+def with_value(values: Values, path: Path, value: Any) -> Values:
+    """Return a copy of the values with one of them changed."""
+    changed = copy.deepcopy(values)
+    place: Any = changed
+    for part in path[:-1]:
+        place = place.setdefault(part, {}) if isinstance(place, dict) else place[part]
+    place[path[-1]] = value
+    return changed
+
+
+def _get(values: Values, path: Path, default: float = 0.0) -> float:
+    place: Any = values
+    for part in path:
+        if isinstance(place, dict) and part not in place:
+            return default
+        place = place[part]
+    return float(place)
+
+
+def _add(path: Path) -> Callable[[Values, float], Values]:
+    return lambda values, x: with_value(values, path, round(_get(values, path) + x, 6))
+
+
+def _either(more: str, less: str) -> Say:
+    """Return a sentence by the sign of x, with {by} its size in mm."""
+    return lambda x: Sentence(more if x > 0 else less, {"by": length(abs(x))})
+
+
+def _number(path: Path, more: str, less: str, most: float, ways: tuple[int, ...] = (1, -1)) -> Knob:
+    return Knob(_add(path), _either(more, less), 1.0, most, 0.1, ways)
+
+
+def _unit_number(
+    values: Values,
+    number: int,
+    keys: Path,
+    words: tuple[str, str],
+    most: float,
+    ways: tuple[int, ...] = (1, -1),
+) -> Knob:
+    """A number of a unit, and of its mirror image on an axle."""
+    numbers = both_sides(values, number)
+    more, less = (w[:-1] + ", on both sides." if len(numbers) > 1 else w for w in words)
+
+    def turn(values: Values, x: float) -> Values:
+        for k in numbers:
+            values = _add(("units", k, *keys))(values, x)
+        return values
+
+    return Knob(turn, _either(more, less), 1.0, most, 0.1, ways)
+
+
+# -- straps and stops ---------------------------------------------------------------------------
+
+
+def _strap(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    number = _named_or_first(values, finding.subject, "strap")
+    if number is None:
+        return []
+    name = spoken(values["units"][number]["name"])
+    words = (f"Lengthen the {name} by {{by}}.", f"Shorten the {name} by {{by}}.")
+    return [_unit_number(values, number, ("length",), words, 0.5 * _get(values, ("units", number, "length")))]
+
+
+def _bump_stop(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    number = _named_or_first(values, finding.subject, "bump_stop")
+    if number is None:
+        return []
+    name = spoken(values["units"][number]["name"])
+    words = (f"Pack the {name} out by {{by}}.", f"Take {{by}} out of the {name}.")
+    return [_unit_number(values, number, ("contact",), words, 80.0)]
+
+
+def _named_or_first(values: Values, name: str | None, kind: str) -> int | None:
+    found = [k for k, unit in enumerate(values["units"]) if unit["kind"] == kind]
+    named = unit_number(values, name)
+    return named if named in found else found[0] if found else None
+
+
+# -- dampers and coils --------------------------------------------------------------------------
+
+
+def _move_eye(values: Values, number: int) -> list[Knob]:
+    """The chassis end of a unit moved along its own line, with what shares that mount."""
+    aways: dict[str, Any] = {}
+    for k in both_sides(values, number):
+        unit = values["units"][k]
+        fixed = [end for end in unit["ends"] if end in values["chassis"]]
+        if len(fixed) != 1 or any(fixed[0] in members for members in values["bodies"].values()):
+            return []
+        far = next(end for end in unit["ends"] if end != fixed[0])
+        away = np.array(values["points"][fixed[0]], dtype=float) - np.array(
+            values["points"][far], dtype=float
+        )
+        aways[fixed[0]] = away / np.linalg.norm(away)
+
+    def turn(values: Values, x: float) -> Values:
+        for point, away in aways.items():
+            place = np.array(values["points"][point], dtype=float) + away * x
+            values = with_value(values, ("points", point), [round(float(c), 4) for c in place])
+        return values
+
+    name = " and ".join(spoken(point) for point in aways)
+    say = _either(
+        f"Move {name} {{by}} along the line, away from the other eye.",
+        f"Move {name} {{by}} along the line, toward the other eye.",
+    )
+    return [Knob(turn, say, 2.0, 120.0, 0.5)]
+
+
+def _damper_end(end: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
+    def make(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+        number = unit_number(values, finding.subject)
+        if number is None:
+            return []
+        name = spoken(values["units"][number]["name"])
+        words = {
+            "extended": f"Fit a damper {{by}} longer when extended as {name}.",
+            "compressed": f"Fit a damper that closes {{by}} further as {name}.",
+        }[end]
+        way = 1 if end == "extended" else -1
+        other = _unit_number(values, number, (end,), (words, words), 200.0, (way,))
+        return [*_move_eye(values, number), other]
+
+    return make
+
+
+def _preload(values: Values, name: str | None) -> list[Knob]:
+    number = unit_number(values, name)
+    if number is None:
+        coils = [k for k, unit in enumerate(values["units"]) if unit["kind"] == "coilover"]
+        number = coils[0] if coils else None
+    if number is None or values["units"][number]["kind"] != "coilover":
+        return []
+    name = spoken(values["units"][number]["name"])
+    more, less = f"Add {{by}} of preload on the {name}.", f"Take {{by}} of preload out of the {name}."
+    return [_unit_number(values, number, ("preload",), (more, less), 80.0)]
+
+
+def _coil_solid(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    number = unit_number(values, finding.subject)
+    if number is None:
+        return []
+    springs = values["units"][number]["springs"]
+    words = "Fit a spring of the same rate that closes {by} further."
+    most = max(springs[0]["solid_length"] - 1.0, 1.0)
+    closer = _unit_number(values, number, ("springs", 0, "solid_length"), (words, words), most, (-1,))
+    return [*_preload(values, finding.subject), closer]
+
+
+def _coil_loose(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    number = unit_number(values, finding.subject)
+    if number is not None and values["units"][number]["kind"] == "spring":
+        words = "Fit a spring {by} longer."
+        return [_unit_number(values, number, ("springs", 0, "free_length"), (words, words), 150.0, (1,))]
+    return _preload(values, finding.subject)
+
+
+def _standing(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    """What makes it stand elsewhere: preload, pressure, or another spring."""
+    return [*_preload(values, None), *_pressure(values), *_rate(values, solved, hold=False)]
+
+
+def _pressure(values: Values) -> list[Knob]:
+    bags = [k for k, unit in enumerate(values["units"]) if unit["kind"] == "air_spring"]
+    if not bags:
+        return []
+    before = values["units"][bags[0]]["pressure"]
+
+    def turn(values: Values, x: float) -> Values:
+        for k in bags:
+            values = with_value(values, ("units", k, "pressure"), round(max(before + x, 0.0), 4))
+        return values
+
+    def say(x: float) -> Sentence:
+        both = {"new": Quantity(before + x, "pressure"), "old": Quantity(before, "pressure")}
+        return Sentence("Set {new} instead of {old}.", both)
+
+    return [Knob(turn, say, 0.1, 8.0, 0.05)]
+
+
+def _rate(values: Values, solved: SolvedStation, hold: bool = True) -> list[Knob]:
+    """Another spring on every coil unit; with `hold` the preload is reset so that it stands where it stood."""
+    coils = [
+        k
+        for k, unit in enumerate(values["units"])
+        if unit["kind"] in ("coilover", "spring") and "rate" in unit["springs"][0]
+    ]
+    if not coils:
+        return []
+    first = values["units"][coils[0]]
+    before = float(first["springs"][0]["rate"])
+
+    def turn(values: Values, x: float) -> Values:
+        share = (before + x) / before
+        for k in coils:
+            unit = values["units"][k]
+            for n, spring in enumerate(unit["springs"]):
+                if "rate" in spring:
+                    values = with_value(
+                        values, ("units", k, "springs", n, "rate"), round(spring["rate"] * share, 6)
+                    )
+            if hold and unit["kind"] == "coilover" and solved.at_ride is not None:
+                law = next(law for law in solved.laws if law.name == unit["name"])
+                squeeze = law.free_reference - float(solved.at_ride.units[unit["name"]].length[0])
+                reset = unit.get("preload", 0.0) + squeeze / share - squeeze
+                values = with_value(values, ("units", k, "preload"), round(reset, 4))
+        return values
+
+    def say(x: float) -> Sentence:
+        words = "Fit a spring of {new} instead of {old}"
+        words += ", preload reset to stand where it stands." if hold else "."
+        return Sentence(words, {"new": Quantity(before + x, "rate"), "old": Quantity(before, "rate")})
+
+    return [Knob(turn, say, 0.02 * before, 2.0 * before, 0.1)]
+
+
+# -- linkages ------------------------------------------------------------------------------------
+
+
+def _rod(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    rod = finding.subject
+    if rod is None or rod not in values["bodies"] or len(values["bodies"][rod]) != 2:
+        return []
+    one, other = (np.array(values["points"][p], dtype=float) for p in values["bodies"][rod])
+    now = float(values.get("links", {}).get(rod, {}).get("length") or np.linalg.norm(one - other))
+
+    def turn(values: Values, x: float) -> Values:
+        return with_value(values, ("links", rod, "length"), round(now + x, 4))
+
+    name = spoken(rod)
+    say = _either(f"Make the {name} {{by}} longer.", f"Make the {name} {{by}} shorter.")
+    return [Knob(turn, say, 1.0, 30.0, 0.1), *_pivot(finding, values, solved)]
+
+
+def _pivot(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    """The rocker's pivot raised or lowered, all of its chassis points together."""
+    rod = values["bodies"].get(finding.subject or "", [])
+    rocker = next(
+        (
+            body
+            for body, members in values["bodies"].items()
+            if len(members) > 2
+            and set(members) & set(rod)
+            and len(set(members) & set(values["chassis"])) >= 2
+            and not {wheel["centre"] for wheel in values["wheels"]} & set(members)
+        ),
+        None,
+    )
+    if rocker is None:
+        return []
+    pivots = [point for point in values["bodies"][rocker] if point in values["chassis"]]
+
+    def turn(values: Values, x: float) -> Values:
+        for point in pivots:
+            place = values["points"][point]
+            values = with_value(values, ("points", point), [place[0], place[1], round(place[2] + x, 4)])
+        return values
+
+    name = spoken(rocker)
+    return [
+        Knob(
+            turn,
+            _either(f"Raise the {name}'s pivot {{by}}.", f"Lower the {name}'s pivot {{by}}."),
+            1.0,
+            60.0,
+            0.5,
+        )
+    ]
+
+
+def _less_travel(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    way = "bump" if (finding.travel_mm or 0.0) > 0 else "droop"
+    path = ("travel", way)
+    words = f"Want {{by}} less {way}."
+    return [_number(path, words, words, _get(values, path), (-1,))]
+
+
+# -- room ----------------------------------------------------------------------------------------
+
+
+def _shift_envelope(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    names = (finding.subject or "").split(" | ")
+    knobs = []
+    for number, envelope in enumerate(values.get("envelopes", [])):
+        if envelope["name"] not in names or envelope.get("on", "chassis") != "chassis":
+            continue
+        way = finding.push if envelope["name"] == names[0] else tuple(-c for c in finding.push or (0, 0, 0))
+        if way is None or not any(way):
+            continue
+        axis = int(np.abs(way).argmax())
+        sign = math.copysign(1.0, way[axis])
+        knobs.append(_shift(number, envelope["name"], axis, sign))
+    return knobs
+
+
+def _shift(number: int, name: str, axis: int, sign: float) -> Knob:
+    words = f"Move {name} {{by}} {_way_said(axis, sign)}."
+
+    def turn(values: Values, x: float) -> Values:
+        def moved(place: Any) -> list[float]:
+            at = list(values["points"][place]) if isinstance(place, str) else list(place)
+            at[axis] = round(at[axis] + sign * x, 4)
+            return at
+
+        for key in ("centre", "at", "along", "outline"):
+            given = values["envelopes"][number].get(key)
+            if given is not None:
+                many = key in ("along", "outline")
+                new = [moved(place) for place in given] if many else moved(given)
+                values = with_value(values, ("envelopes", number, key), new)
+        return values
+
+    return Knob(turn, _either(words, words), 2.0, 150.0, 0.5, (1,))
+
+
+def _way_said(axis: int, sign: float) -> str:
+    return [("rearward", "forward"), ("to the right", "to the left"), ("down", "up")][axis][sign > 0]
+
+
+# -- joints --------------------------------------------------------------------------------------
+
+
+def _rated(kind: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
+    def make(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+        for number, part in enumerate(values.get(kind, [])):
+            if part["name"] == finding.subject:
+                return [
+                    Knob(
+                        _add((kind, number, "rated")), _say_rated(float(part["rated"])), 1.0, 60.0, 0.5, (1,)
+                    )
+                ]
+        return []
+
+    return make
+
+
+def _say_rated(before: float) -> Say:
+    return lambda x: Sentence("Fit one rated {new}.", {"new": Quantity(before + x, "angle")})
+
+
+def _plunge(key: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
+    def make(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+        for number, part in enumerate(values.get("shafts", [])):
+            if part["name"] == finding.subject and "length" in part:
+                words = "Fit a joint with {by} more plunge " + ("inward." if key == "least" else "outward.")
+                way = -1 if key == "least" else 1
+                return [_number(("shafts", number, "length", key), words, words, 100.0, (way,))]
+        return []
+
+    return make
+
+
+def _thread(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    words = f"Screw each end of the {spoken(finding.subject or '')} in {{by}} further."
+    return [_number(("rods", finding.subject or "", "engagement"), words, words, 60.0, (1,))]
+
+
+def _cup(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    number = unit_number(values, finding.subject)
+    return [] if number is None else _move_eye(values, number)
+
+
+def _split(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    return [*_preload(values, finding.subject), *_pressure(values)]
+
+
+def _frequency(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+    return _rate(values, solved)
+
+
+MAKERS: dict[str, Callable[[Finding, Values, SolvedStation], list[Knob]]] = {
+    "strap_before_damper": _strap,
+    "strap_never_taut": _strap,
+    "first_in_droop": _strap,
+    "bump_stop_before_damper": _bump_stop,
+    "bump_stop_never_touched": _bump_stop,
+    "first_in_bump": _bump_stop,
+    "bump_stop_at_ride": _standing,
+    "no_equilibrium": _standing,
+    "damper_extended": _damper_end("extended"),
+    "damper_extended_left": _damper_end("extended"),
+    "damper_compressed": _damper_end("compressed"),
+    "damper_compressed_left": _damper_end("compressed"),
+    "coil_solid": _coil_solid,
+    "coil_left": _coil_solid,
+    "coil_loose": _coil_loose,
+    "coil_seat": _coil_loose,
+    "ride_frequency": _frequency,
+    "stroke_split": _split,
+    "rod_square_at_ride": _rod,
+    "rod_near_centre": _pivot,
+    "linkage_reach": _less_travel,
+    "tyre_to_structure": _shift_envelope,
+    "tyre_to_spring": _shift_envelope,
+    "parts_to_one_another": _shift_envelope,
+    "bag_to_anything": _shift_envelope,
+    "bag_min_height": _cup,
+    "bag_max_height": _cup,
+    "bag_filling": lambda finding, values, solved: _pressure(values),
+    "joint_tilt": _rated("joints"),
+    "shaft_angle": _rated("shafts"),
+    "shaft_short": _plunge("least"),
+    "shaft_long": _plunge("most"),
+    "thread_engagement": _thread,
+}

@@ -1,0 +1,188 @@
+"""Dampers and coils over the travel: nothing may bottom, top out, go solid or come loose."""
+
+import numpy as np
+
+from engine.document.schema import Coilover, Damper
+from engine.findings.finding import Finding, Rules
+from engine.forces.units import damper_ends_mm
+from engine.limits.search import Limit
+from engine.sentences import Sentence, length, spoken, travel
+from engine.station import SolvedStation
+
+
+def judge_dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
+    """Return what there is to say of each damper at both ends of the travel."""
+    found = []
+    for unit in solved.station.units:
+        if not isinstance(unit, Coilover | Damper):
+            continue
+        lengths = solved.sweep.units[unit.name].length[solved.reached]
+        if not len(lengths):
+            continue
+        name = spoken(unit.name)
+        shortest, longest = float(lengths.min()), float(lengths.max())
+        extended, compressed = damper_ends_mm(unit)
+        for end, kind, left, word in (
+            ("droop", "damper_extended", extended - longest, "tops out"),
+            ("bump", "damper_compressed", shortest - compressed, "bottoms"),
+        ):
+            found.append(_damper_end(solved, rules, unit.name, name, end, kind, left, word))
+    return found
+
+
+def _damper_end(
+    solved: SolvedStation, rules: Rules, unit: str, name: str, end: str, kind: str, left: float, word: str
+) -> Finding:
+    limit = next((x for x in solved.limits if x.kind == kind and x.unit == unit), None)
+    wanted = solved.station.travel
+    goal = wanted.bump if end == "bump" else -wanted.droop
+    if left < 0:
+        at = goal if limit is None else limit.travel
+        return Finding(
+            kind,
+            "fault",
+            unit,
+            Sentence(
+                f"The {name} {word} at {{at}}, before full {end} at {{goal}}.",
+                {"at": travel(at), "goal": travel(goal)},
+            ),
+            "The damper would be the stop: every knock goes through its rod and its bracket.",
+            Sentence(
+                f"It is {{short}} short of stroke at this end: move an eye by that much along its line, "
+                f"fit one that is longer {'extended' if end == 'droop' else 'in stroke'}, or stop the wheel earlier.",
+                {"short": length(-left)},
+            ),
+            at,
+            left,
+            rules.damper_left_mm,
+            "length",
+        )
+    mark = "good" if left >= rules.damper_left_mm else "warning"
+    return Finding(
+        f"{kind}_left",
+        mark,
+        unit,
+        Sentence(f"The {name} has {{left}} left at full {end}.", {"left": length(left)}),
+        "A few millimetres must stay free for squash, stretch and what the tape got wrong.",
+        None
+        if mark == "good"
+        else Sentence("Find {more} more.", {"more": length(rules.damper_left_mm - left)}),
+        goal,
+        left,
+        rules.damper_left_mm,
+        "length",
+    )
+
+
+def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
+    """Return what there is to say of each coil: solid in bump, loose in droop."""
+    found = []
+    wanted = solved.station.travel
+    for law in solved.laws:
+        if law.stack is None:
+            continue
+        lengths = solved.sweep.units[law.name].length[solved.reached]
+        if not len(lengths):
+            continue
+        name = spoken(law.name) if law.kind == "spring" else f"spring of the {spoken(law.name)}"
+        part = next(unit for unit in solved.station.units if unit.name == law.name)
+        if isinstance(part, Coilover):
+            # Past the damper's own ends the coil cannot follow; the damper's finding says so.
+            extended, compressed = damper_ends_mm(part)
+            lengths = np.clip(lengths, compressed, extended)
+        squeeze = law.free_reference - lengths
+        left = law.stack.solid_compression - float(squeeze.max())
+        good = max(rules.coil_left_share * law.stack.solid_compression, rules.coil_left_mm)
+        limit = next((x for x in solved.limits if x.kind == "coil_solid" and x.unit == law.name), None)
+        found.append(_coil_solid(name, law.name, left, good, rules, limit, wanted.bump))
+        found += _coil_loose(solved, name, law.name, float(squeeze.min()), rules)
+    return found
+
+
+def _coil_solid(
+    name: str, unit: str, left: float, good: float, rules: Rules, limit: Limit | None, bump: float
+) -> Finding:
+    why = "A coil that goes solid is a steel bar: the next load goes into the bracket."
+    if left < 0:
+        at = bump if limit is None else limit.travel
+        return Finding(
+            "coil_solid",
+            "fault",
+            unit,
+            Sentence(
+                f"The {name} is solid at {{at}}, before full bump at {{bump}}.",
+                {"at": travel(at), "bump": travel(bump)},
+            ),
+            why,
+            Sentence(
+                "Fit a spring with {more} more travel, or take preload out.",
+                {"more": length(rules.coil_left_mm - left)},
+            ),
+            at,
+            left,
+            good,
+            "length",
+        )
+    mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
+    words = f"The {name} has {{left}} before it is solid at full bump" + (
+        "." if mark == "good" else "; {good} is wanted."
+    )
+    return Finding(
+        "coil_left",
+        mark,
+        unit,
+        Sentence(words, {"left": length(left), "good": length(good)}),
+        why,
+        None
+        if mark == "good"
+        else Sentence("Fit a spring with {more} more travel.", {"more": length(good - left)}),
+        bump,
+        left,
+        good,
+        "length",
+    )
+
+
+def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules: Rules) -> list[Finding]:
+    """Judge the seat at full droop, or where the damper tops out if that comes first."""
+    limit = next((x for x in solved.limits if x.kind == "coil_loose" and x.unit == unit), None)
+    droop = -solved.station.travel.droop
+    why = "A loose coil jumps out of its seat, and comes back across it."
+    if seat < 0:
+        at = droop if limit is None else limit.travel
+        return [
+            Finding(
+                "coil_loose",
+                "fault",
+                unit,
+                Sentence(
+                    f"The {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
+                    {"at": travel(at), "gap": length(-seat)},
+                ),
+                why,
+                Sentence(
+                    "Add {more} of preload, or a helper spring that closes up.",
+                    {"more": length(rules.loose_preload_mm - seat)},
+                ),
+                at,
+                seat,
+                rules.loose_preload_mm,
+                "length",
+            )
+        ]
+    if seat >= rules.loose_preload_mm:
+        return []
+    return [
+        Finding(
+            "coil_seat",
+            "warning",
+            unit,
+            Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
+            why,
+            Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
+            droop,
+            seat,
+            rules.loose_preload_mm,
+            "length",
+        )
+    ]

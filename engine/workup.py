@@ -1,0 +1,138 @@
+"""A solved station and everything that can be asked of it; each answer is worked out when it is first asked for."""
+
+from functools import cached_property
+
+import numpy as np
+
+from engine.document.schema import AirSpring, Coilover, SpringUnit
+from engine.forces.stack import Crossover, crossovers
+from engine.limits.clearance import Clearance, clearances
+from engine.limits.joints import EyeSide, ShaftUse, Tilt, eyes_square, joint_tilts, shaft_uses
+from engine.limits.ledger import Ledger, ledger_of
+from engine.limits.solids import solids_of
+from engine.linkage.forced import Forced, forced_articulation
+from engine.linkage.grid import Grid, articulation_mm, grid_of
+from engine.linkage.solver import Solution
+from engine.linkage.vectors import Array
+from engine.loads.joints import Loads, Peak, loads_at, peak_loads
+from engine.ride.angles import RockerTurn, rocker_turns
+from engine.ride.bags import BagState, bag_states
+from engine.ride.installed import DamperUse, damper_uses
+from engine.ride.plates import PlateTilt, plate_tilts
+from engine.ride.roll import Roll, roll_of
+from engine.station import SolvedStation, picked_solution
+
+GRID_STEPS = 41
+GRID_CROSSINGS = 5
+
+
+class WorkUp:
+    """One solved station's answers."""
+
+    def __init__(self, solved: SolvedStation) -> None:
+        self.solved = solved
+        self.station = solved.station
+        self.linkage = solved.linkage
+
+    @cached_property
+    def grid(self) -> Grid:
+        """Return positions through heave and articulation."""
+        return grid_of(self.linkage, GRID_STEPS, GRID_CROSSINGS)
+
+    @cached_property
+    def dampers(self) -> tuple[DamperUse, ...]:
+        """Return how each damper is used."""
+        return damper_uses(self.solved)
+
+    @cached_property
+    def rockers(self) -> tuple[RockerTurn, ...]:
+        """Return how each rocker turns about ride height."""
+        ride = 0.0 if self.solved.ride is None else self.solved.ride.travel
+        travels, rows = self.reached_rows
+        return rocker_turns(self.linkage, travels, rows, ride) if len(travels) else ()
+
+    @cached_property
+    def reached_rows(self) -> tuple[Array, Solution]:
+        """Return the sweep's reached travels, and the solution at them."""
+        reached = np.flatnonzero(self.solved.reached)
+        return self.solved.sweep.travels[reached], picked_solution(self.solved.sweep.solution, reached)
+
+    @cached_property
+    def roll(self) -> Roll | None:
+        """Return the station's part in roll."""
+        return roll_of(self.solved)
+
+    @cached_property
+    def tilts(self) -> tuple[Tilt, ...]:
+        """Return the worst tilt of every rated bearing."""
+        eyes = [eye for unit in self.station.units for eye in getattr(unit, "eyes", []) if eye.rated]
+        if not (self.station.joints or eyes) or not self.grid.place.shape[2]:
+            return ()
+        return joint_tilts(self.linkage, self.grid)
+
+    @cached_property
+    def shafts(self) -> tuple[ShaftUse, ...]:
+        """Return how each shaft bends and plunges."""
+        if not self.station.shafts or not self.grid.place.shape[2]:
+            return ()
+        return shaft_uses(self.linkage, self.grid)
+
+    @cached_property
+    def eyes(self) -> tuple[EyeSide, ...]:
+        """Return how far each damper leans out of square to its bolts."""
+        if not any(getattr(unit, "eyes", []) for unit in self.station.units) or not self.grid.place.shape[2]:
+            return ()
+        return eyes_square(self.linkage, self.grid)
+
+    @cached_property
+    def clearances(self) -> tuple[Clearance, ...]:
+        """Return the nearest approach of every pair of solids."""
+        return clearances(self.linkage, self.grid) if len(solids_of(self.station)) > 1 else ()
+
+    @cached_property
+    def ledger(self) -> Ledger:
+        """Return every event each way in order."""
+        binding = bool(self.station.joints or self.station.shafts)
+        return ledger_of(self.solved, self.grid if binding else None)
+
+    @cached_property
+    def loads(self) -> Loads | None:
+        """Return the forces at ride height."""
+        return None if self.solved.at_ride is None else loads_at(self.solved, self.solved.at_ride)
+
+    def peak(self, multiple: float) -> Peak | None:
+        """Return the worst forces at a multiple of the static wheel load."""
+        return peak_loads(self.solved, multiple)
+
+    @cached_property
+    def crossovers(self) -> dict[str, tuple[Crossover, ...]]:
+        """Return where springs of each stack of several lock."""
+        return {
+            unit.name: crossovers(list(unit.springs))
+            for unit in self.station.units
+            if isinstance(unit, Coilover | SpringUnit) and len(unit.springs) > 1
+        }
+
+    @cached_property
+    def bags(self) -> tuple[BagState, ...]:
+        """Return heights and pressures of every bag in the states that matter."""
+        if not any(isinstance(unit, AirSpring) for unit in self.station.units):
+            return ()
+        return bag_states(self.solved)
+
+    @cached_property
+    def plates(self) -> tuple[PlateTilt, ...]:
+        """Return how far each bag's plates are from parallel."""
+        if (
+            not any(getattr(unit, "plates", None) for unit in self.station.units)
+            or not self.grid.place.shape[2]
+        ):
+            return ()
+        return plate_tilts(self.solved, self.grid)
+
+    @cached_property
+    def forced(self) -> Forced | None:
+        """Return what an axle's bushings give when it must articulate on too many links."""
+        if not self.linkage.assembly.over_constrained:
+            return None
+        return forced_articulation(self.linkage, articulation_mm(self.linkage))
