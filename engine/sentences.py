@@ -2,7 +2,7 @@
 
 Quantity   a value with what it measures: length and travel in mm (travel carries its sign), force N,
            rate N/mm, angle degrees, mass kg, frequency Hz, pressure bar gauge,
-           ratio and share bare.
+           roll_stiffness N·m per degree, ratio and share bare.
 Sentence   words with {places} for quantities.
 """
 
@@ -19,6 +19,7 @@ PLAIN = {
     "ratio": "{:.3f}",
     "share": "{:.0%}",
     "pressure": "{:.2f} bar",
+    "roll_stiffness": "{:.0f} N·m/°",
 }
 
 

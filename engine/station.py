@@ -1,5 +1,6 @@
 """One station solved: swept over its travel, set on its weight, searched for what ends it."""
 
+import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -79,9 +80,9 @@ class SolvedStation:
 class StationSolver:
     """A station's linkage and units, to be asked for rows at any travel."""
 
-    def __init__(self, station: Station, path: str = "") -> None:
+    def __init__(self, station: Station, path: str = "", linkage: Linkage | None = None) -> None:
         self.station = station
-        self.linkage = Linkage(station, path)
+        self.linkage = Linkage(station, path) if linkage is None else linkage
         self.laws = [law_of(unit) for unit in station.units]
         self.tanks = [SharedAir(tuple(tank.bags), tank.volume) for tank in station.tanks]
         self.wheels = len(station.wheels)
@@ -112,18 +113,21 @@ class StationSolver:
         """Return exact rows at travels between those of a path."""
         return self.rows(travels, self.linkage.at(path, travels))
 
-    def solve(self, steps: int = 41) -> SolvedStation:
+    def solve(self, steps: int = 41, search_rows: int = SEARCH_ROWS) -> SolvedStation:
         """Sweep, set on its weight and search; raise LinkageRefused or LinkageDidNotClose."""
         self.laws = [law_of(unit) for unit in self.station.units]
         self.filled_at_ride = True
         travel = self.station.travel
         wanted = np.linspace(-travel.droop, travel.bump, steps)
-        wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, SEARCH_ROWS)
-        wanted_at = travel.at or 0.0
+        wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, search_rows)
         places = np.unique(np.concatenate([wanted, wider, [0.0]]))
-        path = self.linkage.follow(places)
-        search = self.rows(places, path.solution)
-        pick = np.searchsorted(places, wanted)
+        return self._along(self.linkage.follow(places), wanted)
+
+    def _along(self, path: Path, wanted: Array) -> SolvedStation:
+        """Solve along a path that is known already; `wanted` are the sweep's travels, all on the path."""
+        wanted_at = self.station.travel.at or 0.0
+        search = self.rows(path.travels, path.solution)
+        pick = np.searchsorted(path.travels, wanted)
         mismatch, body = self.linkage.mismatch_mm(path)
         self._refuse_fighting(mismatch, body)
         search = self._with_valves_shut(path, search)
@@ -211,9 +215,25 @@ class StationSolver:
             )
 
 
-def solve_station(station: Station, path: str = "", steps: int = 41) -> SolvedStation:
-    """Return a station solved at `steps` positions from full droop to full bump."""
-    return StationSolver(station, path).solve(steps)
+def solve_station(
+    station: Station, path: str = "", steps: int = 41, search_rows: int = SEARCH_ROWS
+) -> SolvedStation:
+    """Return a station solved at `steps` positions from full droop to full bump, searched at more beyond."""
+    return StationSolver(station, path).solve(steps, search_rows)
+
+
+def solve_again(solved: SolvedStation, station: Station) -> SolvedStation:
+    """Return a changed station solved, its linkage taken over where nothing in the change moves it."""
+    before = solved.station
+    still = all(
+        getattr(station, key) == getattr(before, key)
+        for key in ("kind", "points", "chassis", "bodies", "links", "wheels", "travel", "sliders")
+    )
+    if not still:
+        return solve_station(station, solved.linkage.path, len(solved.sweep.travels))
+    linkage = copy.copy(solved.linkage)
+    linkage.station = station
+    return StationSolver(station, linkage.path, linkage)._along(solved.path, solved.sweep.travels)
 
 
 def picked_solution(solution: Solution, pick: np.ndarray) -> Solution:

@@ -16,10 +16,9 @@ from engine.findings.judge import judge
 from engine.findings.knobs import Knob, Values, both_sides, knobs_for, unit_number, with_value
 from engine.linkage.pose import host_of, pose_of
 from engine.sentences import Quantity, Sentence, spoken
-from engine.station import SolvedStation, solve_station
+from engine.station import SolvedStation, solve_again
 from engine.workup import WorkUp
 
-STEPS = 41
 TRIES = 14
 SWING_SHARE = 0.01  # a swing of about half a degree tells no plane
 FAMILIES = (
@@ -52,7 +51,7 @@ def remedy_for(
     values = station.model_dump(mode="json", exclude_unset=True)
     number = unit_number(values, finding.subject)
     pair = set() if number is None else {values["units"][k]["name"] for k in both_sides(values, number)}
-    bench = _Bench(findings, finding, rules, pair | {finding.subject})
+    bench = _Bench(solved, findings, finding, rules, pair | {finding.subject})
     direct = _direct(finding, values, solved)
     if direct is not None and bench.cleared(direct.values):
         return direct
@@ -67,8 +66,14 @@ class _Bench:
     """Tries changes on a station until a finding is gone."""
 
     def __init__(
-        self, findings: tuple[Finding, ...], finding: Finding, rules: Rules, subjects: set[str | None]
+        self,
+        solved: SolvedStation,
+        findings: tuple[Finding, ...],
+        finding: Finding,
+        rules: Rules,
+        subjects: set[str | None],
     ) -> None:
+        self.solved = solved
         self.subjects = subjects
         self.finding, self.rules = finding, rules
         self.codes = next((family for family in FAMILIES if finding.code in family), {finding.code})
@@ -78,7 +83,7 @@ class _Bench:
     def judged(self, values: Values) -> tuple[Finding, ...] | None:
         """Return the findings with a change made, or None where it cannot be put together."""
         try:
-            solved = solve_station(Station.model_validate(values), steps=STEPS)
+            solved = solve_again(self.solved, Station.model_validate(values))
             return judge(solved, self.rules, WorkUp(solved), rooms=self.rooms)
         except (EngineError, ValueError, np.linalg.LinAlgError):
             return None

@@ -42,6 +42,21 @@ class Clearance:
     push: tuple[float, float, float]
 
 
+def distances_at(linkage: Linkage, clearance: Clearance, place: Array, drawn_places: Array) -> Array:
+    """Return the distance of a clearance's two solids at places of their own, (rows,) mm.
+
+    place, drawn_places : (3, n, rows) mm; each row is another geometry
+    """
+    solids = [s for s in solids_of(linkage.station) if s.name in (clearance.one, clearance.other)]
+    at = placed_all(linkage, solids, place, drawn_places)
+    one, other = at[clearance.one], at[clearance.other]
+    rows = np.arange(place.shape[2])
+    if _is_space(one) or _is_space(other):
+        return _to_half_space(_Pair(one, other, np.zeros(len(rows))), rows)[0]
+    distance, _ = core_distance(core_of([(one, rows)]), core_of([(other, rows)]))
+    return distance - one.solid.skin - other.solid.skin
+
+
 @dataclass(frozen=True)
 class _Pair:
     one: Placed
@@ -228,6 +243,53 @@ def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:
         for solid in (one, other)
     )
     return bool(mine & its)
+
+
+@dataclass(frozen=True)
+class CrossClearance:
+    """The nearest that something of one side comes to something of the other, mm, and both sides' travels."""
+
+    one: str
+    other: str
+    kinds: tuple[str, str]
+    distance: float
+    travel: float
+    other_travel: float
+
+
+def across_the_car(
+    linkage: Linkage, grid: Grid, other: Linkage, other_grid: Grid, mirror: bool
+) -> tuple[CrossClearance, ...]:
+    """Return how near moving parts of two sides come through all combinations of their travel.
+
+    mirror : the other side is this one's mirror image in the centreline
+    """
+    mine = [s for s in solids_of(linkage.station) if s.host != "chassis" and s.facing is None]
+    its = [s for s in solids_of(other.station) if s.host != "chassis" and s.facing is None]
+    if not mine or not its or not grid.place.shape[2] or not other_grid.place.shape[2]:
+        return ()
+    left = np.repeat(np.arange(len(grid.heave)), len(other_grid.heave))
+    right = np.tile(np.arange(len(other_grid.heave)), len(grid.heave))
+    here = {n: _rows_of(p, left) for n, p in placed_all(linkage, mine, grid.place).items()}
+    there = {n: _rows_of(p, right) for n, p in placed_all(other, its, other_grid.place).items()}
+    if mirror:
+        there = {name: _mirrored(part) for name, part in there.items()}
+    pairs = [_Pair(a, b, _bounds(a, b)) for a in here.values() for b in there.values()]
+    both = Grid(np.zeros((3, 0, len(left))), grid.heave[left], other_grid.heave[right])
+    near = nearest_of([pair for pair in pairs if pair.bound.min() < CARE_MM], both)
+    return tuple(CrossClearance(c.one, c.other, c.kinds, c.distance, c.heave, c.articulation) for c in near)
+
+
+def _rows_of(part: Placed, rows: np.ndarray) -> Placed:
+    corners = None if part.corners is None else part.corners[rows]
+    return Placed(part.solid, part.centre[rows], part.axes[rows], part.half[rows], corners)
+
+
+def _mirrored(part: Placed) -> Placed:
+    """Return the mirror image in the centreline: every solid here is its own image about each of its axes."""
+    flip = np.array([1.0, -1.0, 1.0])
+    corners = None if part.corners is None else part.corners * flip
+    return Placed(part.solid, part.centre * flip, part.axes * flip, part.half, corners)
 
 
 def _touching_as_drawn(

@@ -208,20 +208,30 @@ def _ends_of(station: Station, host: str) -> list[str] | None:
     return next((unit.ends for unit in station.units if unit.name == host), None)
 
 
-def placed_all(linkage: Linkage, solids: list[Solid], place: Array) -> dict[str, Placed]:
-    """Return every solid at solved places (3, n, rows), by name; each host's pose is worked out once."""
-    poses: dict[str, Pose] = {}
+def placed_all(
+    linkage: Linkage, solids: list[Solid], place: Array, drawn_places: Array | None = None
+) -> dict[str, Placed]:
+    """Return every solid at solved places (3, n, rows), by name; each host's pose is worked out once.
+
+    drawn_places : where each row has a drawing of its own
+    """
+    hosts = {
+        solid.host
+        for solid in solids
+        if _ends_of(linkage.station, solid.host) is None or solid.name != solid.host
+    }
+    poses = {
+        host: pose_of(linkage, host, place, drawn_places) for host in hosts if not host.startswith("shaft:")
+    }
     return {solid.name: placed(linkage, solid, place, poses) for solid in solids}
 
 
 def placed(linkage: Linkage, solid: Solid, place: Array, poses: dict[str, Pose]) -> Placed:
-    """Return a solid at solved places (3, n, rows); `poses` keeps the hosts' poses between calls."""
+    """Return a solid at solved places (3, n, rows), by its host's pose."""
     rows = place.shape[2]
     ends = _ends_of(linkage.station, solid.host)
     if ends is not None and (solid.host.startswith("shaft:") or solid.name == solid.host):
         return _stretched(linkage, solid, ends, place)
-    if solid.host not in poses:
-        poses[solid.host] = pose_of(linkage, solid.host, place)
     pose = poses[solid.host]
     corners = None
     if solid.corners is not None:

@@ -14,6 +14,7 @@ from engine.linkage.path import Follower
 from engine.linkage.solver import Solution, Solver
 from engine.linkage.vectors import Array, dot
 
+PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
 CHUNK_ROWS = 1000  # long enough to hide the cost of each call, short enough for the processor cache
 
 
@@ -46,6 +47,28 @@ def sweep_batch(linkage: Linkage, points: Array, travels: Array, pairs: list[tup
         geometry = geometry_of(linkage.topology, points[chunk], linkage.set_lengths)
         _march(Solver(linkage.assembly, geometry), linkage, travels, pairs, out[:, chunk], closed[chunk])
     return BatchSweep(out[0], out[1], out[2], closed)
+
+
+def places_at(
+    linkage: Linkage, points: Array, heave_mm: float, articulation_mm: float = 0.0
+) -> tuple[Array, np.ndarray]:
+    """Return where every geometry's points stand at one position, and which of them could be followed there.
+
+    points  : (rows, n, 3) mm as drawn
+    returns : (3, n, rows) mm, ghosts included, and (rows,) bool
+    """
+    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
+    across = linkage.articulation()
+    direction = linkage.heave() * heave_mm + (0.0 if across is None else across * articulation_mm)
+    zero = np.zeros((len(direction), solver.geometry.rows))
+    here = solver.solve(solver.drawn_unknowns(), zero, direction)
+    good = here.closed
+    for step in range(1, PLACE_STEPS + 1):
+        share = 1 / PLACE_STEPS
+        start = here.unknowns + here.first * share + here.second * (share * share / 2)
+        here = solver.solve(start, zero + direction[:, None] * (step * share), direction)
+        good = good & here.closed
+    return here.motion.place, good
 
 
 def _march(

@@ -7,7 +7,6 @@ give as little as they can, in the sense of least squares. That is a bushing of 
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from engine.linkage.blocks import Block
 from engine.linkage.kernel import Kernel
@@ -28,6 +27,8 @@ class Forced:
 
 def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.0) -> Forced:
     """Return the axle with its first wheel up by the amount and its second down by as much."""
+    from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
+
     topology, geometry = linkage.topology, linkage.solver.geometry
     equations = topology.equations + tuple(Driver((wheel,), k) for k, wheel in enumerate(topology.wheels))
     rows = tuple((n, c) for n, equation in enumerate(equations) for c in range(equation.rows))

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
@@ -166,6 +165,8 @@ class Linkage:
 
     def shortfall(self, node: Node, travel: float, block_number: int) -> Shortfall:
         """Return which body of a block cannot follow to a travel, by the gap that a best fit leaves there."""
+        from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
+
         kernel = self.solver.kernels[block_number]
         columns = list(kernel.block.columns)
         targets = np.full((self.assembly.drivers, 1), travel)

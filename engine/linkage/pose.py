@@ -17,7 +17,7 @@ LINE_AREA_MM2 = 1e-3  # three points that span less lie on one line
 
 @dataclass(frozen=True)
 class Pose:
-    """A host's turn and shift: `drawn` (3,) goes to `origin` (rows, 3), directions by `turn` (rows, 3, 3)."""
+    """A host's turn and shift: `drawn` (3,) or (rows, 3) goes to `origin` (rows, 3), directions by `turn` (rows, 3, 3)."""
 
     turn: Array
     drawn: Array
@@ -25,7 +25,10 @@ class Pose:
 
     def point(self, place: Array) -> Array:
         """Return where a place (3,) tied to the host has gone, (rows, 3)."""
-        moved: Array = self.origin + self.turn @ (np.asarray(place, dtype=float) - self.drawn)
+        arm = np.asarray(place, dtype=float) - self.drawn
+        moved: Array = self.origin + np.einsum(
+            "nij,nj->ni", self.turn, np.broadcast_to(arm, self.origin.shape)
+        )
         return moved
 
     def direction(self, vector: Array) -> Array:
@@ -34,10 +37,11 @@ class Pose:
         return turned
 
 
-def pose_of(linkage: Linkage, host: str, place: Array) -> Pose:
+def pose_of(linkage: Linkage, host: str, place: Array, drawn_places: Array | None = None) -> Pose:
     """Return a host's pose.
 
-    place : (3, n, rows) mm, solved points
+    place        : (3, n, rows) mm, solved points
+    drawn_places : (3, n, rows) mm, where each row has a drawing of its own; else the linkage's
     """
     rows = place.shape[2]
     if host == "chassis":
@@ -51,8 +55,11 @@ def pose_of(linkage: Linkage, host: str, place: Array) -> Pose:
     trio = _best_trio(drawn)
     if trio is None:
         return Pose(_aimed(drawn[1] - drawn[0], now[:, 1] - now[:, 0]), drawn[0], now[:, 0])
-    before, after = _frame(drawn[None, list(trio)]), _frame(now[:, list(trio)])
-    return Pose(after @ np.swapaxes(before, 1, 2), drawn[trio[0]], now[:, trio[0]])
+    own = drawn[None]
+    if drawn_places is not None:
+        own = np.moveaxis(drawn_places[:, numbers], 2, 0).swapaxes(1, 2)
+    before, after = _frame(own[:, list(trio)]), _frame(now[:, list(trio)])
+    return Pose(after @ np.swapaxes(before, 1, 2), own[:, trio[0]], now[:, trio[0]])
 
 
 def host_of(linkage: Linkage, point: str) -> str:

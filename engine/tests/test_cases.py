@@ -3,7 +3,7 @@
 import unittest
 
 from engine.document.read import check_project
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 from engine.tests import samples
 
 LENGTH_MM, RATIO, RATE_SHARE, TRAVEL_MM = 0.001, 1e-5, 0.001, 0.01

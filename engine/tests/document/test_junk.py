@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from engine.document.read import check_project
 from engine.errors import DocumentRefused, EngineError
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 from engine.tests import samples
 
 JUNK = [

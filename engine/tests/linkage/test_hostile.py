@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from engine.document.read import check_project
 from engine.errors import EngineError
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 from engine.tests import samples
 
 PATIENCE_S = 20.0  # a hang, not a benchmark: all of these take far less

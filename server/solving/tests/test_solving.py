@@ -13,7 +13,7 @@ from django.test import SimpleTestCase, TestCase
 
 from engine.document.read import check_project
 from engine.findings.judge import judge
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 from engine.ride.sensitivity import sensitivities
 from engine.station import solve_station
 from engine.tests import samples

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from engine.document.read import MAX_BYTES, read_project, too_big
 from engine.errors import DocumentRefused, EngineError, Fault
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 
 
 class Command(BaseCommand):

@@ -4,7 +4,7 @@ import json
 import unittest
 
 from engine.document.read import check_project
-from engine.result_file import solve_project
+from engine.results.result_file import solve_project
 from engine.tests import samples
 
 

@@ -7,23 +7,66 @@ import numpy as np
 
 from engine.document.schema import Project
 from engine.limits.search import Limit
+from engine.results import parts
+from engine.results.whole import WorkedStation, work_project
 from engine.sentences import spoken
-from engine.station import SolvedStation, solve_station
+from engine.station import SolvedStation
 
 Values = dict[str, Any]
 
 
-def solve_project(project: Project, steps: int = 41) -> Values:
-    """Return the result file's values; raise the engine's errors for a linkage that cannot move."""
-    return {
+def solve_project(project: Project, steps: int = 41, remedies: bool = True) -> Values:
+    """Return the result file's values; raise the engine's errors for a linkage that cannot move.
+
+    remedies : without them findings carry advice only; trying remedies solves each a few times over
+    """
+    worked = work_project(project, steps)
+    values: Values = {
         "format": "jugatrix-result",
         "version": 1,
         "name": project.name,
         "stations": [
-            station_values(solve_station(station, f"stations[{number}]", steps))
-            for number, station in enumerate(project.stations)
+            station_values(station.work.solved) | worked_values(station, remedies)
+            for station in worked.stations
         ],
     }
+    if worked.balance is not None:
+        balance = worked.balance
+        values["vehicle"] = {
+            "roll_gradient": balance.gradient,
+            "front_share": balance.front_share,
+            "roll_arm": balance.arm,
+            "sprung_mass": balance.sprung_mass,
+            "wanted_bar": balance.wanted_bar,
+            "findings": [parts.finding(finding) for finding in worked.findings],
+        }
+    return values
+
+
+def worked_values(worked: WorkedStation, remedies: bool) -> Values:
+    """Return everything beyond the sweep, the ride position and the limits; subjects it has none of are left out."""
+    work = worked.work
+    found: Values = {
+        "dampers": parts.dampers(work),
+        "stacks": parts.stacks(work),
+        "rockers": parts.rockers(work),
+        "bag_states": parts.bags(work),
+        "wheel_moves": parts.wheel_moves(work),
+        "axle": parts.axle(work),
+        "articulation": parts.articulation(work),
+        "roll": parts.roll(work),
+        "joints": parts.joints(work),
+        "shafts": parts.shafts(work),
+        "clearances": parts.clearances(worked),
+        "loads": parts.loads(work, worked.rules),
+        "events": parts.events(work),
+        "sensitivity": parts.sensitivity(worked),
+        "spread": parts.spread(work),
+    }
+    if work.forced is not None:
+        found["forced_articulation"] = work.forced.gives
+    kept = {key: value for key, value in found.items() if value not in (None, [], {})}
+    return kept | {"findings": parts.findings(worked, remedies)}
 
 
 def station_values(solved: SolvedStation) -> Values:

@@ -1,0 +1,49 @@
+"""The vehicle in roll: does it lean too far on its springs alone?"""
+
+from engine.findings.finding import Finding, Rules
+from engine.ride.balance import Balance
+from engine.sentences import Quantity, Sentence
+
+
+def judge_roll(balance: Balance | None, rules: Rules) -> list[Finding]:
+    """Return what there is to say of the roll gradient."""
+    if balance is None:
+        return []
+    wanted = rules.roll_gradient_deg_per_g
+    bar = Quantity(balance.wanted_bar, "roll_stiffness")
+    why = "A car that leans far puts its tyres on their edges, and takes its time about it."
+    if balance.gradient is None:
+        return [
+            Finding(
+                "roll_gradient",
+                "fault",
+                None,
+                Sentence(
+                    "On its springs alone it would fall over: roll stiffness is less than its weight needs."
+                ),
+                why,
+                Sentence("Fit an anti-roll bar of {bar}, or set the springs further out.", {"bar": bar}),
+            )
+        ]
+    values = {"lean": Quantity(balance.gradient, "angle"), "wanted": Quantity(wanted, "angle")}
+    good = balance.gradient <= wanted
+    return [
+        Finding(
+            "roll_gradient",
+            "good" if good else "warning",
+            None,
+            Sentence(
+                "On its springs alone it leans {lean} for each g in a corner; {wanted} is usual.", values
+            ),
+            why,
+            None
+            if good
+            else Sentence(
+                "An anti-roll bar of {bar} would bring it there, or springs set further out.", {"bar": bar}
+            ),
+            None,
+            balance.gradient,
+            wanted,
+            "angle",
+        )
+    ]

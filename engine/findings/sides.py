@@ -1,0 +1,119 @@
+"""Left against right: a bracket copied instead of mirrored, or a side that was measured wrong."""
+
+import numpy as np
+
+from engine.findings.finding import Finding, Rules
+from engine.limits.clearance import CrossClearance
+from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.station import SolvedStation
+
+
+def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[Finding]:
+    """Compare points of the same name on two sides, and camber and toe as drawn."""
+    shared = [name for name in one.station.points if name in other.station.points]
+    if not shared:
+        return []
+    flip = np.array([1.0, -1.0, 1.0])
+    off = {
+        name: float(
+            np.linalg.norm(np.array(one.station.points[name]) - flip * np.array(other.station.points[name]))
+        )
+        for name in shared
+    }
+    worst = max(off, key=lambda name: off[name])
+    good, allowed = rules.sides_mm
+    value = off[worst]
+    mark = "good" if value <= good else "warning" if value <= allowed else "fault"
+    names = f"{one.station.name} and {other.station.name}"
+    words = f"{names} differ most at {spoken(worst)}: {{off}} from being mirror images."
+    found = [
+        Finding(
+            "sides_differ",
+            mark,
+            worst,
+            Sentence(words, {"off": length(value)}),
+            "A side copied instead of mirrored, or read from the wrong line, steers and sits crooked.",
+            None
+            if mark == "good"
+            else Sentence(
+                "Measure {off} again at " + spoken(worst) + ", on both sides.", {"off": length(value)}
+            ),
+            None,
+            value,
+            good,
+            "length",
+        )
+    ]
+    return found + _angles(one, other, names, rules)
+
+
+def _angles(one: SolvedStation, other: SolvedStation, names: str, rules: Rules) -> list[Finding]:
+    good, allowed = rules.sides_deg
+    found = []
+    for what in ("camber", "toe"):
+        values = [_drawn(side, what) for side in (one, other)]
+        if values[0] is None or values[1] is None:
+            continue
+        off = abs(values[0] - values[1])
+        mark = "good" if off <= good else "warning" if off <= allowed else "fault"
+        if mark != "good":
+            found.append(
+                Finding(
+                    f"sides_{what}",
+                    mark,
+                    None,
+                    Sentence(
+                        f"The {what} of {names} differs by {{off}} as drawn.", {"off": Quantity(off, "angle")}
+                    ),
+                    "Sides that differ pull, and wear one tyre.",
+                    Sentence("Measure both again, and set them alike."),
+                    0.0,
+                    off,
+                    good,
+                    "angle",
+                )
+            )
+    return found
+
+
+def _drawn(side: SolvedStation, what: str) -> float | None:
+    trace = next(iter(side.search.wheels.values()))
+    row = int(np.abs(side.search.travels).argmin())
+    value = float(getattr(trace, what)[row])
+    return value if np.isfinite(value) else None
+
+
+def judge_crossing(clearances: tuple[CrossClearance, ...], rules: Rules) -> list[Finding]:
+    """Judge how near moving parts of both sides come to one another."""
+    good, allowed = rules.clear_mm
+    found = []
+    for near in clearances[:1] + tuple(c for c in clearances[1:] if c.distance < good):
+        mark = "good" if near.distance >= good else "warning" if near.distance >= allowed else "fault"
+        words = f"{near.one} of this side and {near.other} of the other come within {{gap}}"
+        if near.distance < 0:
+            words = f"{near.one} of this side and {near.other} of the other run {{gap}} into one another"
+        words += ", at {here} here and {there} there."
+        found.append(
+            Finding(
+                "across_the_car",
+                mark,
+                f"{near.one} | {near.other}",
+                Sentence(
+                    words[0].upper() + words[1:],
+                    {
+                        "gap": length(abs(near.distance)),
+                        "here": travel(near.travel),
+                        "there": travel(near.other_travel),
+                    },
+                ),
+                "Both wheels do not move together: every combination of heights must be clear.",
+                None
+                if mark == "good"
+                else Sentence("Move one set fore or aft by {more}.", {"more": length(good - near.distance)}),
+                near.travel,
+                near.distance,
+                good,
+                "length",
+            )
+        )
+    return found

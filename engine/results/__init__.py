@@ -1,0 +1,1 @@
+"""What was solved, as the plain values of the result file."""

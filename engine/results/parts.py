@@ -1,0 +1,345 @@
+"""Each subject of a worked station as plain values: keys say what, the fixed units of the file hold."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from engine.document.schema import Station
+from engine.findings.finding import Finding, Rules
+from engine.findings.remedies import remedy_for
+from engine.limits.clearance import Clearance
+from engine.limits.rooms_by_point import rooms_by_point
+from engine.linkage.grid import articulation_mm
+from engine.results.whole import WorkedStation
+from engine.ride.axle import axle_body, axle_motion
+from engine.ride.contact import contact_of, roll_centre_mm
+from engine.ride.sensitivity import sensitivities
+from engine.ride.spread import Interval, spread_of
+from engine.workup import WorkUp
+
+Values = dict[str, Any]
+
+
+def number(value: Any) -> float | None:
+    """Return a number, or None for what is not finite."""
+    plain = float(value)
+    return plain if math.isfinite(plain) else None
+
+
+def dampers(work: WorkUp) -> Values:
+    """Return how each damper is used: mm, shares, degrees."""
+    return {
+        use.name: {
+            "stroke": use.stroke,
+            "used": use.used,
+            "left_in_bump": use.left_in_bump,
+            "left_in_droop": use.left_in_droop,
+            "split_bump": use.split_bump,
+            "installed_angle": use.installed_angle,
+            "path_share": use.path_share,
+        }
+        for use in work.dampers
+    }
+
+
+def stacks(work: WorkUp) -> Values:
+    """Return where each stack of several springs crosses over."""
+    laws = {law.name: law for law in work.solved.laws}
+    return {
+        name: [
+            {
+                "spring": lock.spring,
+                "compression": lock.compression,
+                "length": laws[name].free_reference - lock.compression,
+                "force": lock.force,
+                "rate_before": lock.rate_before,
+                "rate_after": lock.rate_after,
+            }
+            for lock in locks
+        ]
+        for name, locks in work.crossovers.items()
+    }
+
+
+def rockers(work: WorkUp) -> list[Values]:
+    """Return each rocker's turn about ride, degrees, and where its joints stand square."""
+    return [
+        {
+            "rocker": turn.rocker,
+            "turn_to_bump": turn.bump,
+            "turn_to_droop": turn.droop,
+            "over_centre_margin": turn.over_centre,
+            "square_at": turn.square_at,
+        }
+        for turn in work.rockers
+    ]
+
+
+def bags(work: WorkUp) -> list[Values]:
+    """Return each bag's states."""
+    return [
+        {
+            "bag": state.bag,
+            "state": state.state,
+            "travel": state.travel,
+            "height": state.height,
+            "pressure": state.pressure,
+            "force": state.force,
+        }
+        for state in work.bags
+    ]
+
+
+def roll(work: WorkUp) -> Values | None:
+    """Return the station's part in roll: N·m per degree, mm."""
+    its = work.roll
+    if its is None:
+        return None
+    values: Values = {"stiffness": its.stiffness, "track": its.track, "roll_centre": its.roll_centre}
+    if its.spring_base is not None:
+        values |= {"spring_base": its.spring_base, "stiffness_per_10mm_each_side": its.by_base}
+    return values
+
+
+def wheel_moves(work: WorkUp) -> Values:
+    """Return track and wheelbase change of every wheel over the reached sweep, mm, and a corner's roll centre."""
+    travels, solution = work.reached_rows
+    values: Values = {"travel": travels.tolist(), "wheels": {}}
+    for wheel in work.station.wheels:
+        contact = contact_of(work.linkage, wheel, solution)
+        its: Values = {"track_change": contact.outward.tolist(), "wheelbase_change": contact.forward.tolist()}
+        if work.station.kind == "corner":
+            its["roll_centre"] = [number(height) for height in roll_centre_mm(contact)]
+        values["wheels"][wheel.name] = its
+    return values
+
+
+def axle(work: WorkUp) -> Values | None:
+    """Return how a live axle moves in heave over the reached sweep: mm, degrees."""
+    body = axle_body(work.linkage)
+    if body is None:
+        return None
+    travels, solution = work.reached_rows
+    motion = axle_motion(work.linkage, body, solution.motion.place)
+    return {
+        "travel": travels.tolist(),
+        "swing": motion.swing.tolist(),
+        "side_shift": motion.side_shift.tolist(),
+        "wind_up": motion.wind_up.tolist(),
+        "steer": motion.steer.tolist(),
+    }
+
+
+def articulation(work: WorkUp) -> list[Values] | None:
+    """Return an axle with one wheel up and the other down, level to its most: lengths and forces of its units."""
+    if work.linkage.articulation() is None:
+        return None
+    most = articulation_mm(work.linkage)
+    amounts = np.linspace(-most, most, 9)
+    path = work.linkage.articulate(amounts)
+    rows = work.solved.solver.rows(amounts, path.solution)
+    return [
+        {
+            "articulation": float(amount),
+            "reached": bool(path.reached[k]),
+            "units": {
+                name: {"length": number(t.length[k]), "force": number(t.force[k])}
+                for name, t in rows.units.items()
+            }
+            if path.reached[k]
+            else {},
+        }
+        for k, amount in enumerate(amounts)
+    ]
+
+
+def joints(work: WorkUp) -> list[Values]:
+    """Return the worst tilt of every rated bearing, degrees."""
+    return [
+        {
+            "joint": t.name,
+            "tilt": t.worst,
+            "rated": t.rated,
+            "travel": t.heave,
+            "articulation": t.articulation,
+        }
+        for t in work.tilts
+    ]
+
+
+def shafts(work: WorkUp) -> list[Values]:
+    """Return how each shaft is bent (degrees) and how long it gets (mm)."""
+    return [
+        {
+            "shaft": s.name,
+            "angles": list(s.bends),
+            "rated": s.rated,
+            "shortest": s.shortest,
+            "longest": s.longest,
+            "plunge": s.longest - s.shortest,
+        }
+        for s in work.shafts
+    ]
+
+
+def loads(work: WorkUp, rules: Rules) -> Values | None:
+    """Return the forces at ride height, and the worst at the peak multiple of the static wheel load, N."""
+    static, peak = work.loads, work.peak(rules.peak)
+    if static is None or peak is None:
+        return None
+    return {
+        "wheel_force": static.wheel_force,
+        "joints": [
+            {
+                "point": joint.point,
+                "on": joint.body or "chassis",
+                "force": list(joint.force),
+                "size": joint.size,
+            }
+            for joint in static.joints
+        ],
+        "links": static.links,
+        "units": static.units,
+        "peak": {
+            "multiple": peak.multiple,
+            "joints": peak.joints,
+            "links": {name: {"push": -low, "pull": high} for name, (low, high) in peak.links.items()},
+        },
+    }
+
+
+def clearances(worked: WorkedStation) -> list[Values]:
+    """Return the nearest approach of every pair that comes near, mm, the nearest first."""
+    found = [_clearance(c) for c in worked.work.clearances]
+    for near in worked.crossing:
+        found.append(
+            {
+                "between": [near.one, f"other side: {near.other}"],
+                "distance": near.distance,
+                "travel": near.travel,
+                "other_travel": near.other_travel,
+            }
+        )
+    return sorted(found, key=lambda item: float(item["distance"]))
+
+
+def _clearance(c: Clearance) -> Values:
+    return {
+        "between": [c.one, c.other],
+        "distance": c.distance,
+        "travel": c.heave,
+        "articulation": c.articulation,
+    }
+
+
+def events(work: WorkUp) -> Values:
+    """Return everything that happens each way in order, with mm from the wanted end of travel."""
+    return {
+        way: [
+            {"travel": e.travel, "kind": e.kind, "subject": e.subject, "past_wanted": e.margin}
+            for e in (work.ledger.bump if way == "bump" else work.ledger.droop)
+        ]
+        for way in ("bump", "droop")
+    }
+
+
+def finding(its: Finding) -> Values:
+    """Return one finding in plain words and numbers."""
+    values: Values = {
+        "code": its.code,
+        "mark": its.mark,
+        "subject": its.subject,
+        "what": str(its.what),
+        "why": its.why,
+    }
+    if its.value is not None:
+        values |= {"value": its.value, "limit": its.limit, "measures": its.measures}
+    if its.travel_mm is not None:
+        values["travel"] = its.travel_mm
+    if its.remedy is not None:
+        values["advice"] = str(its.remedy)
+    return values
+
+
+def findings(worked: WorkedStation, remedies: bool) -> list[Values]:
+    """Return every finding, with a remedy that was tried where one number clears it."""
+    station = worked.work.station
+    found = []
+    for its in worked.findings:
+        values = finding(its)
+        if remedies and its.mark != "good":
+            remedy = remedy_for(station, worked.work.solved, worked.findings, its, worked.rules)
+            if remedy is not None:
+                before = station.model_dump(mode="json", exclude_unset=True)
+                values["remedy"] = {"what": str(remedy.what), "changes": differences(before, remedy.values)}
+        found.append(values)
+    return found
+
+
+def differences(before: Any, after: Any, path: str = "") -> list[Values]:
+    """Return each leaf that differs as a path and its two values."""
+    if before == after:
+        return []
+    if isinstance(before, dict) and isinstance(after, dict):
+        keys = dict.fromkeys([*before, *after])
+        return [
+            d
+            for key in keys
+            for d in differences(before.get(key), after.get(key), f"{path}.{key}" if path else str(key))
+        ]
+    if isinstance(before, list) and isinstance(after, list) and len(before) <= len(after) and _deep(after):
+        padded = [*before, *[None] * (len(after) - len(before))]
+        return [
+            d
+            for k, (one, other) in enumerate(zip(padded, after, strict=True))
+            for d in differences(one, other, f"{path}[{k}]")
+        ]
+    return [{"path": path, "before": before, "after": after}]
+
+
+def _deep(values: list[Any]) -> bool:
+    return any(isinstance(value, dict | list) for value in values)
+
+
+def sensitivity(worked: WorkedStation) -> list[Values]:
+    """Return what a millimetre at each point does, the strongest on ride height first."""
+    rooms = {
+        (room.point, room.axis): room.rooms
+        for room in rooms_by_point(worked.work.solved, worked.work.clearances)
+    }
+    return [
+        {
+            "point": s.point,
+            "axis": "xyz"[s.axis],
+            "ride": s.ride_mm,
+            "wheel_rate": s.rate,
+            "motion_ratios": s.ratios,
+            **({"clearances": rooms[s.point, s.axis]} if (s.point, s.axis) in rooms else {}),
+        }
+        for s in sensitivities(worked.work.solved)
+    ]
+
+
+def spread(work: WorkUp) -> Values | None:
+    """Return the intervals that tape errors leave, where the file gives the errors."""
+    station: Station = work.station
+    if station.uncertainty is None:
+        return None
+    its = spread_of(work.solved)
+
+    def span(interval: Interval | None) -> list[float] | None:
+        return None if interval is None else [interval.low, interval.middle, interval.high]
+
+    return {
+        "geometries": its.geometries,
+        "standing": its.standing,
+        "ride_travel": span(its.ride_travel),
+        "wheel_rate": span(its.wheel_rate),
+        "frequency": span(its.frequency),
+        "motion_ratios": {name: span(interval) for name, interval in its.ratios.items()},
+        "damper_left": {
+            name: {"bump": span(bump), "droop": span(droop)}
+            for name, (bump, droop) in its.damper_left.items()
+        },
+    }

@@ -1,0 +1,82 @@
+"""A whole project solved: its stations, how the sides go together, and the vehicle in roll."""
+
+from dataclasses import dataclass, field
+
+from engine.document.schema import Project
+from engine.findings.finding import Finding, Rules, rules_of
+from engine.findings.judge import judge
+from engine.findings.roll import judge_roll
+from engine.findings.sides import judge_crossing, judge_sides
+from engine.limits.clearance import CrossClearance, across_the_car
+from engine.linkage.grid import grid_of
+from engine.ride.balance import Balance, balance_of
+from engine.station import solve_station
+from engine.workup import WorkUp
+
+CROSS_STEPS = 15  # heights of each side when both are combined
+
+
+@dataclass(frozen=True)
+class WorkedStation:
+    """One station with its answers and judgements; `crossing` is how near the other side comes."""
+
+    work: WorkUp
+    rules: Rules
+    findings: tuple[Finding, ...]
+    crossing: tuple[CrossClearance, ...] = ()
+
+
+@dataclass(frozen=True)
+class WorkedProject:
+    """Every station, and the vehicle as one."""
+
+    project: Project
+    stations: list[WorkedStation]
+    balance: Balance | None
+    findings: tuple[Finding, ...] = field(default=())
+
+
+def work_project(project: Project, steps: int = 41) -> WorkedProject:
+    """Return a project with everything worked out; raise the engine's errors for a linkage that cannot move."""
+    works = [
+        WorkUp(solve_station(station, f"stations[{number}]", steps))
+        for number, station in enumerate(project.stations)
+    ]
+    stations = [_worked(project, works, number) for number in range(len(works))]
+    rules = rules_of(project.judging)
+    balance = balance_of(
+        project, [work.solved for work in works], [work.roll for work in works], rules.roll_gradient_deg_per_g
+    )
+    return WorkedProject(project, stations, balance, tuple(judge_roll(balance, rules)))
+
+
+def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation:
+    work = works[number]
+    rules = rules_of(project.judging, work.station.judging)
+    found = list(judge(work.solved, rules, work))
+    other = _other_side(works, number)
+    crossing = _crossing(work, other)
+    if crossing:
+        found += judge_crossing(crossing, rules)
+    if other is not None and other is not work and number < works.index(other):
+        found += judge_sides(work.solved, other.solved, rules)
+    order = {"fault": 0, "warning": 1, "good": 2}
+    return WorkedStation(work, rules, tuple(sorted(found, key=lambda f: order[f.mark])), crossing)
+
+
+def _other_side(works: list[WorkUp], number: int) -> WorkUp | None:
+    """Return the other side's answers: the station itself where it is its own mirror image, None where alone."""
+    station = works[number].station
+    if station.kind == "axle" or station.other_side == "alone":
+        return None
+    if station.other_side == "mirror":
+        return works[number]
+    return next(work for work in works if work.station.name == station.other_side)
+
+
+def _crossing(work: WorkUp, other: WorkUp | None) -> tuple[CrossClearance, ...]:
+    if other is None:
+        return ()
+    mine = grid_of(work.linkage, CROSS_STEPS)
+    its = mine if other is work else grid_of(other.linkage, CROSS_STEPS)
+    return across_the_car(work.linkage, mine, other.linkage, its, mirror=other is work)
