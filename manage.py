@@ -3,6 +3,7 @@
 
 import os
 import sys
+from importlib import import_module
 from importlib.util import find_spec
 from pathlib import Path
 
@@ -23,6 +24,11 @@ def use_own_environment() -> None:
 if __name__ == "__main__":
     use_own_environment()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+    if sys.argv[1:2] in (["solve"], ["layouts"]):
+        # Neither needs the database or the web: without them they start in half the time.
+        command = import_module(f"server.solving.management.commands.{sys.argv[1]}").Command()
+        command.run_from_argv(sys.argv)
+        sys.exit()
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(sys.argv)

@@ -13,13 +13,7 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
     shared = [name for name in one.station.points if name in other.station.points]
     if not shared:
         return []
-    flip = np.array([1.0, -1.0, 1.0])
-    off = {
-        name: float(
-            np.linalg.norm(np.array(one.station.points[name]) - flip * np.array(other.station.points[name]))
-        )
-        for name in shared
-    }
+    off = {name: _off(one, other, name) for name in shared}
     worst = max(off, key=lambda name: off[name])
     good, allowed = rules.sides_mm
     value = off[worst]
@@ -45,6 +39,27 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
         )
     ]
     return found + _angles(one, other, names, rules)
+
+
+def _off(one: SolvedStation, other: SolvedStation, name: str) -> float:
+    """Return how far a point is from being its other side's mirror image, mm.
+
+    A unit laid across the car may pass the other one fore or aft: its own ends may be turned half round instead.
+    """
+    here, there = (np.array(side.station.points[name]) for side in (one, other))
+    off = float(np.linalg.norm(here - there * [1, -1, 1]))
+    wheel = one.station.points[one.station.wheels[0].centre][0]
+    turned = np.array([2 * wheel - there[0], -there[1], there[2]])
+    only_units = not any(name in members and _shared(one, name) for members in one.station.bodies.values())
+    return min(off, float(np.linalg.norm(here - turned))) if only_units else off
+
+
+def _shared(side: SolvedStation, name: str) -> bool:
+    """Return whether a point joins bodies or carries the wheel, and not only a unit."""
+    station = side.station
+    bodies = sum(name in members for members in station.bodies.values())
+    ends = {end for unit in station.units for end in unit.ends}
+    return bodies > 1 or name not in ends
 
 
 def _angles(one: SolvedStation, other: SolvedStation, names: str, rules: Rules) -> list[Finding]:

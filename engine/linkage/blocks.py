@@ -7,10 +7,7 @@ connected parts of the matched graph), and the blocks come out in the order in w
 
 from dataclasses import dataclass
 
-import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components, maximum_bipartite_matching
-
+from engine.linkage.graphs import components, matching
 from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Slide, Topology
 
 Row = tuple[int, int]
@@ -75,8 +72,8 @@ def blocks_of(
         frozenset[int]().union(*(depends[point] for point in points_of(equations[number])))
         for number, _ in rows
     ]
-    owner = _matched(touched, topology.unknowns)
-    component = _components(touched, owner)
+    owner = matching(touched, topology.unknowns)
+    component = components([touched[row] for row in owner])
     order = _solving_order(touched, owner, component)
     ready = [_ready(topology, number, depends, component, order) for number in range(len(topology.carriers))]
     first = len(topology.turns)
@@ -99,22 +96,6 @@ def blocks_of(
             )
         )
     return tuple(blocks)
-
-
-def _matched(touched: list[frozenset[int]], unknowns: int) -> list[int]:
-    """Return for each unknown the row that it is matched with."""
-    pairs = [(row, column) for row, columns in enumerate(touched) for column in columns]
-    rows, columns = np.array(pairs).T
-    graph = csr_matrix((np.ones(len(pairs)), (rows, columns)), shape=(len(touched), unknowns))
-    return [int(row) for row in maximum_bipartite_matching(graph, perm_type="row")]
-
-
-def _components(touched: list[frozenset[int]], owner: list[int]) -> list[int]:
-    edges = [(column, other) for column in range(len(owner)) for other in touched[owner[column]]]
-    tails, heads = np.array(edges).T
-    graph = csr_matrix((np.ones(len(edges)), (tails, heads)), shape=(len(owner), len(owner)))
-    labels = connected_components(graph, directed=True, connection="strong")[1]
-    return [int(label) for label in labels]
 
 
 def _solving_order(touched: list[frozenset[int]], owner: list[int], component: list[int]) -> list[int]:

@@ -7,7 +7,6 @@ twice, a parallel link); the freedoms that are left must be those of the wheels.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import qr
 
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
@@ -94,13 +93,24 @@ def _slopes(
 
 
 def _independent(slopes: Array) -> list[int]:
-    """Return the numbers of a best-conditioned set of independent rows."""
-    if not slopes.size:
-        return []
-    _, triangle, order = qr(slopes.T, mode="economic", pivoting=True)
-    sizes = np.abs(np.diag(triangle))
-    rank = int((sizes > TOLERANCES.rank * max(sizes.max(initial=0.0), 1e-300)).sum())
-    return sorted(int(number) for number in order[:rank])
+    """Return the numbers of a best-conditioned set of independent rows.
+
+    Gram–Schmidt with the largest remaining row taken first, each projected out twice for rounding's sake.
+    """
+    left = slopes.copy()
+    kept: list[int] = []
+    largest = float(np.linalg.norm(slopes, axis=1).max(initial=0.0))
+    while len(kept) < min(slopes.shape):
+        sizes = np.linalg.norm(left, axis=1)
+        sizes[kept] = 0.0
+        best = int(sizes.argmax())
+        if sizes[best] <= TOLERANCES.rank * max(largest, 1e-300):
+            break
+        kept.append(best)
+        way = left[best] / sizes[best]
+        for _ in range(2):
+            left = left - np.outer(left @ way, way)
+    return sorted(kept)
 
 
 def _refuse_loose(

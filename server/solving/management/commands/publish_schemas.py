@@ -1,4 +1,4 @@
-"""`manage.py publish_schemas`: write the published schemas from the code, or check that they are fresh."""
+"""`manage.py publish_schemas`: write the published schemas and examples from the code, or check the schemas."""
 
 import json
 from typing import Any
@@ -7,7 +7,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 
 from engine.document.schema import Project
-from engine.document.write import schema_text
+from engine.document.write import project_text, schema_text
+from engine.layouts.catalogue import LAYOUTS, starting_project
 
 
 def published() -> dict[str, str]:
@@ -27,7 +28,7 @@ def published() -> dict[str, str]:
 class Command(BaseCommand):
     """Publish the schemas."""
 
-    help = "Write docs/project-file.schema.json and docs/openapi.json. --check only compares."
+    help = "Write docs/project-file.schema.json, docs/openapi.json and docs/examples. --check compares the first two."
     requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
@@ -41,3 +42,14 @@ class Command(BaseCommand):
             elif not path.is_file() or path.read_text(encoding="utf-8") != text:
                 self.stderr.write(f"docs/{name} is stale. Run: python manage.py publish_schemas")
                 raise SystemExit(1)
+        if not options["check"]:
+            self._examples()
+
+    def _examples(self) -> None:
+        """Write a starting file of each arrangement; a test checks that they agree with the code."""
+        folder = settings.ROOT / "docs" / "examples"
+        folder.mkdir(exist_ok=True)
+        for layout in LAYOUTS:
+            (folder / f"{layout.name}.json").write_text(
+                project_text(starting_project(layout)), encoding="utf-8"
+            )
