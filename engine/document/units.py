@@ -91,6 +91,9 @@ class Coilover(Part):
     adapter: Adapter | None = None
     perch: Perch | None = None
     eyes: list[Eye] = Field(default_factory=list, max_length=2)
+    body_diameter: Length | None = Field(
+        None, description="mm over the damper; makes it an envelope from eye to eye"
+    )
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 

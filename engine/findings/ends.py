@@ -40,6 +40,12 @@ def _bump(work: WorkUp) -> list[Finding]:
     end = ledger.first("bump", ENDS["bump"] - {"bump_stop_solid"})
     why = "The stop must take the last of bump: what comes first takes every blow."
     has_stop = any(isinstance(unit, BumpStop) for unit in work.station.units)
+    flat = ledger.first("bump", {"bump_stop_solid"})
+    if stop is not None and end is not None and stop.travel <= end.travel < _or(flat, end.travel):
+        # It touches first and yet something hard comes before it has given all it can.
+        if end.kind == "damper_compressed":
+            return []  # judged with the bump stop itself
+        return [_hard_end("first_in_bump", work, end, "bump", "Pack the bump stop out.", why)]
     if stop is not None and (end is None or stop.travel <= end.travel):
         words = "In bump the bump stop comes first, at {at}" + (
             "." if end is None else f"; {_end_words(end)} {{later}} after it."
@@ -73,8 +79,12 @@ def _droop(work: WorkUp) -> list[Finding]:
     why = (
         "The strap, or the linkage itself, must take droop: a damper that tops out takes it through its rod."
     )
-    if strap is not None and (end is None or end.travel <= strap.travel):
-        stretched = ledger.first("droop", {"strap_end"}) or strap
+    stretched = ledger.first("droop", {"strap_end"}) or strap
+    if strap and stretched and end and stretched.travel < end.travel <= strap.travel:
+        if end.kind == "damper_extended":
+            return []  # judged with the strap itself
+        return [_hard_end("first_in_droop", work, end, "droop", "Shorten the strap.", why)]
+    if strap is not None and stretched is not None and (end is None or end.travel <= strap.travel):
         words = "In droop the strap comes first, taut at {at}" + (
             "." if end is None else f"; {_end_words(end)} {{later}} below where it ends."
         )
@@ -114,6 +124,10 @@ def _droop(work: WorkUp) -> list[Finding]:
     return [_hard_end("first_in_droop", work, end, "droop", "Fit a strap that comes taut before it.", why)]
 
 
+def _or(event: LedgerEvent | None, otherwise: float) -> float:
+    return otherwise if event is None else event.travel
+
+
 def _judged(work: WorkUp) -> bool:
     """Return whether there is anything at this wheel that a stop could save."""
     return any(isinstance(unit, Coilover | Damper) for unit in work.station.units)
@@ -125,7 +139,11 @@ def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, 
     stops = {event.kind for event in (work.ledger.bump if way == "bump" else work.ledger.droop)} & STOPS
     mark = "fault" if inside or stops else "warning"
     words = f"In {way} {_end_words(end)} first, at {{at}}"
-    words += ", before any stop." if stops else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
+    words += (
+        ", before a stop has taken it up."
+        if stops
+        else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
+    )
     return Finding(
         code,
         mark,

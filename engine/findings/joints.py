@@ -34,8 +34,8 @@ def _tilts(work: WorkUp, rules: Rules) -> list[Finding]:
                     {"wanted": _degrees(tilt.worst + rules.joint_spare_deg)},
                 ),
                 tilt.heave,
-                tilt.worst,
-                tilt.rated - rules.joint_spare_deg,
+                spare,
+                rules.joint_spare_deg,
                 "angle",
             )
         )
@@ -70,8 +70,8 @@ def _shafts(work: WorkUp, rules: Rules) -> list[Finding]:
                     {"wanted": _degrees(worst + rules.joint_spare_deg)},
                 ),
                 shaft.worst_at[0],
-                worst,
-                shaft.rated - rules.joint_spare_deg,
+                spare,
+                rules.joint_spare_deg,
                 "angle",
             )
         )
@@ -102,8 +102,8 @@ def _plunge(name: str, value: float, limit: float | None, at: float, short: bool
                 {"more": length(-left)},
             ),
             at,
-            value,
-            limit,
+            left,
+            0.0,
             "length",
         )
     ]

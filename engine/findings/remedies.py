@@ -20,6 +20,7 @@ from engine.station import SolvedStation, solve_again
 from engine.workup import WorkUp
 
 TRIES = 14
+MOST_TRIALS = 60  # for one finding, over all its knobs
 SWING_SHARE = 0.01  # a swing of about half a degree tells no plane
 FAMILIES = (
     {"damper_extended", "damper_extended_left"},
@@ -74,6 +75,7 @@ class _Bench:
         subjects: set[str | None],
     ) -> None:
         self.solved = solved
+        self.left = MOST_TRIALS
         self.subjects = subjects
         self.finding, self.rules = finding, rules
         self.codes = next((family for family in FAMILIES if finding.code in family), {finding.code})
@@ -81,7 +83,10 @@ class _Bench:
         self.rooms = finding.code in ROOM_CODES
 
     def judged(self, values: Values) -> tuple[Finding, ...] | None:
-        """Return the findings with a change made, or None where it cannot be put together."""
+        """Return the findings with a change made, or None where it cannot be put together or was tried enough."""
+        if self.left == 0:
+            return None
+        self.left -= 1
         try:
             solved = solve_again(self.solved, Station.model_validate(values))
             return judge(solved, self.rules, WorkUp(solved), rooms=self.rooms)

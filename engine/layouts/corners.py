@@ -124,7 +124,7 @@ def pushrod(brief: Brief) -> list[Draft]:
     draft.moving("rod_low", (0.0, low[1], 0.64 * r), "middle of the rod's lower bolt on the arm")
     draft.body("lower_arm", "rod_low")
     pivot = (0.0, draft.points["upper_front"][1] - 0.02 * r, 1.86 * r)
-    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.26 * r, damper_arm=0.26 * r, turn=95.0)
+    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.26 * r, damper_arm=0.26 * r, turn=20.0)
     draft.extra["uncertainty"] = {"tape": 1.0}
     return [draft]
 
@@ -194,7 +194,7 @@ def five_link(brief: Brief) -> list[Draft]:
         }
     ]
     pivot = (0.12 * r, draft.points["upper_front"][1] - 0.02 * r, 1.9 * r)
-    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.3 * r, damper_arm=0.26 * r, turn=95.0)
+    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.3 * r, damper_arm=0.26 * r, turn=20.0)
     return [draft]
 
 
@@ -208,10 +208,10 @@ def strut(brief: Brief) -> list[Draft]:
     draft.fixed("lower_rear", (-0.5 * r, inner, 0.6 * r), f"middle of the pivot bolt; {TAPE}")
     draft.moving("lower_ball", (0.02 * r, outer, 0.52 * r), "middle of the ball; plumb line to the floor")
     draft.moving(
-        "strut_low", (0.0, outer - 0.19 * r, 1.05 * r), "middle of the strut where the upright clamps it"
+        "strut_low", (0.0, outer - 0.21 * r, 1.05 * r), "middle of the strut where the upright clamps it"
     )
     draft.moving(
-        "strut_high", (-0.03 * r, outer - 0.36 * r, 1.75 * r), "middle of the strut, higher up on its line"
+        "strut_high", (-0.03 * r, outer - 0.38 * r, 1.75 * r), "middle of the strut, higher up on its line"
     )
     a, b = draft.points["strut_low"], draft.points["strut_high"]
     long = damper_length(brief, 0.97) + 60
@@ -276,7 +276,7 @@ def single_rear(brief: Brief) -> Draft:
 def single_rear_direct(brief: Brief) -> list[Draft]:
     """Return the single wheel with its shock straight on the arm."""
     draft, r = single_rear(brief), brief.wheel_radius
-    _stand(draft, brief, "arm", (1.05 * r, 0.0, 1.32 * r), (1.3 * r, 0.0, 0.0), 0.42)
+    _stand(draft, brief, "arm", (1.14 * r, 0.0, 1.3 * r), (1.4 * r, 0.0, 0.0), 0.36)
     return [draft]
 
 
@@ -285,7 +285,7 @@ def single_rear_drop_link(brief: Brief) -> list[Draft]:
     draft, r = single_rear(brief), brief.wheel_radius
     draft.moving("rod_low", (0.95 * r, 0.0, 1.0 * r), "middle of the drop link's bolt on the arm")
     draft.body("arm", "rod_low")
-    pivot = (1.12 * r, 0.0, 0.38 * r)
+    pivot = (1.3 * r, 0.0, 0.4 * r)
     add_rocker(
         draft,
         brief,
@@ -293,7 +293,7 @@ def single_rear_drop_link(brief: Brief) -> list[Draft]:
         (0.0, 1.0, 0.0),
         arm=0.27 * r,
         damper_arm=0.4 * r,
-        turn=40.0,
+        turn=85.0,
         side=-1,
         rod="drop_link",
     )
@@ -306,14 +306,12 @@ def crossed(brief: Brief) -> list[Draft]:
     r = brief.wheel_radius
     inner, outer = left.points["lower_front"][1], left.points["lower_ball"][1]
     fore = 0.2 * r
-    eye = (fore, inner + 0.74 * (outer - inner), 0.66 * r)
+    eye = (fore, inner + 0.68 * (outer - inner), 0.66 * r)
     left.moving("eye", eye, "middle of the lower bolt on the arm, ahead of the axle line")
-    long = damper_length(brief, 0.5) + 0.35 * brief.half_track
-    slope = 0.8
-    across = long / (1 + slope**2) ** 0.5
+    across = eye[1] + 0.1 * brief.half_track
     left.fixed(
         "top",
-        (fore, eye[1] - across, eye[2] + slope * across),
+        (fore, eye[1] - across, eye[2] + 0.8 * across),
         "middle of the upper bolt, beyond the centreline",
     )
     left.body("lower_arm", "eye")

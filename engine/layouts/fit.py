@@ -10,6 +10,7 @@ import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Station
+from engine.errors import EngineError
 from engine.layouts.layout import Brief, Draft, Values
 from engine.linkage.vectors import Array
 from engine.station import StationSolver
@@ -22,6 +23,16 @@ SPARE_SHARE = 0.16  # of a coil's travel, left at full bump
 BAR = 4.2
 RATED_BAR = 8.5
 ROWS = 25
+
+
+class TravelOutOfReach(EngineError, ValueError):
+    """A starting linkage that cannot take the travel wanted of it."""
+
+    code = "travel_out_of_reach"
+
+    def __init__(self, low_mm: float, high_mm: float) -> None:
+        self.low_mm, self.high_mm = low_mm, high_mm
+        super().__init__(f"its linkage only reaches {low_mm:+.0f} to {high_mm:+.0f} mm of travel")
 
 
 @dataclass(frozen=True)
@@ -78,6 +89,9 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
     travel = values["travel"]
     travels = np.unique(np.append(np.linspace(-travel["droop"], travel["bump"], ROWS), 0.0))
     path = solver.linkage.follow(travels)
+    if not path.reached.all():
+        reached = travels[path.reached]
+        raise TravelOutOfReach(float(reached.min(initial=0.0)), float(reached.max(initial=0.0)))
     rows = solver.rows(travels, path.solution)
     zero = int(np.abs(travels).argmin())
     found = {}
@@ -161,6 +175,7 @@ def _coilover(
         "preload": round(preload, 2),
         "perch": {"up": 12.0, "down": 12.0},
         "coil_diameter": 78.0,
+        "body_diameter": 46.0,
         "springs": [{"rate": rate, "free_length": round(travel + solid), "solid_length": round(solid)}],
     }
     return [unit | ({"adapter": adapter} if adapter else {}), *stops]

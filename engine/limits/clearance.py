@@ -230,9 +230,8 @@ def _matters(linkage: Linkage, one: Solid, other: Solid) -> bool:
         return False
     if {one.what, other.what} == {"floor", "tyre"}:
         return False  # the floor is drawn where it is at ride: the wheel stands on it
-    units = {one.name, other.name} & {unit.name for unit in linkage.station.units}
     shared = members_of(linkage.station, one.host) & members_of(linkage.station, other.host)
-    return not (len(units) == 2 and shared)
+    return not (one.spans and other.spans and shared)
 
 
 def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:

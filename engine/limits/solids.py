@@ -29,6 +29,7 @@ class Solid:
 
     centre (3,), axes (3, 3) rows, half (3,), disc, skin: mm; corners (k, 3) about the centre or None
     facing : for a half space, its outward direction; its core is the point `centre`
+    spans   : it fills the way between its host's two ends, whatever their distance
     coil    : for a coil, its free length and the length between its unit's ends at which it is free
     ignore  : names of solids that may touch this one
     """
@@ -43,6 +44,7 @@ class Solid:
     skin: float = 0.0
     corners: Array | None = None
     facing: Array | None = None
+    spans: bool = False
     coil: tuple[float, float] | None = None
     ignore: frozenset[str] = frozenset()
 
@@ -72,12 +74,15 @@ def solids_of(station: Station) -> list[Solid]:
     for unit in station.units:
         if isinstance(unit, BumpStop | Strap):
             continue
-        size = getattr(unit, "coil_diameter", None) or getattr(unit, "max_diameter", None)
-        size = size or getattr(unit, "body_diameter", None)
-        if size is None:
-            continue
-        what = {"air_spring": "bag", "damper": "damper"}.get(unit.kind, "spring")
-        solids.append(_between(station, unit, what, size / 2))
+        coil, bag = getattr(unit, "coil_diameter", None), getattr(unit, "max_diameter", None)
+        body = getattr(unit, "body_diameter", None)
+        if coil or bag:
+            solids.append(
+                _between(station, unit, "bag" if bag else "spring", float(coil or bag or 0.0) / 2, unit.name)
+            )
+        if body:
+            name = f"{unit.name} body" if coil else unit.name
+            solids.append(_between(station, unit, "damper", body / 2, name))
     solids += _shafts(station)
     return solids
 
@@ -161,17 +166,24 @@ def _tyres(station: Station) -> list[Solid]:
 
 
 def _between(
-    station: Station, unit: Coilover | SpringUnit | AirSpring | Damper, what: str, radius: float
+    station: Station, unit: Coilover | SpringUnit | AirSpring | Damper, what: str, radius: float, name: str
 ) -> Solid:
     """Return the solid that stands between a unit's ends; a coil only as long as it is squeezed."""
     coil = None
-    if isinstance(unit, Coilover | SpringUnit):
+    if what == "spring" and isinstance(unit, Coilover | SpringUnit):
         law = law_of(unit)
         assert law.stack is not None
         coil = (law.stack.free_length, law.free_reference)
     one, other = (np.array(station.points[end], dtype=float) for end in unit.ends)
     return Solid(
-        unit.name, what, unit.name, (one + other) / 2, axes_along(other - one), np.zeros(3), radius, coil=coil
+        name,
+        what,
+        unit.name,
+        (one + other) / 2,
+        axes_along(other - one),
+        disc=radius,
+        spans=True,
+        coil=coil,
     )
 
 
@@ -189,6 +201,7 @@ def _shafts(station: Station) -> list[Solid]:
                     axes_along(other - one),
                     np.zeros(3),
                     skin=shaft.radius,
+                    spans=True,
                 )
             )
     return found
@@ -215,14 +228,8 @@ def placed_all(
 
     drawn_places : where each row has a drawing of its own
     """
-    hosts = {
-        solid.host
-        for solid in solids
-        if _ends_of(linkage.station, solid.host) is None or solid.name != solid.host
-    }
-    poses = {
-        host: pose_of(linkage, host, place, drawn_places) for host in hosts if not host.startswith("shaft:")
-    }
+    hosts = {solid.host for solid in solids if not solid.spans}
+    poses = {host: pose_of(linkage, host, place, drawn_places) for host in hosts}
     return {solid.name: placed(linkage, solid, place, poses) for solid in solids}
 
 
@@ -230,7 +237,7 @@ def placed(linkage: Linkage, solid: Solid, place: Array, poses: dict[str, Pose])
     """Return a solid at solved places (3, n, rows), by its host's pose."""
     rows = place.shape[2]
     ends = _ends_of(linkage.station, solid.host)
-    if ends is not None and (solid.host.startswith("shaft:") or solid.name == solid.host):
+    if ends is not None and solid.spans:
         return _stretched(linkage, solid, ends, place)
     pose = poses[solid.host]
     corners = None

@@ -47,6 +47,7 @@ class Linkage:
         self.assembly: Assembly = assembly_of(self.topology, drawn, self.bodies, path)
         self.set_lengths = _set_lengths(station)
         self._drawn = drawn
+        self._shortfalls: dict[tuple[float, float], Shortfall] = {}
         self.solver = Solver(self.assembly, self._geometry(self.set_lengths))
 
     def _geometry(self, lengths: Mapping[str, float]) -> Geometry:
@@ -184,7 +185,14 @@ class Linkage:
             kernel.place(unknowns, points)
             return kernel.residual(points, targets)[:, 0]
 
-        fit = least_squares(lambda values: gaps(values) * weights, unknowns[columns, 0], max_nfev=200)
+        def slopes(values: Array) -> Array:
+            gaps(values)
+            weighted: Array = kernel.jacobian(points)[0] * weights[:, None]
+            return weighted
+
+        start = unknowns[columns, 0].copy()
+        with np.errstate(all="ignore"):
+            fit = least_squares(lambda values: gaps(values) * weights, start, jac=slopes, max_nfev=60)
         left = np.where(driven & ~driven.all(), 0.0, np.abs(gaps(fit.x)))
         worst = int(np.argmax(left))
         return Shortfall(self._blamed(equations[worst], kernel.block.turns), float(left[worst]))
@@ -198,7 +206,10 @@ class Linkage:
 
     def shortfall_beyond(self, reach: Reach, travel: float) -> Shortfall:
         """Return what falls short at a travel beyond the reach."""
-        return self.shortfall(reach.node, travel, reach.block)
+        key = (reach.travel, travel)
+        if key not in self._shortfalls:
+            self._shortfalls[key] = self.shortfall(reach.node, travel, reach.block)
+        return self._shortfalls[key]
 
     def mismatch_mm(self, path: Path) -> tuple[float, str]:
         """Return how far dropped rows open over the travel, and the body they belong to.

@@ -17,6 +17,7 @@ from engine.linkage.vectors import Array
 
 TURN_WEIGHT_MM = 200.0  # compares angles with lengths when a step is judged
 CREEP_ROWS = 16
+MOST_CREEPS = 60  # a linkage so near to flat that it needs more goes nowhere useful
 
 
 @dataclass(frozen=True)
@@ -138,8 +139,9 @@ class Follower:
     def _creep(self, side: "_Side", target: float) -> bool:
         """Step toward a travel that could not be taken at once; note the reach if it ends first."""
         progress = np.inf
-        while abs(progress) > TOLERANCES.reach_mm:
+        while abs(progress) > TOLERANCES.reach_mm and side.creeps < MOST_CREEPS:
             before = side.node.travel
+            side.creeps += 1
             self._close_in(side, target)
             if side.node.travel == target:
                 return True
@@ -175,6 +177,7 @@ class _Side:
         self.node, self.pending = node, pending
         self.reach: Reach | None = None
         self.stuck = -1
+        self.creeps = 0
 
 
 class _Gathered:

@@ -27,6 +27,15 @@ def number(value: Any) -> float | None:
     return plain if math.isfinite(plain) else None
 
 
+def finite(values: Any) -> Any:
+    """Return plain values with null for every number that is not finite: it is not known."""
+    if isinstance(values, dict):
+        return {key: finite(value) for key, value in values.items()}
+    if isinstance(values, list):
+        return [finite(value) for value in values]
+    return None if isinstance(values, float) and not math.isfinite(values) else values
+
+
 def dampers(work: WorkUp) -> Values:
     """Return how each damper is used: mm, shares, degrees."""
     return {

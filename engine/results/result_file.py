@@ -66,7 +66,8 @@ def worked_values(worked: WorkedStation, remedies: bool) -> Values:
     if work.forced is not None:
         found["forced_articulation"] = work.forced.gives
     kept = {key: value for key, value in found.items() if value not in (None, [], {})}
-    return kept | {"findings": parts.findings(worked, remedies)}
+    values: Values = parts.finite(kept | {"findings": parts.findings(worked, remedies)})
+    return values
 
 
 def station_values(solved: SolvedStation) -> Values:

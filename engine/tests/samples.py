@@ -171,6 +171,41 @@ def axle(triangulated: bool = True) -> Values:
     }
 
 
+def strut() -> Values:
+    """Return a strut corner: the upright slides on a line through the top mount."""
+    values = arm(60, 60)
+    points: Values = {
+        "low_front": [150, 320, 160],
+        "low_rear": [-160, 330, 165],
+        "low_ball": [5, 640, 150],
+        "strut_low": [8, 600, 330],
+        "strut_high": [-6, 565, 560],
+        "steer": [-110, 610, 260],
+        "rack": [-120, 300, 275],
+        "wheel": [0, 700, 300],
+        "spindle": [0, 760, 299],
+    }
+    low, high = np.array(points["strut_low"], dtype=float), np.array(points["strut_high"], dtype=float)
+    points["top_mount"] = [float(c) for c in low + (high - low) * 1.7]
+    shock = coilover("coilover", "strut_low", "top_mount", 471, 321, 28)
+    shock["springs"][0]["free_length"] = 300
+    return {
+        **values,
+        "name": "strut",
+        "points": points,
+        "chassis": ["low_front", "low_rear", "rack", "top_mount"],
+        "bodies": {
+            "lower_arm": ["low_front", "low_rear", "low_ball"],
+            "upright": ["low_ball", "strut_low", "strut_high", "steer", "wheel", "spindle"],
+            "tie_rod": ["steer", "rack"],
+        },
+        "sliders": {
+            "strut": {"body": "upright", "line": ["strut_low", "strut_high"], "through": "top_mount"}
+        },
+        "units": [shock | {"preload": 10}],
+    }
+
+
 def plate_four_bar() -> Values:
     """Return a planar linkage whose bodies are joined by two-point hinges, three times redundant."""
     points: Values = {}
@@ -209,6 +244,7 @@ def every_linkage() -> dict[str, Values]:
         "axle_triangulated": axle(),
         "axle_parallel": axle(triangulated=False),
         "plate_four_bar": plate_four_bar(),
+        "strut": strut(),
         "drop_link": dict(case("mono-rocker")["stations"][0]),
         "leaning_arm": dict(case("arm-lean")["stations"][0]),
     }

@@ -16,11 +16,11 @@ from engine.tests import samples
 PATIENCE_S = 20.0  # a hang, not a benchmark: all of these take far less
 
 
-def outcome(values: samples.Values) -> str:
+def outcome(values: samples.Values, remedies: bool = False) -> str:
     """Solve; return the refusal's code or "solved". Anything else is an error of the test."""
     start = time.monotonic()
     try:
-        result = solve_project(check_project(samples.document(values)), 9)
+        result = solve_project(check_project(samples.document(values)), 9, remedies)
         json.dumps(result, allow_nan=False)
         return "solved"
     except EngineError as refused:

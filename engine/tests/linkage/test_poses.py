@@ -38,6 +38,10 @@ class Poses:
         self.wheels = np.array([self.names.index(wheel.centre) for wheel in station.wheels])
         self.wheels_drawn = np.array([self.drawn[wheel.centre][2] for wheel in station.wheels])
         self.apart = apart
+        self.held_at_named = {name: self.drawn[name] for name in station.chassis}
+        self.sliders = [
+            (*(copies.index((s.body, name)) for name in s.line), s.through) for s in station.sliders.values()
+        ]
 
     def _local(self, body: str) -> dict[str, np.ndarray]:
         """Return the body's own points, a link stretched about its first point to its set length."""
@@ -61,7 +65,13 @@ class Poses:
         joints = places[self.joint] - places[self.joint_with]
         held = places[self.held] - self.held_at
         heights = places[self.wheels, 2] - self.wheels_drawn - travel
-        return np.concatenate([joints.ravel(), held.ravel(), heights if self.apart else [heights.mean()]])
+        slid = [
+            np.cross(self.held_at_named[c] - places[a], places[b] - places[a]) / 100
+            for a, b, c in self.sliders
+        ]
+        return np.concatenate(
+            [joints.ravel(), held.ravel(), *slid, heights if self.apart else [heights.mean()]]
+        )
 
     def follow(self, travels: np.ndarray) -> list[dict[str, np.ndarray]]:
         values, found = np.zeros(6 * len(self.bodies)), []

@@ -1,0 +1,375 @@
+"""Every finding raised where it must be, and cleared by the remedy that was computed for it.
+
+The remedy is checked from outside: its values are read back through the document's own door, solved afresh, and
+judged again.
+"""
+
+import copy
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from engine.document.read import check_project
+from engine.document.schema import Judging
+from engine.findings.finding import RULES, Finding, Rules, rules_of
+from engine.findings.judge import judge
+from engine.findings.remedies import FAMILIES, Remedy, remedy_for
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.results.parts import differences
+from engine.results.whole import work_project
+from engine.station import solve_station
+from engine.tests import samples
+
+
+def good_arm() -> samples.Values:
+    """A trailing arm with nothing wrong: each test spoils one thing of it."""
+    return copy.deepcopy(starting_project(layout_named("trailing-arm"))["stations"][0])
+
+
+def good(name: str) -> samples.Values:
+    return copy.deepcopy(starting_project(layout_named(name))["stations"][0]) | {"other_side": "alone"}
+
+
+def unit(values: samples.Values, kind: str) -> samples.Values:
+    return next(unit for unit in values["units"] if unit["kind"] == kind)
+
+
+def judged(values: samples.Values, rules: Rules) -> tuple[Finding, ...]:
+    return judge(solve_station(samples.station(values)), rules)
+
+
+class Cleared(unittest.TestCase):
+    def raise_and_clear(
+        self, values: samples.Values, code: str, marks: set[str], rules: Rules = RULES
+    ) -> Remedy:
+        station = samples.station(values)
+        solved = solve_station(station)
+        findings = judge(solved, rules)
+        finding = next((f for f in findings if f.code == code and f.mark != "good"), None)
+        assert finding is not None, f"{code} was not raised: {[(f.code, f.mark) for f in findings]}"
+        self.assertIn(finding.mark, marks)
+        self.assertTrue(finding.why)
+        remedy = remedy_for(station, solved, findings, finding, rules)
+        assert remedy is not None, f"nothing clears {finding.what}"
+        again = check_project(samples.document(remedy.values)).stations[0]
+        left = judge(solve_station(again), rules)
+        family = next((f for f in FAMILIES if code in f), {code})
+        worse = [
+            str(f.what)
+            for f in left
+            if f.code in family and f.subject == finding.subject and f.mark != "good"
+        ]
+        self.assertEqual(worse, [], str(remedy.what))
+        before = {(f.code, f.subject) for f in findings if f.mark == "fault"}
+        new = {(f.code, f.subject) for f in left if f.mark == "fault"} - before
+        self.assertEqual(new if code != "no_equilibrium" else set(), set(), str(remedy.what))
+        self.assertTrue(differences(values, remedy.values))
+        return remedy
+
+    def test_the_arm_that_each_of_these_spoils_is_sound(self) -> None:
+        self.assertEqual([f.code for f in judged(good_arm(), RULES) if f.mark != "good"], [])
+
+    def test_strap_too_long(self) -> None:
+        values = good_arm()
+        unit(values, "strap")["length"] += 12
+        remedy = self.raise_and_clear(values, "strap_before_damper", {"fault", "warning"})
+        self.assertIn("Shorten the strap by", str(remedy.what))
+
+    def test_no_strap_and_no_bump_stop(self) -> None:
+        values = good_arm()
+        values["units"] = [unit(values, "coilover")]
+        self.assertIn("Fit a strap", str(self.raise_and_clear(values, "first_in_droop", {"warning"}).what))
+        self.assertIn("Fit a bump stop", str(self.raise_and_clear(values, "first_in_bump", {"warning"}).what))
+
+    def test_damper_before_the_bump_stop(self) -> None:
+        values = good_arm()
+        unit(values, "bump_stop")["contact"] = unit(values, "coilover")["compressed"] - 3
+        self.raise_and_clear(values, "first_in_bump", {"fault"})
+
+    def test_bump_stop_packed_too_little(self) -> None:
+        values = good_arm()
+        unit(values, "bump_stop")["contact"] -= 9
+        remedy = self.raise_and_clear(values, "bump_stop_before_damper", {"fault", "warning"})
+        self.assertIn("Pack", str(remedy.what))
+
+    def test_damper_too_short_and_too_long(self) -> None:
+        for key, by, code in (("extended", -22, "damper_extended"), ("compressed", 18, "damper_compressed")):
+            values = good_arm()
+            unit(values, "coilover")[key] += by
+            if key == "extended":
+                unit(values, "coilover")["preload"] += 22
+            self.raise_and_clear(values, code, {"fault"})
+
+    def test_coil_solid_and_coil_loose(self) -> None:
+        values = good_arm()
+        unit(values, "coilover")["springs"][0]["solid_length"] += 36
+        self.raise_and_clear(values, "coil_solid", {"fault"})
+        values = good_arm()
+        unit(values, "coilover")["preload"] = -9
+        self.raise_and_clear(values, "coil_loose", {"fault"})
+        values = good_arm()
+        # Held by a millimetre at the strap's end: a warning.
+        lengths = solve_station(samples.station(values)).sweep.units["coilover"].length
+        coilover = unit(values, "coilover")
+        coilover["preload"] = 1.0 - (coilover["extended"] - float(lengths.max()))
+        self.raise_and_clear(values, "coil_seat", {"warning"})
+
+    def test_frequency_for_its_purpose(self) -> None:
+        for purpose in ("sport", "rough"):
+            remedy = self.raise_and_clear(
+                good_arm(), "ride_frequency", {"warning"}, replace(RULES, purpose=purpose)
+            )
+            self.assertIn("preload reset", str(remedy.what))
+
+    def test_stroke_split(self) -> None:
+        values = good_arm()
+        unit(values, "coilover")["preload"] -= 6
+        self.raise_and_clear(values, "stroke_split", {"warning"})
+
+    def test_no_equilibrium(self) -> None:
+        values = good_arm()
+        values["units"] = [unit(values, "coilover")]
+        values["mass"]["corner"] *= 2.0
+        self.raise_and_clear(values, "no_equilibrium", {"fault"})
+
+    def test_standing_on_the_bump_stop(self) -> None:
+        values = good_arm()
+        unit(values, "coilover")["preload"] -= 40
+        self.raise_and_clear(values, "bump_stop_at_ride", {"fault"})
+
+    def test_rod_out_of_square(self) -> None:
+        values = good("pushrod")
+        for point in ("pivot_front", "pivot_rear"):
+            values["points"][point][2] += 38
+        self.raise_and_clear(values, "rod_square_at_ride", {"warning"})
+
+    def test_linkage_that_cannot_reach(self) -> None:
+        values = good_arm()
+        values["travel"]["bump"] = 480
+        unit(values, "coilover")["compressed"] = 20
+        values["units"] = [unit(values, "coilover")]
+        remedy = self.raise_and_clear(values, "linkage_reach", {"fault"})
+        self.assertIn("less bump", str(remedy.what))
+
+    def test_joint_tilt_and_thread(self) -> None:
+        values = good("pushrod")
+        values["joints"][0]["bolt"] = [1.0, 0.0, 0.42]
+        remedy = self.raise_and_clear(values, "joint_tilt", {"fault", "warning"})
+        self.assertIn("Fit one rated", str(remedy.what))
+        values = good("pushrod")
+        values["rods"]["rod"]["engagement"] = 13
+        self.raise_and_clear(values, "thread_engagement", {"warning"})
+        values["rods"]["rod"]["engagement"] = 9
+        self.raise_and_clear(values, "thread_engagement", {"fault"})
+        values = good("pushrod")
+        values["rods"]["rod"]["hands"] = ["right", "right"]
+        self.raise_and_clear(values, "same_hand_threads", {"warning"})
+
+    def test_shaft_angle_and_plunge(self) -> None:
+        values = good("five-link")
+        values["shafts"][0]["rated"] = 7
+        self.raise_and_clear(values, "shaft_angle", {"fault", "warning"})
+        for key, by, code in (("least", 25, "shaft_short"), ("most", -29, "shaft_long")):
+            values = good("five-link")
+            values["shafts"][0]["length"][key] += by
+            self.raise_and_clear(values, code, {"fault"})
+
+    def test_eye_out_of_square(self) -> None:
+        values = good_arm()
+        unit(values, "coilover")["eyes"] = [{"end": "eye", "bolt": [0.12, 1.0, 0.05]}]
+        remedy = self.raise_and_clear(values, "eye_square", {"warning", "fault"})
+        self.assertIn("Turn the tab", str(remedy.what))
+
+    def test_tyre_to_structure(self) -> None:
+        values = good_arm()
+        wheel = values["points"]["wheel"]
+        values["envelopes"] = [
+            {"name": "rail", "shape": "box", "centre": [wheel[0], wheel[1] - 150, 620], "size": [900, 60, 80]}
+        ]
+        remedy = self.raise_and_clear(values, "tyre_to_structure", {"warning", "fault"})
+        self.assertIn("Move rail", str(remedy.what))
+
+    def test_parts_to_one_another(self) -> None:
+        values = good_arm()
+        seat = values["points"]["eye"]
+        values["envelopes"] = [
+            {
+                "name": "arm plate",
+                "shape": "capsule",
+                "on": "arm",
+                "along": ["hinge_in", [seat[0] + 90, seat[1], seat[2]]],
+                "radius": 20,
+            },
+            {
+                "name": "cross tube",
+                "shape": "capsule",
+                "along": [
+                    [seat[0] + 90, seat[1] - 200, seat[2] + 68],
+                    [seat[0] + 90, seat[1] + 90, seat[2] + 68],
+                ],
+                "radius": 20,
+                "ignore": ["coilover", "coilover body"],
+            },
+        ]
+        self.raise_and_clear(values, "parts_to_one_another", {"warning", "fault"})
+
+    def test_bags(self) -> None:
+        values = good("arm-on-air")
+        unit(values, "air_spring")["min_height"] += 20
+        self.raise_and_clear(values, "bag_min_height", {"fault"})
+        values = good("arm-on-air")
+        unit(values, "air_spring")["max_height"] -= 20
+        self.raise_and_clear(values, "bag_max_height", {"fault"})
+        values = good("arm-on-air")
+        unit(values, "air_spring")["pressure"] = 9.0
+        remedy = self.raise_and_clear(values, "bag_filling", {"warning"})
+        self.assertIn("bar", str(remedy.what))
+        values = good("arm-on-air")
+        unit(values, "air_spring")["plates"] = {"first": [0.0, 0.0, 1.0], "second": [0.16, 0.0, 1.0]}
+        self.raise_and_clear(values, "bag_plates_at_ride", {"warning", "fault"})
+
+    def test_a_bag_against_a_rail(self) -> None:
+        values = good("arm-on-air")
+        low = values["points"]["bag_low"]
+        radius = unit(values, "air_spring")["max_diameter"] / 2
+        values["envelopes"] = [
+            {
+                "name": "rail",
+                "shape": "box",
+                "centre": [low[0], low[1] - radius - 36, low[2] + 90],
+                "size": [800, 60, 70],
+            }
+        ]
+        self.raise_and_clear(values, "bag_to_anything", {"warning", "fault"})
+
+    def test_both_sides_of_an_axle_are_changed_together(self) -> None:
+        values = good("axle-four-link")
+        for each in values["units"]:
+            if each["kind"] == "coilover":
+                each["compressed"] += 14
+        remedy = self.raise_and_clear(values, "damper_compressed", {"fault"})
+        changed = {d["path"].split(".")[0] for d in differences(values, remedy.values)}
+        self.assertTrue(changed)
+        left, right = (
+            next(u for u in remedy.values["units"] if u["name"] == f"coilover_{side}")
+            for side in ("left", "right")
+        )
+        self.assertEqual(left["compressed"], right["compressed"])
+
+
+class RaisedOnly(unittest.TestCase):
+    """Findings that no one number clears."""
+
+    def mark(self, values: samples.Values, code: str, rules: Rules = RULES) -> str:
+        return next(f.mark for f in judged(values, rules) if f.code == code)
+
+    def test_adjustment_left(self) -> None:
+        for up, down, mark in ((12, 12, "good"), (22, 2, "warning"), (24, 0, "fault")):
+            values = good_arm()
+            unit(values, "coilover")["perch"] = {"up": up, "down": down}
+            self.assertEqual(self.mark(values, "adjustment_left"), mark)
+
+    def test_finished_mass(self) -> None:
+        values = good_arm()
+        values["mass"]["finished"] = values["mass"]["corner"] + 12
+        self.assertEqual(self.mark(values, "finished_mass"), "good")
+        values["mass"]["finished"] = values["mass"]["corner"] + 60
+        self.assertEqual(self.mark(values, "finished_mass"), "warning")
+        values["units"] = [unit(values, "coilover")]
+        values["mass"]["finished"] = values["mass"]["corner"] * 4
+        self.assertEqual(self.mark(values, "finished_mass"), "fault")
+
+    def test_what_the_finished_mass_needs_of_the_perch_brings_it_back(self) -> None:
+        values = good_arm()
+        values["mass"]["finished"] = values["mass"]["corner"] + 20
+        finding = next(f for f in judged(values, RULES) if f.code == "finished_mass")
+        before = solve_station(samples.station(values)).ride
+        assert before is not None and finding.limit is not None
+        heavier = copy.deepcopy(values)
+        heavier["mass"]["corner"] += 20
+        unit(heavier, "coilover")["preload"] += finding.limit
+        after = solve_station(samples.station(heavier)).ride
+        assert after is not None
+        self.assertAlmostEqual(after.travel, before.travel, delta=0.6)
+
+    def test_bag_without_damper_and_bag_pressure(self) -> None:
+        values = good("arm-on-air")
+        values["units"] = [unit(values, "air_spring")]
+        self.assertEqual(self.mark(values, "bag_without_damper"), "fault")
+        values["units"][0]["max_pressure"] = 5.0
+        self.assertEqual(self.mark(values, "bag_pressure"), "warning")
+
+    def test_rod_near_centre(self) -> None:
+        values = good("pushrod")
+        values["travel"] |= {"bump": 130, "droop": 150}
+        marks = {f.mark for f in judged(values, RULES) if f.code == "rod_near_centre"}
+        self.assertTrue(marks & {"warning", "fault"})
+
+    def test_strap_out_of_line(self) -> None:
+        values = good_arm()
+        values["points"]["strap_top"] = [
+            values["points"]["eye"][0] - 320,
+            values["points"]["eye"][1],
+            values["points"]["eye"][2] + 120,
+        ]
+        values["chassis"].append("strap_top")
+        strap = unit(values, "strap")
+        solved = solve_station(samples.station(values))
+        place = solved.sweep.solution.motion.place[:, :, 0]
+        index = solved.linkage.index
+        long = float(np.linalg.norm(place[:, index["eye"]] - place[:, index["strap_top"]]))
+        strap |= {"ends": ["eye", "strap_top"], "length": long - 2}
+        self.assertEqual(self.mark(values, "strap_pull"), "warning")
+
+    def test_sides(self) -> None:
+        left = good("wishbones-lower") | {"name": "left", "other_side": "right"}
+        right = samples.mirrored(left) | {"name": "right", "other_side": "left"}
+        for by, mark in ((0.0, "good"), (3.0, "warning"), (6.0, "fault")):
+            other = copy.deepcopy(right)
+            other["points"]["rack"][2] += by
+            worked = work_project(check_project(samples.document(left, other)))
+            finding = next(f for f in worked.stations[0].findings if f.code == "sides_differ")
+            self.assertEqual((finding.mark, finding.value), (mark, by))
+
+    def test_a_side_copied_instead_of_mirrored(self) -> None:
+        left = good("wishbones-lower") | {"name": "left", "other_side": "right"}
+        worked = work_project(
+            check_project(
+                samples.document(left, copy.deepcopy(left) | {"name": "right", "other_side": "left"})
+            )
+        )
+        self.assertEqual([f.mark for f in worked.stations[0].findings if f.code == "sides_differ"], ["fault"])
+
+
+class TheShopsOwnLimits(unittest.TestCase):
+    def test_they_stand_in_place_of_the_usual_ones(self) -> None:
+        rules = rules_of(Judging(damper_left_mm=12), Judging(purpose="sport", frequency_hz=[1.2, 1.4]))
+        self.assertEqual(
+            (rules.damper_left_mm, rules.frequencies, rules.coil_left_mm),
+            (12, (1.2, 1.4), RULES.coil_left_mm),
+        )
+        self.assertEqual(rules_of(Judging(purpose="rough")).peak, 5.0)
+
+    def test_a_station_says_what_it_is_judged_by(self) -> None:
+        values = good_arm() | {"judging": {"damper_left_mm": 40}}
+        marks = {
+            f.mark for f in judge(solve_station(samples.station(values))) if f.code == "damper_extended_left"
+        }
+        self.assertEqual(marks, {"warning"})
+
+    def test_remedies_reach_the_shops_limit(self) -> None:
+        values = good_arm() | {"judging": {"damper_left_mm": 12}}
+        station = samples.station(values)
+        solved = solve_station(station)
+        rules = rules_of(station.judging)
+        findings = judge(solved, rules)
+        finding = next(f for f in findings if f.code == "damper_compressed_left")
+        remedy = remedy_for(station, solved, findings, finding, rules)
+        assert remedy is not None
+        marks = [f.mark for f in judged(remedy.values, rules) if f.code == "damper_compressed_left"]
+        self.assertEqual(marks, ["good"])
+
+
+if __name__ == "__main__":
+    unittest.main()
