@@ -37,6 +37,9 @@ __all__ = [
 ]  # fmt: skip
 
 
+CENTRELINE_MM = 20.0  # a wheel nearer to the centreline than this has no other side
+
+
 class Link(Part):
     """A two-point body set to a length other than as drawn."""
 
@@ -100,6 +103,13 @@ class Station(Part):
     shafts: Annotated[list[Shaft], Field(max_length=8)] = Field(default_factory=list)
     uncertainty: Uncertainty | None = None
     judging: Judging | None = None
+
+    @property
+    def single(self) -> bool:
+        """Return whether this corner has no other side: said so, or its wheel stands on the centreline."""
+        if self.kind == "axle":
+            return False
+        return self.other_side == "alone" or abs(self.points[self.wheels[0].centre][1]) < CENTRELINE_MM
 
 
 class Project(Part):

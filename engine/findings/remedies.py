@@ -49,7 +49,7 @@ def remedy_for(
     """Return the smallest change that clears a finding, or None where no one number does."""
     if finding.mark == "good":
         return None
-    values = station.model_dump(mode="json", exclude_unset=True)
+    values = {"units": []} | station.model_dump(mode="json", exclude_unset=True)
     number = unit_number(values, finding.subject)
     pair = set() if number is None else {values["units"][k]["name"] for k in both_sides(values, number)}
     bench = _Bench(solved, findings, finding, rules, pair | {finding.subject})

@@ -12,13 +12,13 @@ from itertools import combinations
 
 import numpy as np
 
-from engine.limits.distance import core_distance, core_of
+from engine.limits.distance import LOOKS, core_distance, core_of
 from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_of
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 
-CARE_MM = 250.0  # pairs that never come nearer are of no interest
+CARE_MM = 150.0  # pairs that never come nearer are of no interest
 TURNS = 30
 A_TURN = 4
 ENOUGH_MM = 0.005
@@ -72,11 +72,7 @@ def clearances(linkage: Linkage, grid: Grid) -> tuple[Clearance, ...]:
     at = placed_all(linkage, solids, grid.place)
     pairs = [(a, b) for a, b in combinations(solids, 2) if _matters(linkage, a, b)]
     touching = _touching_as_drawn(linkage, solids, [pair for pair in pairs if _joined(linkage, *pair)])
-    waiting = [
-        _Pair(at[a.name], at[b.name], _bounds(at[a.name], at[b.name]))
-        for a, b in pairs
-        if (a.name, b.name) not in touching
-    ]
+    waiting = _bounded([(at[a.name], at[b.name]) for a, b in pairs if (a.name, b.name) not in touching])
     return nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
 
 
@@ -96,6 +92,7 @@ def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
         ]
         ways = _work_out(pairs, chosen, best)
         _raise_bounds([pairs[k] for k in going], [chosen[k] for k in going], [ways[k] for k in going])
+    _deepen(pairs, best)
     found = [
         Clearance(
             pair.one.solid.name,
@@ -109,6 +106,19 @@ def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
         for pair, (distance, row, way) in zip(pairs, best, strict=True)
     ]
     return tuple(sorted((c for c in found if c.distance < CARE_MM), key=lambda c: c.distance))
+
+
+def _deepen(pairs: list[_Pair], best: list[tuple[float, int, Array]]) -> None:
+    """Work out how deep overlapping pairs are, each where it is deepest by a quick look."""
+    deep = [k for k, (distance, _, _) in enumerate(best) if distance < 0 and not _has_space(pairs[k])]
+    again = [(np.inf, 0, np.zeros(3)) for _ in deep]
+    _work_out([pairs[k] for k in deep], [np.array([best[k][1]]) for k in deep], again, LOOKS)
+    for k, found in zip(deep, again, strict=True):
+        best[k] = found
+
+
+def _has_space(pair: _Pair) -> bool:
+    return _is_space(pair.one) or _is_space(pair.other)
 
 
 def _likely(pair: _Pair, best: float) -> np.ndarray:
@@ -139,11 +149,11 @@ def _raise_bounds(pairs: list[_Pair], rows: list[np.ndarray], ways: list[Array])
 
 
 def _work_out(
-    pairs: list[_Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]]
+    pairs: list[_Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]], looks: int = 0
 ) -> dict[int, Array]:
     """Work out exact distances at a few chosen rows of each pair, keep each pair's least, return the ways found."""
     exact = [k for k, rows in enumerate(chosen) if len(rows)]
-    spaces = [k for k in exact if _is_space(pairs[k].one) or _is_space(pairs[k].other)]
+    spaces = [k for k in exact if _has_space(pairs[k])]
     cores = [k for k in exact if k not in spaces]
     ways: dict[int, Array] = {}
     for k in spaces:
@@ -155,7 +165,7 @@ def _work_out(
     if cores:
         one = core_of([(pairs[k].one, chosen[k]) for k in cores])
         other = core_of([(pairs[k].other, chosen[k]) for k in cores])
-        distance, way = core_distance(one, other)
+        distance, way = core_distance(one, other, looks)
         start = 0
         for k in cores:
             its = slice(start, start + len(chosen[k]))
@@ -184,14 +194,22 @@ def _to_half_space(pair: _Pair, rows: np.ndarray) -> tuple[Array, Array]:
     return depth, facing if solid_first else -facing
 
 
-def _bounds(one: Placed, other: Placed) -> Array:
-    """Return a distance that the two are certainly not nearer than, (rows,) mm."""
-    if one.solid.facing is not None or other.solid.facing is not None:
-        return np.full(len(one.centre), -np.inf)
-    (a, b, r), (c, d, s) = _capsule(one), _capsule(other)
+def _bounded(pairs: list[tuple[Placed, Placed]]) -> list[_Pair]:
+    """Return the pairs with distances that they are certainly not nearer than, from capsules that hold them."""
+    if not pairs:
+        return []
+    capsules = {id(part): _capsule(part) for pair in pairs for part in pair}
+    one, other = ([capsules[id(part)] for part in side] for side in zip(*pairs, strict=True))
+    a, b, r = (np.concatenate([capsule[k] for capsule in one]) for k in range(3))
+    c, d, s = (np.concatenate([capsule[k] for capsule in other]) for k in range(3))
     apart = segment_distance(a, b, c, d)
     # Crossing axes part by more than their radii: nothing is certain of how deep they are.
-    return np.where(apart > CROSSING_MM, apart - r - s, -np.inf)
+    bounds = np.where(apart > CROSSING_MM, apart - r - s, -np.inf).reshape(len(pairs), -1)
+    found = [_Pair(x, y, bound) for (x, y), bound in zip(pairs, bounds, strict=True)]
+    for pair in found:
+        if _has_space(pair):
+            pair.bound[:] = -np.inf
+    return found
 
 
 def _capsule(part: Placed) -> tuple[Array, Array, Array]:
@@ -273,7 +291,7 @@ def across_the_car(
     there = {n: _rows_of(p, right) for n, p in placed_all(other, its, other_grid.place).items()}
     if mirror:
         there = {name: _mirrored(part) for name, part in there.items()}
-    pairs = [_Pair(a, b, _bounds(a, b)) for a in here.values() for b in there.values()]
+    pairs = _bounded([(a, b) for a in here.values() for b in there.values()])
     both = Grid(np.zeros((3, 0, len(left))), grid.heave[left], other_grid.heave[right])
     near = nearest_of([pair for pair in pairs if pair.bound.min() < CARE_MM], both)
     return tuple(CrossClearance(c.one, c.other, c.kinds, c.distance, c.heave, c.articulation) for c in near)

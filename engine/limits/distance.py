@@ -17,6 +17,7 @@ CLOSE_MM = 0.002  # the distance found is at most this much too long
 STEPS = 60
 FLAT_SHARE = 1e-9  # a triangle flatter than this is an edge
 TOUCH_MM = 1e-6
+LOOKS = 28
 SUBSETS = [subset for size in (1, 2, 3) for subset in combinations(range(4), size)]
 
 
@@ -71,10 +72,10 @@ def _padded(part: Placed, rows: np.ndarray, most: int) -> Array:
     return np.concatenate([its, np.repeat(its[:, :1], most - its.shape[1], axis=1)], axis=1)
 
 
-def core_distance(one: Core, other: Core) -> tuple[Array, Array]:
+def core_distance(one: Core, other: Core, looks: int = LOOKS) -> tuple[Array, Array]:
     """Return the distance between cores (n,) mm, and the direction from the second to the first (n, 3).
 
-    Overlapping cores give minus the least shift that parts them.
+    Overlapping cores give minus the least shift that parts them, the more exactly the more `looks`.
     """
     rows = len(one.centre)
     distance, direction = np.zeros(rows), np.tile([0.0, 0.0, 1.0], (rows, 1))
@@ -105,7 +106,7 @@ def core_distance(one: Core, other: Core) -> tuple[Array, Array]:
             break
     if inside.any():
         which = np.flatnonzero(inside)
-        depth, way = _depth(one.pick(which), other.pick(which))
+        depth, way = _depth(one.pick(which), other.pick(which), looks)
         distance[which], direction[which] = -depth, way
     return distance, direction
 
@@ -184,7 +185,7 @@ def _encloses(simplex: Array) -> np.ndarray:
     return inside
 
 
-def _ball_directions(count: int = 120) -> Array:
+def _ball_directions(count: int = 400) -> Array:
     """Return directions spread evenly over the ball (a Fibonacci lattice)."""
     k = np.arange(count) + 0.5
     z = 1 - 2 * k / count
@@ -193,25 +194,29 @@ def _ball_directions(count: int = 120) -> Array:
     return np.stack([flat * np.cos(around), flat * np.sin(around), z], axis=1)
 
 
-def _depth(one: Core, other: Core) -> tuple[Array, Array]:
+NUDGES = _ball_directions(14)
+
+
+def _depth(one: Core, other: Core, looks: int) -> tuple[Array, Array]:
     """Return the least shift of the first that parts overlapping cores (mm), and its direction."""
-    rows, ways = len(one.centre), _ball_directions()
+    rows, ways = len(one.centre), _ball_directions(400 if looks else 60)
     best, way = np.full(rows, np.inf), np.zeros((rows, 3))
     for axis in (*ways, *_own_axes(one), *_own_axes(other)):
         direction = np.broadcast_to(axis, (rows, 3))
         depth = -(_difference(one, other, -direction) * direction).sum(axis=1)
         better = depth < best
         best, way = np.where(better, depth, best), np.where(better[:, None], direction, way)
-    step = 0.15
-    for _ in range(40):
-        point = -_difference(one, other, -way)
-        slope = point - (point * way).sum(axis=1, keepdims=True) * way
-        tried = way - step * slope / np.maximum(np.linalg.norm(slope, axis=1, keepdims=True), 1e-9)
-        tried = tried / np.linalg.norm(tried, axis=1, keepdims=True)
-        depth = -(_difference(one, other, -tried) * tried).sum(axis=1)
-        better = depth < best
-        best, way = np.where(better, depth, best), np.where(better[:, None], tried, way)
-        step *= 0.85
+    # The depth has creases: look all round the best direction, ever more closely, rather than down a slope.
+    step = 0.12
+    for _ in range(looks):
+        middle = way
+        for nudge in NUDGES:
+            tried = middle + step * nudge
+            tried = tried / np.linalg.norm(tried, axis=1, keepdims=True)
+            depth = -(_difference(one, other, -tried) * tried).sum(axis=1)
+            better = depth < best
+            best, way = np.where(better, depth, best), np.where(better[:, None], tried, way)
+        step *= 0.8
     return np.maximum(best, 0.0), way
 
 

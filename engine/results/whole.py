@@ -67,7 +67,7 @@ def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation
 def _other_side(works: list[WorkUp], number: int) -> WorkUp | None:
     """Return the other side's answers: the station itself where it is its own mirror image, None where alone."""
     station = works[number].station
-    if station.kind == "axle" or station.other_side == "alone":
+    if station.kind == "axle" or station.single:
         return None
     if station.other_side == "mirror":
         return works[number]

@@ -73,7 +73,8 @@ def _fore_aft(solved: SolvedStation) -> float:
 
 def _copies(solved: SolvedStation) -> int:
     """Return how many wheels the station stands for: a mirrored corner is two."""
-    return 2 if solved.station.kind == "axle" or solved.station.other_side == "mirror" else 1
+    station = solved.station
+    return 2 if station.kind == "axle" or (station.other_side == "mirror" and not station.single) else 1
 
 
 def _stiffness(solved: SolvedStation, roll: Roll) -> float:

@@ -53,7 +53,7 @@ def roll_of(solved: SolvedStation) -> Roll | None:
     contacts = [contact_of(solved.linkage, wheel, solution) for wheel in station.wheels]
     if station.kind == "corner":
         half = abs(float(contacts[0].place[1, 0]))
-        if station.other_side == "alone" or half < 1.0:
+        if station.single:
             return None
         stiffness = solved.ride.wheel_rate * (2 * half) ** 2 / 2 * NM_PER_DEG
         return Roll(stiffness, 2 * half, _finite(roll_centre_mm(contacts[0])[0]))

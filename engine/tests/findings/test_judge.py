@@ -180,7 +180,7 @@ class Wording(unittest.TestCase):
         bad = solved(arm(extended=330, compressed=270))
         self.assertRegex(
             str(verdict(bad, judge(bad))),
-            r"^The coilover tops out at .* before full droop .* One more fault below\.$",
+            r"^The coilover tops out at .* before full droop .* 3 more faults below\.$",
         )
         warned = solved(samples.pushrod_corner())
         self.assertTrue(str(verdict(warned, judge(warned))).endswith("3 warnings to look at."))

@@ -93,7 +93,7 @@ class Certified(unittest.TestCase):
             for direction in random.normal(size=(200, 3)):
                 unit = (direction / np.linalg.norm(direction))[None]
                 depth = -float(((one.support(-unit) - other.support(unit)) * unit).sum())
-                self.assertGreater(depth, -float(distance[0]) - 0.02 * abs(float(distance[0])) - 0.5)
+                self.assertGreater(depth, -float(distance[0]) * 0.94 - 1.0)
 
 
 if __name__ == "__main__":
