@@ -58,7 +58,7 @@ class Clearances(unittest.TestCase):
         solids = [solid for solid in solids_of(linkage.station) if solid.facing is None]
         at = placed_all(linkage, solids, grid.place)
         every = np.arange(grid.place.shape[2])
-        self.assertGreater(len(found), 8)
+        self.assertGreater(len(found), 4)
         for near in found:
             if "skid" in (near.one, near.other):
                 continue

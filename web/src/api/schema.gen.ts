@@ -938,6 +938,12 @@ export interface components {
             /** Eyes */
             eyes?: components["schemas"]["Eye"][];
             /**
+             * Body Diameter
+             * @description mm over the damper; makes it an envelope from eye to eye
+             * @default null
+             */
+            body_diameter: number | null;
+            /**
              * Coil Diameter
              * @description mm over the coil; makes it an envelope
              * @default null
