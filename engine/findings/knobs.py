@@ -7,7 +7,7 @@ Direct  a change that is worked out in one go, with nothing to search.
 import copy
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -190,9 +190,22 @@ def _damper_end(end: str) -> Callable[[Finding, Values, SolvedStation], list[Kno
         }[end]
         way = 1 if end == "extended" else -1
         other = _unit_number(values, number, (end,), (words, words), 200.0, (way,))
+        if end == "extended" and "springs" in values["units"][number]:
+            other = _keeping_coils(other, both_sides(values, number))
         return [*_move_eye(values, number), other]
 
     return make
+
+
+def _keeping_coils(knob: Knob, numbers: list[int]) -> Knob:
+    """A longer damper squeezes its coil more: the perch goes back by as much, so that it stands as it stood."""
+
+    def turn(values: Values, x: float) -> Values:
+        for number in numbers:
+            values = _add(("units", number, "preload"))(values, -x)
+        return knob.turn(values, x)
+
+    return replace(knob, turn=turn)
 
 
 def _preload(values: Values, name: str | None) -> list[Knob]:

@@ -136,7 +136,7 @@ def pullrod(brief: Brief) -> list[Draft]:
     draft.moving("rod_low", (-0.03 * r, high[1], 1.33 * r), "middle of the rod's upper bolt on the upper arm")
     draft.body("upper_arm", "rod_low")
     pivot = (-0.03 * r, draft.points["lower_front"][1] + 0.05 * r, 0.42 * r)
-    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.27 * r, damper_arm=0.25 * r, turn=-80.0, side=-1)
+    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.27 * r, damper_arm=0.25 * r, turn=80.0, side=-1)
     return [draft]
 
 

@@ -18,6 +18,7 @@ from server.config.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.solving.api import router as solving
+from server.starting.api import router as starting
 
 
 class JsonRenderer(BaseRenderer):
@@ -100,3 +101,4 @@ api.add_router("/session", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
+api.add_router("/layouts", starting)

@@ -1,5 +1,6 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
+from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -7,10 +8,14 @@ from ninja import Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
+from engine.findings.finding import Rules, rules_of
+from engine.findings.judge import judge
+from engine.findings.remedies import remedy_for
 from engine.ride.sensitivity import sensitivities
+from engine.sizing.springs import spring_options
 from engine.station import SolvedStation, solve_station
 from server.config.answers import ActionRefused, Refusal, answer
-from server.solving.view import station_view
+from server.solving.view import sentence_values, station_view
 
 router = Router(tags=["solving"])
 STEPS = 61
@@ -42,6 +47,22 @@ class FindingOut(Schema):
     why: str
     remedy: SentenceOut | None
     travel: float | None
+
+
+class EventOut(Schema):
+    """Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end."""
+
+    travel: float
+    kind: str
+    subject: str | None
+    past_wanted: float
+
+
+class LedgerOut(Schema):
+    """Events each way, first met first."""
+
+    bump: list[EventOut]
+    droop: list[EventOut]
 
 
 class UnitOut(Schema):
@@ -124,11 +145,23 @@ class LinkOut(Schema):
     length: float
 
 
+class BagStateOut(Schema):
+    """One bag in one state (bump, ride, droop, lift, aired_out): mm, mm, bar gauge, N."""
+
+    bag: str
+    state: str
+    travel: float
+    height: float
+    pressure: float
+    force: float
+
+
 class BagsOut(Schema):
     """How the bags were filled; pressure_wanted (bar) would carry the weight where it is wanted to stand."""
 
     filled_at_ride: bool
     pressure_wanted: float | None
+    states: list[BagStateOut]
 
 
 class StationView(Schema):
@@ -150,6 +183,7 @@ class StationView(Schema):
     strokes: dict[str, StrokeOut]
     preload_left: dict[str, float]
     findings: list[FindingOut]
+    ledger: LedgerOut
     bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]
@@ -166,14 +200,79 @@ class SolveIn(Schema):
 def solve(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
-    return answer(station_view(_station(body)))
+    solved, rules = _station(body)
+    return answer(station_view(solved, rules))
 
 
-def _station(body: SolveIn) -> SolvedStation:
+def _station(body: SolveIn) -> tuple[SolvedStation, Rules]:
     project = check_project(body.document)
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    return solve_station(project.stations[body.station], f"stations[{body.station}]", STEPS)
+    station = project.stations[body.station]
+    return solve_station(station, f"stations[{body.station}]", STEPS), rules_of(
+        project.judging, station.judging
+    )
+
+
+class RemedyIn(SolveIn):
+    """Which finding of the station is to be cleared."""
+
+    code: str
+    subject: str | None
+
+
+class RemedyOut(Schema):
+    """A change that was tried and clears the finding; `station` is the station with it made."""
+
+    what: SentenceOut
+    station: dict[str, Any]
+
+
+@router.post("/remedy", response={200: RemedyOut | None, 422: Refusal}, operation_id="findRemedy")
+def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
+    """Return the smallest change that clears a finding, tried by solving again; null where no one number does."""
+    solved, rules = _station(body)
+    findings = judge(solved, rules)
+    finding = next((f for f in findings if (f.code, f.subject) == (body.code, body.subject)), None)
+    found = None
+    if finding is not None:
+        found = remedy_for(solved.station, solved, findings, finding, rules)
+    if found is None:
+        return answer(None)
+    return answer({"what": sentence_values(found.what), "station": found.values})
+
+
+class SpringOut(Schema):
+    """One rate and what it would do: N/mm, mm of preload by coilover, mm, N/mm, Hz, mm, mm."""
+
+    rate: float
+    preload: dict[str, float]
+    ride: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    coil_left: float
+    seat_left: float
+    inside: bool | None
+    now: bool
+
+
+class SpringsOut(Schema):
+    """Springs side by side, and the frequencies that are wanted (Hz), if the job says."""
+
+    options: list[SpringOut]
+    wanted: list[float] | None
+    purpose: str | None
+
+
+@router.post("/springs", response={200: SpringsOut, 422: Refusal}, operation_id="listSprings")
+def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what generic steps of spring rate would do, preloaded to stand where it is wanted."""
+    solved, rules = _station(body)
+    band = rules.frequencies
+    options = [asdict(option) for option in spring_options(solved, rules)]
+    return answer(
+        {"options": options, "wanted": None if band is None else list(band), "purpose": rules.purpose}
+    )
 
 
 class SensitivityOut(Schema):
@@ -191,7 +290,7 @@ class SensitivityOut(Schema):
 )
 def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what one millimetre at each bracket does, the strongest on ride height first."""
-    found = sensitivities(_station(body))
+    found = sensitivities(_station(body)[0])
     return answer(
         [
             {"point": s.point, "axis": s.axis, "ride": s.ride_mm, "rate": s.rate, "ratios": s.ratios}

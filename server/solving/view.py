@@ -7,13 +7,15 @@ import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Coilover, Damper
-from engine.findings.finding import Finding
+from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.forces.units import damper_ends_mm
+from engine.results.parts import bags, events
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
 from engine.station import Rows, SolvedStation
+from engine.workup import WorkUp
 
 Values = dict[str, Any]
 
@@ -27,10 +29,10 @@ def _one(value: float, digits: int) -> float | None:
     return None if isnan(value) else round(float(value), digits)
 
 
-def station_view(solved: SolvedStation) -> Values:
-    """Return everything the Layout sheet shows of one station."""
-    rows = solved.search
-    findings = judge(solved)
+def station_view(solved: SolvedStation, rules: Rules) -> Values:
+    """Return everything that the sheets show of one station."""
+    rows, work = solved.search, WorkUp(solved)
+    findings = judge(solved, rules, work)
     mass = solved.station.mass
     return {
         "travels": _column(rows.travels, 6),
@@ -72,9 +74,14 @@ def station_view(solved: SolvedStation) -> Values:
         "strokes": _strokes(solved),
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
+        "ledger": events(work),
         "bags": None
         if not any(law.bag for law in solved.laws)
-        else {"filled_at_ride": solved.filled_at_ride, "pressure_wanted": solved.pressure_wanted_bar},
+        else {
+            "filled_at_ride": solved.filled_at_ride,
+            "pressure_wanted": solved.pressure_wanted_bar,
+            "states": bags(work),
+        },
         "verdict": sentence_values(verdict(solved, findings)),
         "links": _links(solved),
     }

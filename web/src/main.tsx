@@ -6,6 +6,7 @@ import { Refused } from "./api/client";
 import { Broken } from "./session/broken";
 import "./app.css";
 import { JobPage } from "./bench/job-page";
+import { NewJob } from "./brief/new-job";
 import { JobList } from "./jobs/job-list";
 import { SignedIn } from "./session/signed-in";
 import { applyTheme } from "./session/theme";
@@ -28,6 +29,7 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
     children: [
       { path: "/", element: <JobList /> },
+      { path: "/new", element: <NewJob /> },
       { path: "/jobs/:job", element: <JobPage /> },
       { path: "/jobs/:job/:sheet", element: <JobPage /> },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -40,6 +40,11 @@ class EveryLayout(unittest.TestCase):
                     ]
                     self.assertEqual(wrong, [])
 
+    def test_nothing_lies_under_the_floor(self) -> None:
+        for name, values in stations().items():
+            lowest = min(values["points"].items(), key=lambda item: item[1][2])
+            self.assertGreater(lowest[1][2], 60, f"{name}: {lowest[0]}")
+
     def test_every_point_says_how_it_is_measured(self) -> None:
         for name, values in stations().items():
             with self.subTest(name):

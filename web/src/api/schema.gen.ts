@@ -240,6 +240,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/remedy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remedy
+         * @description Return the smallest change that clears a finding, tried by solving again; null where no one number does.
+         */
+        post: operations["findRemedy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/springs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Springs
+         * @description Return what generic steps of spring rate would do, preloaded to stand where it is wanted.
+         */
+        post: operations["listSprings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sensitivity": {
         parameters: {
             query?: never;
@@ -274,6 +314,46 @@ export interface paths {
          * @description Return what differs between two documents.
          */
         post: operations["listChanges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layouts
+         * @description Return every arrangement with a small drawing of how it moves.
+         */
+        get: operations["listLayouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/{name}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn.
+         */
+        post: operations["startLayout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -519,6 +599,24 @@ export interface components {
             at_ride: number | null;
         };
         /**
+         * BagStateOut
+         * @description One bag in one state (bump, ride, droop, lift, aired_out): mm, mm, bar gauge, N.
+         */
+        BagStateOut: {
+            /** Bag */
+            bag: string;
+            /** State */
+            state: string;
+            /** Travel */
+            travel: number;
+            /** Height */
+            height: number;
+            /** Pressure */
+            pressure: number;
+            /** Force */
+            force: number;
+        };
+        /**
          * BagsOut
          * @description How the bags were filled; pressure_wanted (bar) would carry the weight where it is wanted to stand.
          */
@@ -527,6 +625,22 @@ export interface components {
             filled_at_ride: boolean;
             /** Pressure Wanted */
             pressure_wanted: number | null;
+            /** States */
+            states: components["schemas"]["BagStateOut"][];
+        };
+        /**
+         * EventOut
+         * @description Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end.
+         */
+        EventOut: {
+            /** Travel */
+            travel: number;
+            /** Kind */
+            kind: string;
+            /** Subject */
+            subject: string | null;
+            /** Past Wanted */
+            past_wanted: number;
         };
         /**
          * FindingOut
@@ -545,6 +659,16 @@ export interface components {
             remedy: components["schemas"]["SentenceOut"] | null;
             /** Travel */
             travel: number | null;
+        };
+        /**
+         * LedgerOut
+         * @description Events each way, first met first.
+         */
+        LedgerOut: {
+            /** Bump */
+            bump: components["schemas"]["EventOut"][];
+            /** Droop */
+            droop: components["schemas"]["EventOut"][];
         };
         /**
          * LimitOut
@@ -685,6 +809,7 @@ export interface components {
             };
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            ledger: components["schemas"]["LedgerOut"];
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
@@ -743,6 +868,71 @@ export interface components {
             station: number;
         };
         /**
+         * RemedyOut
+         * @description A change that was tried and clears the finding; `station` is the station with it made.
+         */
+        RemedyOut: {
+            what: components["schemas"]["SentenceOut"];
+            /** Station */
+            station: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * RemedyIn
+         * @description Which finding of the station is to be cleared.
+         */
+        RemedyIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /** Code */
+            code: string;
+            /** Subject */
+            subject: string | null;
+        };
+        /**
+         * SpringOut
+         * @description One rate and what it would do: N/mm, mm of preload by coilover, mm, N/mm, Hz, mm, mm.
+         */
+        SpringOut: {
+            /** Rate */
+            rate: number;
+            /** Preload */
+            preload: {
+                [key: string]: number;
+            };
+            /** Ride */
+            ride: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Coil Left */
+            coil_left: number;
+            /** Seat Left */
+            seat_left: number;
+            /** Inside */
+            inside: boolean | null;
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * SpringsOut
+         * @description Springs side by side, and the frequencies that are wanted (Hz), if the job says.
+         */
+        SpringsOut: {
+            /** Options */
+            options: components["schemas"]["SpringOut"][];
+            /** Wanted */
+            wanted: number[] | null;
+            /** Purpose */
+            purpose: string | null;
+        };
+        /**
          * SensitivityOut
          * @description What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm.
          */
@@ -773,6 +963,98 @@ export interface components {
             after: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * LayoutOut
+         * @description One arrangement: words, and its points at droop, as drawn and at bump for a small drawing (mm).
+         */
+        LayoutOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Moves */
+            moves: string;
+            /** Room */
+            room: string;
+            /** Kind */
+            kind: string;
+            /** Air */
+            air: boolean;
+            /** Inboard */
+            inboard: boolean;
+            /** Wheels */
+            wheels: string[];
+            /** Tyre Radius */
+            tyre_radius: number;
+            /** Bodies */
+            bodies: {
+                [key: string]: string[];
+            };
+            /** Units */
+            units: string[][];
+            /** Chassis */
+            chassis: string[];
+            /** Points */
+            points: {
+                [key: string]: number[][];
+            };
+        };
+        /**
+         * StartOut
+         * @description The stations that an arrangement starts with.
+         */
+        StartOut: {
+            /** Stations */
+            stations: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * BriefIn
+         * @description What the starting geometry is scaled from: mm, kg at each wheel, Hz.
+         */
+        BriefIn: {
+            /**
+             * Wheel Radius
+             * @default 310
+             */
+            wheel_radius: number;
+            /**
+             * Tyre Width
+             * @default 205
+             */
+            tyre_width: number;
+            /**
+             * Track
+             * @default 1480
+             */
+            track: number;
+            /**
+             * Bump
+             * @default 70
+             */
+            bump: number;
+            /**
+             * Droop
+             * @default 55
+             */
+            droop: number;
+            /**
+             * Corner Mass
+             * @default 280
+             */
+            corner_mass: number;
+            /**
+             * Unsprung Mass
+             * @default 38
+             */
+            unsprung_mass: number;
+            /**
+             * Frequency
+             * @default 1.5
+             */
+            frequency: number;
         };
         /**
          * Adapter
@@ -2271,6 +2553,72 @@ export interface operations {
             };
         };
     };
+    findRemedy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemedyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemedyOut"] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listSprings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpringsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     listSensitivities: {
         parameters: {
             query?: never;
@@ -2324,6 +2672,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Change"][];
+                };
+            };
+        };
+    };
+    listLayouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"][];
+                };
+            };
+        };
+    };
+    startLayout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ChevronLeft, Redo2, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
-import { answer, client, Refused, type Shape } from "../api/client";
+import { answer, client, type Finding, Refused, type Shape } from "../api/client";
+import { BriefSheet } from "../brief/brief-sheet";
 import { LayoutSheet, Verdict } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
@@ -10,6 +11,8 @@ import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
+import { isOfSprings, SpringingSheet } from "../springing/springing-sheet";
+import { isOfStops, StopsSheet } from "../stops/stops-sheet";
 import { type DraftInHand, useDraft } from "./draft";
 import { useSolved } from "./solved";
 
@@ -47,9 +50,17 @@ export function JobPage() {
 }
 
 const SHEETS = [
+  ["brief", "Brief"],
   ["layout", "Layout"],
+  ["springing", "Springing"],
+  ["stops", "Stops"],
   ["log", "Log"],
 ] as const;
+
+const QUESTIONS: Record<string, string> = {
+  brief: "What must the vehicle do?",
+  log: "What was changed, and what did it do?",
+};
 
 function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
   const job = newest.job;
@@ -69,6 +80,8 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
     void queries.invalidateQueries({ queryKey: ["revisions", job] });
   }, [hand.draft.base]);
 
+  const sheetProps = { document, index, solved, hand, travel, onTravel: setTravel };
+  const open = (solved.view?.findings ?? []).filter((finding) => finding.mark !== "good");
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
       <header className="no-print flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6]">
@@ -88,11 +101,12 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
               key={key}
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
               aria-current={sheet === key ? "page" : undefined}
-              className={`-my-1 flex min-h-14 items-center border-t-4 px-5 text-lg font-semibold ${
+              className={`-my-1 flex min-h-14 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-sm:px-2.5 max-sm:text-base ${
                 sheet === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
               }`}
             >
               {name}
+              <Count sheet={key} findings={open} />
             </NavLink>
           ))}
         </nav>
@@ -102,15 +116,13 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
       </header>
       <main className="flex min-h-0 flex-1 flex-col">
         <div className="no-print flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
-          {sheet === "log" || index < 0 ? (
-            <p className="flex-1 text-lg font-bold">
-              {sheet === "log" ? "What was changed, and what did it do?" : ""}
-            </p>
+          {QUESTIONS[sheet] || index < 0 ? (
+            <p className="flex-1 text-lg font-bold">{QUESTIONS[sheet] ?? ""}</p>
           ) : (
-            <Verdict solved={solved} />
+            <Verdict solved={solved} sheet={sheet} />
           )}
           <div className="flex flex-wrap items-center gap-2">
-            {document.stations.length > 0 && sheet !== "log" && (
+            {document.stations.length > 0 && sheet !== "log" && sheet !== "brief" && (
               <select
                 aria-label="Station"
                 className="entry w-auto max-w-44 font-semibold"
@@ -159,23 +171,46 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
               navigate(`/jobs/${job}/layout?${search.toString()}`);
             }}
           />
-        ) : index < 0 ? (
-          <p className="p-8 text-lg text-soft">
-            This job has no station yet. Take in a project file that has one.
-          </p>
-        ) : (
-          <LayoutSheet
-            key={index}
+        ) : sheet === "brief" || index < 0 ? (
+          <BriefSheet
             document={document}
             index={index}
-            solved={solved}
             hand={hand}
-            travel={travel}
-            onTravel={setTravel}
+            onStation={(k) => {
+              setTravel(0);
+              setSearch({ station: String(k) }, { replace: true });
+            }}
           />
+        ) : sheet === "stops" ? (
+          <StopsSheet key={index} {...sheetProps} />
+        ) : sheet === "springing" ? (
+          <SpringingSheet key={index} {...sheetProps} />
+        ) : (
+          <LayoutSheet key={index} {...sheetProps} />
         )}
       </main>
     </div>
+  );
+}
+
+const ITS: Record<string, (finding: Finding) => boolean> = {
+  layout: () => true,
+  springing: isOfSprings,
+  stops: isOfStops,
+};
+
+/** How many findings a sheet has to look at, in a mark that says how bad the worst is. */
+function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {
+  const its = findings.filter(ITS[sheet] ?? (() => false));
+  if (!its.length) return null;
+  const fault = its.some((finding) => finding.mark === "fault");
+  return (
+    <span
+      className={`inline-flex min-w-6 items-center justify-center px-1 text-sm font-bold text-white ${fault ? "bg-[#a8201a]" : "rounded-full bg-[#9a5b00]"}`}
+    >
+      {its.length}
+      <span className="sr-only">{its.length === 1 ? " finding" : " findings"} to look at</span>
+    </span>
   );
 }
 

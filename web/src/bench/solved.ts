@@ -23,6 +23,7 @@ export function useSolved(document: Project, station: number): Solved {
     if (asking.current) return;
     asking.current = true;
     clearTimeout(timer.current);
+    setSolved((before) => (before.busy ? before : { ...before, busy: true }));
     let question = wanted.current;
     for (;;) {
       question = wanted.current;

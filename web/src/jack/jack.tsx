@@ -25,7 +25,11 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
   const reached = useMemo(() => view.travels.filter((_, row) => view.reached[row]), [view]);
   const low = reached[0] ?? 0;
   const high = reached.at(-1) ?? 0;
-  const whole: [number, number] = [view.travels[0] ?? low, view.travels.at(-1) ?? high];
+  // Whole millimetres at both ends: the slider counts its steps from its lower one.
+  const whole: [number, number] = [
+    Math.floor(view.travels[0] ?? low),
+    Math.ceil(view.travels.at(-1) ?? high),
+  ];
   // Radix keeps half a handle free at each end; the scale does the same, so both agree.
   const y = scaleLinear(whole, [Math.max(size.height - HANDLE / 2, 1), HANDLE / 2]);
   const per = units.length === "mm" ? 1 : 25.4;

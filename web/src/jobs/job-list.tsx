@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download, FileUp, Trash2 } from "lucide-react";
+import { Download, FileUp, Plus, Trash2 } from "lucide-react";
 import { AlertDialog } from "radix-ui";
 import { type ChangeEvent, useRef } from "react";
 import { Link, useNavigate } from "react-router";
@@ -31,7 +31,13 @@ export function JobList() {
             <h1 className="text-3xl">Which job is on the stands?</h1>
             <p className="mt-1 text-soft">Each one keeps every revision that was saved, and why.</p>
           </div>
-          <ImportButton />
+          <div className="flex max-w-full flex-wrap items-start justify-end gap-3">
+            <Link to="/new" className="press">
+              <Plus size={18} aria-hidden />
+              Start a new job
+            </Link>
+            <ImportButton />
+          </div>
         </div>
         {jobs.isPending && <Waiting what="Fetching the jobs" />}
         {jobs.isError && (
@@ -45,8 +51,8 @@ export function JobList() {
           <div className="mt-8 border border-dashed border-edge p-8">
             <h2 className="text-xl">No job yet</h2>
             <p className="mt-2 max-w-prose text-soft">
-              Take in a project file: one open JSON file with the hardpoints, bodies and springs of a vehicle.
-              The example in <code>docs/project-file.md</code> is a place to start.
+              Start a new one from an arrangement that fits the vehicle, or take in a project file: one open
+              JSON file with the hardpoints, bodies and springs of a vehicle.
             </p>
           </div>
         )}

@@ -5,16 +5,19 @@ import type { DraftInHand } from "../bench/draft";
 import { editStation, movePoint, type Vec } from "../bench/edits";
 import type { Solved } from "../bench/solved";
 import { Curve } from "../curves/curve";
+import { Findings } from "../findings/findings";
+import { Mark } from "../findings/mark";
+import { useRemedies } from "../findings/remedies";
 import { Jack } from "../jack/jack";
 import { placeOf, pointsAt, valueAt } from "../jack/travel";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
+import { isOfSprings } from "../springing/springing-sheet";
+import { isOfStops } from "../stops/stops-sheet";
 import { Plans } from "../views/plans";
 import { Figures, RideFigures } from "./figures";
-import { Findings } from "./findings";
 import { Hardpoints } from "./hardpoints";
-import { Mark } from "./mark";
 import { Millimetre } from "./millimetre";
 import { Settings } from "./settings";
 
@@ -50,6 +53,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
       return movePoint(s, point, [0, 1, 2].map((k) => (from[k] ?? 0) + (by[k] ?? 0)) as Vec);
     }, key);
 
+  const remedies = useRemedies(document, index, failing ? undefined : view?.findings);
   const drawing = useRef<HTMLDivElement>(null);
   const jackTo = (to: number) => {
     onTravel(to);
@@ -139,6 +143,8 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
                 title="Look at these"
                 findings={view.findings.filter((f) => f.mark !== "good")}
                 onTravel={jackTo}
+                remedies={remedies}
+                onApply={(changed) => change(() => changed, "")}
               />
               <Figures station={station} view={view} place={placeOf(view.travels, at)} />
               <Findings
@@ -302,25 +308,59 @@ function Curves({
 }
 
 /** The sentence above the sheet. */
-export function Verdict({ solved }: { solved: Solved }) {
+export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
   const say = useSay();
+  const { quantity } = useUnits();
   const { view, refused } = solved;
+  const question = QUESTIONS[sheet] ?? QUESTIONS.layout ?? "";
   if (refused?.code === "offline") {
-    return <VerdictLine mark="warning" words={refused.message} />;
+    return <VerdictLine question={question} mark="warning" words={refused.message} />;
   }
   if (refused)
-    return <VerdictLine mark="fault" words="The linkage cannot be put together as it is drawn now." />;
-  if (!view) return <VerdictLine mark="" words="Solving …" />;
+    return (
+      <VerdictLine
+        question={question}
+        mark="fault"
+        words="The linkage cannot be put together as it is drawn now."
+      />
+    );
+  if (!view) return <VerdictLine question={question} mark="" words="Solving …" />;
+  if (sheet === "stops") {
+    const stops = /^(first_in|bump_stop_before|strap_before)/;
+    const first = view.findings.filter((finding) => stops.test(finding.code));
+    const said = (way: RegExp) => first.find((finding) => way.test(finding.code));
+    const ends = [
+      said(/first_in_bump/) ?? said(/bump_stop_before/),
+      said(/first_in_droop/) ?? said(/strap_before/),
+    ].filter((finding) => finding !== undefined);
+    const worst = view.findings.find(isOfStops)?.mark ?? "good";
+    const words = ends.map((finding) => say(finding.what)).join(" ");
+    return <VerdictLine question={question} mark={worst} words={words || say(view.verdict)} />;
+  }
+  if (sheet === "springing") {
+    const worst = view.findings.find(isOfSprings);
+    const bad = worst && worst.mark !== "good";
+    const words = !view.ride
+      ? say(view.ride_fault ?? view.verdict)
+      : `It stands at ${quantity(view.ride.travel, "travel")} on ${quantity(view.ride.wheel_rate, "rate")} at the wheel, and rides at ${quantity(view.ride.frequency, "frequency")}.${bad ? ` ${say(worst.what)}` : ""}`;
+    return <VerdictLine question={question} mark={worst?.mark ?? "good"} words={words} />;
+  }
   const worst = view.findings[0]?.mark ?? "good";
-  return <VerdictLine mark={worst} words={say(view.verdict)} />;
+  return <VerdictLine question={question} mark={worst} words={say(view.verdict)} />;
 }
 
-function VerdictLine({ mark, words }: { mark: string; words: string }) {
+const QUESTIONS: Record<string, string> = {
+  layout: "Do the mounts fit through the whole travel?",
+  springing: "What carries it where it is wanted?",
+  stops: "What ends the travel, each way?",
+};
+
+function VerdictLine({ question, mark, words }: { question: string; mark: string; words: string }) {
   return (
     <div className="flex min-w-0 flex-1 items-center gap-3">
       {mark && <Mark mark={mark} />}
       <div className="min-w-0">
-        <p className="text-sm leading-tight text-soft">Do the mounts fit through the whole travel?</p>
+        <p className="text-sm leading-tight text-soft">{question}</p>
         <p role="status" data-testid="verdict" className="text-lg lg:line-clamp-2 font-bold leading-tight">
           {words}
         </p>

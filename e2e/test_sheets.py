@@ -1,0 +1,221 @@
+"""From nothing to a judged station; findings applied; springs and stops set: as a new user would."""
+
+import json
+import re
+
+from playwright.sync_api import expect
+
+from e2e.bench import Bench
+from engine.document.read import check_project
+from engine.findings.finding import rules_of
+from engine.findings.judge import judge
+from engine.results.result_file import solve_project
+from server.jobs.models import Job
+
+
+class FromNothing(Bench):
+    def start(self, name: str, arrangement: str, **brief: str) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").click()
+        page.get_by_label("Name of the job").fill(name)
+        for label, text in brief.items():
+            field = page.get_by_label(re.compile(f"^{label.replace('_', ' ')}"))
+            field.fill(text)
+            field.press("Enter")
+        page.get_by_role("button", name=f"Start with this: {arrangement}").click()
+        page.get_by_role("slider", name="Wheel travel").wait_for()
+        self.settle()
+
+    def test_a_pushrod_corner(self) -> None:
+        self.start(
+            "Dune kestrel",
+            "Wishbones, pushrod and rocker",
+            Track="1300",
+            Tyre_radius="10 5/8 in",
+            Bump_travel="45",
+            Droop_travel="40",
+            Mass_at_this_wheel="190",
+            Unsprung_part="24",
+        )
+        self.assertIn("The mounts fit", self.page.get_by_test_id("verdict").inner_text())
+        document = Job.objects.get(name="Dune kestrel").newest().document
+        self.assertAlmostEqual(document["stations"][0]["wheels"][0]["tyre_radius"], 10.625 * 25.4, delta=0.01)
+        solved = self.solved(document)
+        faults = [f.code for f in judge(solved) if f.mark == "fault"]
+        self.assertEqual(faults, [])
+        assert solved.ride is not None
+        self.assertAlmostEqual(self.shown("ride-travel"), round(solved.ride.travel, 1), delta=0.051)
+        # What the screen says is what the exported file gives, headless.
+        alone = solve_project(check_project(json.loads(json.dumps(document))), 5)["stations"][0]
+        self.assertAlmostEqual(self.shown("ride-frequency"), alone["ride"]["frequency"], delta=0.0051)
+
+    def test_a_live_axle_on_air(self) -> None:
+        self.start(
+            "Saltmarsh omnibus",
+            "Live axle on bags with separate dampers",
+            Track="1700",
+            Mass_at_this_wheel="620",
+        )
+        page = self.page
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        expect(page.get_by_role("cell", name="4.20 bar").first).to_be_visible()
+        field = page.get_by_label(re.compile("^Pressure at ride height"))
+        field.fill("60 psi")
+        field.press("Enter")
+        self.settle()
+        document = Job.objects.get(name="Saltmarsh omnibus").newest().document
+        for unit in document["stations"][0]["units"]:
+            if unit["kind"] == "air_spring":
+                unit["pressure"] = 60 * 0.0689475729317831
+        solved = self.solved(document)
+        assert solved.ride is not None
+        self.assertAlmostEqual(self.shown("ride-travel"), solved.ride.travel, delta=0.051)
+        self.assertFalse([f.code for f in judge(solved) if f.mark == "fault"])
+
+    def test_a_single_rear_shock_through_a_drop_link_without_a_mouse(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").focus()
+        page.keyboard.press("Enter")
+        page.get_by_label("Name of the job").focus()
+        page.keyboard.type("Gravel heron")
+        card = page.get_by_role("button", name="Start with this: Single rear wheel, drop link and rocker")
+        for _ in range(60):
+            page.keyboard.press("Tab")
+            if card.evaluate("node => node === document.activeElement"):
+                break
+        page.keyboard.press("Enter")
+        page.get_by_role("slider", name="Wheel travel").wait_for()
+        self.settle()
+        page.get_by_role("slider", name="Wheel travel").focus()
+        page.keyboard.press("Shift+ArrowUp")
+        document = Job.objects.get(name="Gravel heron").newest().document
+        self.assertFalse([f.code for f in judge(self.solved(document)) if f.mark == "fault"])
+        self.assertIn("+10", page.get_by_role("slider", name="Wheel travel").inner_text())
+
+    def test_a_name_is_asked_for_and_a_size_that_cannot_be_is_refused(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").click()
+        page.get_by_role("button", name=re.compile("Start with this: Trailing arm, coilover")).click()
+        expect(page.get_by_role("alert")).to_contain_text("Give the job a name")
+        page.get_by_label("Name of the job").fill("Too much")
+        for label, text in (("Bump travel wanted", "450"), ("Tyre radius", "150")):
+            page.get_by_label(re.compile(f"^{label}")).fill(text)
+            page.get_by_label(re.compile(f"^{label}")).press("Enter")
+        page.get_by_role(
+            "button", name=re.compile("Start with this: Wishbones, coilover on the lower")
+        ).click()
+        expect(page.get_by_role("alert").filter(has_text="cannot be started")).to_contain_text("only reaches")
+        self.assertFalse(Job.objects.filter(name="Too much").exists())
+
+    def test_the_room_filters_the_cards(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").click()
+        page.get_by_role("button", name="A live axle").click()
+        expect(page.get_by_text("5 of 19 arrangements")).to_be_visible()
+        page.get_by_role("button", name="On air").click()
+        expect(page.get_by_text("1 of 19 arrangements")).to_be_visible()
+        self.assert_accessible("a new job")
+
+
+class Sheets(Bench):
+    def sheet(self, name: str) -> None:
+        self.page.get_by_role("navigation", name="Sheets").get_by_role(
+            "link", name=re.compile(f"^{name}")
+        ).click()
+        self.settle()
+
+    def test_a_station_is_added_from_an_arrangement_and_undone(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Brief")
+        page.get_by_role("button", name="Add a station").click()
+        page.get_by_role("button", name="Add this: Crossed coilovers, one fore and one aft").click()
+        # The names that are taken are left alone, and the two new sides still name one another.
+        expect(page.get_by_role("button", name="Take Front right 2 out")).to_be_visible()
+        self.save("A second pair, to compare")
+        page.get_by_text("revision 3, saved").wait_for()
+        stations = self.document("Heron three-wheeler")["stations"]
+        self.assertEqual([s["name"] for s in stations[3:]], ["Front left 2", "Front right 2"])
+        self.assertEqual(stations[3]["other_side"], "Front right 2")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_role("button", name="Take Front right 2 out")).to_have_count(0)
+
+    def test_purpose_and_finished_mass_are_judged(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Brief")
+        page.get_by_label("What is it for?").select_option("circuit")
+        field = page.get_by_label(re.compile("^The same when finished"))
+        field.fill("190 kg")
+        field.press("Enter")
+        self.sheet("Springing")
+        expect(page.get_by_text(re.compile("usual for the circuit")).last).to_be_visible()
+        expect(page.get_by_text(re.compile("still to come")).last).to_be_visible()
+
+    def test_a_spring_is_taken_from_the_table_and_stands_as_it_says(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Springing")
+        row = page.get_by_role("row", name=re.compile(r"^50\.0 N.mm"))
+        frequency = row.get_by_role("cell").first.inner_text()
+        row.get_by_role("button", name="Take 50.0 N/mm").click()
+        self.settle()
+        said = re.search(r"[\d.]+", frequency)
+        assert said
+        self.assertAlmostEqual(self.shown("ride-frequency"), float(said.group()), delta=0.011)
+        self.assertAlmostEqual(self.shown("ride-travel"), 0.0, delta=0.11)
+        expect(page.get_by_role("row", name=re.compile(r"^50\.0 N.mm"))).to_contain_text("fitted")
+        self.assert_accessible("the Springing sheet")
+
+    def test_a_finding_is_cleared_by_its_press_and_comes_back_with_undo(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron", "Rear wheel")
+        self.sheet("Stops")
+        verdict = page.get_by_test_id("verdict")
+        expect(verdict).to_contain_text("the shock tops out first")
+        page.get_by_role("button", name=re.compile("^Apply: Fit a strap")).click(timeout=20_000)
+        self.settle()
+        expect(verdict).to_contain_text("the strap comes first")
+        document = self.document("Heron three-wheeler")
+        rules = rules_of(check_project(document).judging)
+        self.assertIn(
+            "fault", {f.mark for f in judge(self.solved(document, 2), rules) if f.code == "first_in_droop"}
+        )
+        page.get_by_role("button", name="Undo").click()
+        self.settle()
+        expect(verdict).to_contain_text("the shock tops out first")
+
+    def test_the_ledger_jacks_the_wheel_and_a_strap_is_set_by_key(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Stops")
+        taut = page.get_by_role("button", name=re.compile("strap comes taut"))
+        before = taut.inner_text()
+        taut.click()
+        handle = page.get_by_role("slider", name="Wheel travel").inner_text()
+        self.assertIn(handle.split(".")[0], before)
+        field = page.get_by_label(re.compile("^strap taut at"))
+        field.focus()
+        field.press("ArrowDown")
+        self.settle()
+        self.assertNotEqual(taut.inner_text(), before)
+        self.assert_accessible("the Stops sheet")
+
+    def test_the_brief_is_accessible_and_reads_on_a_tablet(self) -> None:
+        self.page.set_viewport_size({"width": 820, "height": 1180})
+        self.sign_in()
+        self.open_job("Heron")
+        for name in ("Brief", "Springing", "Stops"):
+            self.sheet(name)
+            self.assert_accessible(f"{name} on a tablet")
+            wide = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 820, name)

@@ -1,0 +1,1 @@
+"""Choosing parts for a geometry that is known."""

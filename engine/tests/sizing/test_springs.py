@@ -1,0 +1,61 @@
+"""Each spring option checked by solving the station that it stands for."""
+
+import unittest
+from dataclasses import replace
+
+from engine.document.schema import Coilover
+from engine.findings.finding import RULES
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.sizing.springs import spring_options, with_rate
+from engine.station import solve_station
+from engine.tests import samples
+
+
+def solved(name: str = "wishbones-lower", **more: object):  # type: ignore[no-untyped-def]
+    values = starting_project(layout_named(name))["stations"][0] | more
+    return solve_station(samples.station(values))
+
+
+class Options(unittest.TestCase):
+    def test_every_rate_stands_where_it_is_wanted(self) -> None:
+        for name in ("wishbones-lower", "axle-four-link"):
+            for option in spring_options(solved(name), RULES):
+                if option.seat_left > 0 and option.coil_left > 0:
+                    assert option.ride is not None
+                    self.assertAlmostEqual(option.ride, 0, delta=0.1)
+
+    def test_an_option_is_the_station_solved_with_it(self) -> None:
+        station = solved()
+        option = spring_options(station, RULES, [52.5])[0]
+        coilovers = [unit for unit in station.station.units if isinstance(unit, Coilover)]
+        now = coilovers[0].springs[0].rate
+        assert now is not None
+        again = solve_station(with_rate(station, coilovers, option.rate / now))
+        assert again.ride is not None
+        self.assertAlmostEqual(again.ride.frequency, option.frequency, places=9)
+        self.assertAlmostEqual(again.preload_left["coilover"], option.seat_left, delta=9)
+
+    def test_stiffer_is_quicker_and_sits_looser_in_droop(self) -> None:
+        options = spring_options(solved(), RULES)
+        self.assertEqual([o.rate for o in options], sorted(o.rate for o in options))
+        self.assertEqual(sum(o.now for o in options), 1)
+        seats = [o.seat_left for o in options]
+        self.assertEqual(seats, sorted(seats, reverse=True))
+
+    def test_the_steps_stand_about_the_wanted_frequency(self) -> None:
+        options = spring_options(solved(), replace(RULES, purpose="sport"))
+        self.assertTrue(any(o.inside for o in options))
+        self.assertTrue(any(o.inside is False for o in options))
+
+    def test_another_height_is_met_too(self) -> None:
+        station = solved(travel={"bump": 70, "droop": 55, "at": 12.0})
+        for option in spring_options(station, RULES):
+            if option.seat_left > 0 and option.ride is not None:
+                self.assertAlmostEqual(option.ride, 12.0, delta=0.1)
+
+    def test_no_coilover_no_options(self) -> None:
+        self.assertEqual(spring_options(solved("arm-on-air"), RULES), ())
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,104 @@
+"""Arrangements to start from: what each is, how it moves, and a station of it in the right size."""
+
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from engine.document.read import check_project
+from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
+from engine.layouts.layout import Brief, Layout
+from engine.station import StationSolver
+from server.config.answers import Refusal, answer
+
+router = Router(tags=["starting"])
+SHOWN_TRAVELS = (-45.0, 0.0, 55.0)
+
+
+class LayoutOut(Schema):
+    """One arrangement: words, and its points at droop, as drawn and at bump for a small drawing (mm)."""
+
+    name: str
+    title: str
+    moves: str
+    room: str
+    kind: str
+    air: bool
+    inboard: bool
+    wheels: list[str]
+    tyre_radius: float
+    bodies: dict[str, list[str]]
+    units: list[list[str]]
+    chassis: list[str]
+    points: dict[str, list[list[float]]]
+
+
+class BriefIn(Schema):
+    """What the starting geometry is scaled from: mm, kg at each wheel, Hz."""
+
+    wheel_radius: float = Field(310.0, ge=50, le=1000)
+    tyre_width: float = Field(205.0, ge=20, le=1000)
+    track: float = Field(1480.0, ge=300, le=4000)
+    bump: float = Field(70.0, ge=5, le=500)
+    droop: float = Field(55.0, ge=5, le=500)
+    corner_mass: float = Field(280.0, ge=5, le=20000)
+    unsprung_mass: float = Field(38.0, ge=0, le=5000)
+    frequency: float = Field(1.5, ge=0.4, le=6)
+
+
+class StartOut(Schema):
+    """The stations that an arrangement starts with."""
+
+    stations: list[dict[str, Any]]
+
+
+@router.get("", response=list[LayoutOut], operation_id="listLayouts")
+def layouts(request: HttpRequest) -> HttpResponse:
+    """Return every arrangement with a small drawing of how it moves."""
+    return answer(_described())
+
+
+@router.post("/{name}/start", response={200: StartOut, 422: Refusal}, operation_id="startLayout")
+def start(request: HttpRequest, name: str, body: BriefIn) -> HttpResponse:
+    """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn."""
+    brief = Brief(**body.dict())
+    return answer({"stations": starting_project(layout_named(name), brief)["stations"]})
+
+
+@lru_cache(maxsize=1)
+def _described() -> list[dict[str, Any]]:
+    return [_one(layout) for layout in LAYOUTS]
+
+
+def _one(layout: Layout) -> dict[str, Any]:
+    values = starting_project(layout)["stations"][0]
+    station = check_project(starting_project(layout)).stations[0]
+    solver = StationSolver(station)
+    place = solver.linkage.follow(np.array(SHOWN_TRAVELS)).solution.motion.place
+    index = solver.linkage.index
+    carried = {
+        end
+        for unit in station.units
+        for end in unit.ends
+        if unit.kind in ("coilover", "air_spring", "spring")
+    }
+    outer = max(abs(p[1]) for p in station.points.values())
+    return {
+        "name": layout.name,
+        "title": layout.title,
+        "moves": layout.moves,
+        "room": layout.room,
+        "kind": station.kind,
+        "air": any(unit.kind == "air_spring" for unit in station.units),
+        "inboard": all(abs(station.points[end][1]) < 0.62 * outer for end in carried),
+        "wheels": [wheel.centre for wheel in station.wheels],
+        "tyre_radius": station.wheels[0].tyre_radius,
+        "bodies": values["bodies"],
+        "units": [
+            [unit.kind, *unit.ends] for unit in station.units if unit.kind not in ("strap", "bump_stop")
+        ],
+        "chassis": station.chassis,
+        "points": {name: np.round(place[:, k].T, 1).tolist() for name, k in index.items()},
+    }

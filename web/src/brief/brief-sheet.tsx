@@ -1,0 +1,229 @@
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Project, Station } from "../api/client";
+import type { DraftInHand } from "../bench/draft";
+import { editStation } from "../bench/edits";
+import type { Dimension } from "../quantity/quantity";
+import { QuantityField } from "../quantity/quantity-field";
+import { Arrangements } from "./arrangements";
+
+interface Props {
+  document: Project;
+  index: number;
+  hand: DraftInHand;
+  onStation: (index: number) => void;
+}
+
+const PURPOSES = [
+  ["", "not said yet"],
+  ["road", "Road, 1.0–1.6 Hz"],
+  ["sport", "Sport, 1.6–2.2 Hz"],
+  ["circuit", "Circuit, 2.2–3.0 Hz"],
+  ["rough", "Rough ground, 0.8–1.4 Hz"],
+] as const;
+
+/** What must the vehicle do? Purpose, stations, masses now and finished, travel, the shop's limits. */
+export function BriefSheet({ document, index, hand, onStation }: Props) {
+  const [adding, setAdding] = useState(document.stations.length === 0);
+  const station = document.stations[index];
+  const change = (to: (station: Station) => Station, key = "") =>
+    hand.edit((doc) => editStation(doc, index, to), key);
+  const add = (stations: Station[]) => {
+    const taken = new Set(document.stations.map((its) => its.name));
+    const renamed = new Map(stations.map((its) => [its.name, freeName(its.name, taken)]));
+    hand.edit((doc) => ({
+      ...doc,
+      stations: [
+        ...doc.stations,
+        ...stations.map((its) => ({
+          ...its,
+          name: renamed.get(its.name) ?? its.name,
+          ...(its.other_side && renamed.has(its.other_side)
+            ? { other_side: renamed.get(its.other_side) }
+            : {}),
+        })),
+      ] as Project["stations"],
+    }));
+    setAdding(false);
+    onStation(document.stations.length);
+  };
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto p-4 sm:p-6">
+      <div className="mx-auto grid max-w-6xl gap-8">
+        <div className="grid grid-cols-2 gap-10 max-md:grid-cols-1">
+          <section aria-label="The vehicle">
+            <h2 className="text-xl">The vehicle</h2>
+            <label className="mt-2 grid grid-cols-[1fr_15rem] items-center gap-2">
+              <span>What is it for?</span>
+              <select
+                className="entry"
+                value={(document.judging as { purpose?: string } | null | undefined)?.purpose ?? ""}
+                onChange={(event) => hand.edit((doc) => withPurpose(doc, event.target.value))}
+              >
+                {PURPOSES.map(([key, words]) => (
+                  <option key={key} value={key}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <h3 className="mt-4 font-semibold">Stations</h3>
+            <ul>
+              {document.stations.map((its, k) => (
+                <li key={its.name} className="flex items-center gap-2 border-b border-rule">
+                  <button
+                    type="button"
+                    className={`min-h-11 flex-1 text-left ${k === index ? "font-bold" : "text-link underline"}`}
+                    aria-current={k === index}
+                    onClick={() => onStation(k)}
+                  >
+                    {its.name}
+                    <span className="font-normal text-soft">
+                      {" "}
+                      · {its.kind === "axle" ? "live axle" : "one wheel"}
+                    </span>
+                  </button>
+                  <button
+                    type="button"
+                    className="press border-transparent px-3"
+                    aria-label={`Take ${its.name} out`}
+                    onClick={() => {
+                      hand.edit((doc) => ({
+                        ...doc,
+                        stations: doc.stations
+                          .filter((_, n) => n !== k)
+                          .map((other) =>
+                            other.other_side === its.name ? { ...other, other_side: "mirror" } : other,
+                          ),
+                      }));
+                      onStation(0);
+                    }}
+                  >
+                    <Trash2 size={18} aria-hidden />
+                  </button>
+                </li>
+              ))}
+            </ul>
+            <button
+              type="button"
+              className="press mt-3"
+              aria-expanded={adding}
+              onClick={() => setAdding((before) => !before)}
+            >
+              <Plus size={18} aria-hidden />
+              Add a station
+            </button>
+          </section>
+          {station && <StationBrief key={station.name} station={station} change={change} />}
+        </div>
+        {adding && (
+          <section aria-label="Add a station" className="border-t-2 border-ink pt-4">
+            <Arrangements take="Add this" onTake={add} />
+          </section>
+        )}
+      </div>
+    </div>
+  );
+}
+
+type Change = (to: (station: Station) => Station, key?: string) => void;
+
+function StationBrief({ station, change }: { station: Station; change: Change }) {
+  const mass = (key: "corner" | "unsprung" | "finished", value: number) =>
+    change((s) => ({ ...s, mass: { ...s.mass, [key]: value } }));
+  const travel = (key: "bump" | "droop" | "at", value: number) =>
+    change((s) => ({ ...s, travel: { ...s.travel, [key]: value } }));
+  const rows: [
+    string,
+    string,
+    number,
+    Dimension,
+    (value: number) => void,
+    (value: number) => string | null,
+  ][] = [
+    [
+      "Mass at this wheel now",
+      "unsprung included",
+      station.mass.corner,
+      "mass",
+      (v) => mass("corner", v),
+      (v) => (v > station.mass.unsprung ? null : "It must be more than the unsprung mass."),
+    ],
+    [
+      "Unsprung part of it",
+      "wheel, brake, half of the arms",
+      station.mass.unsprung,
+      "mass",
+      (v) => mass("unsprung", v),
+      (v) => (v >= 0 && v < station.mass.corner ? null : "It must be less than the corner mass."),
+    ],
+    [
+      "The same when finished",
+      "with every part that is still to come",
+      station.mass.finished ?? station.mass.corner,
+      "mass",
+      (v) => mass("finished", v),
+      (v) => (v > station.mass.unsprung ? null : "It must be more than the unsprung mass."),
+    ],
+    [
+      "Bump wanted",
+      "up from drawn",
+      station.travel.bump,
+      "length",
+      (v) => travel("bump", v),
+      (v) => (v >= 0 && v <= 1000 ? null : "Give 0 to 1000 mm."),
+    ],
+    [
+      "Droop wanted",
+      "down from drawn",
+      station.travel.droop,
+      "length",
+      (v) => travel("droop", v),
+      (v) => (v >= 0 && v <= 1000 ? null : "Give 0 to 1000 mm."),
+    ],
+    [
+      "Should stand at",
+      "wheel travel from drawn, 0 is as drawn",
+      station.travel.at ?? 0,
+      "travel",
+      (v) => travel("at", v),
+      (v) =>
+        v <= station.travel.bump && v >= -station.travel.droop
+          ? null
+          : "It must lie within the wanted travel.",
+    ],
+  ];
+  return (
+    <section aria-label={station.name}>
+      <h2 className="text-xl">{station.name}</h2>
+      {rows.map(([name, hint, value, dimension, commit, check]) => (
+        <div key={name} className="grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
+          <span className="leading-tight">
+            {name}
+            <span className="block text-sm text-soft">{hint}</span>
+          </span>
+          <QuantityField label={name} value={value} dimension={dimension} check={check} onCommit={commit} />
+        </div>
+      ))}
+      <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
+        Weigh with the vehicle level, on stands and chocked until the scales are under it. A spring bought for
+        today's mass is the wrong spring if parts are still to come.
+      </p>
+    </section>
+  );
+}
+
+function withPurpose(document: Project, purpose: string): Project {
+  const { purpose: _, ...rest } = (document.judging ?? {}) as Record<string, unknown>;
+  const judging = purpose ? { ...rest, purpose } : rest;
+  const next = { ...document, judging } as Project;
+  if (Object.keys(judging).length === 0) delete (next as Partial<Project>).judging;
+  return next;
+}
+
+function freeName(name: string, taken: Set<string>): string {
+  let free = name;
+  for (let k = 2; taken.has(free); k++) free = `${name} ${k}`;
+  taken.add(free);
+  return free;
+}

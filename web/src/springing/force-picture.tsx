@@ -1,0 +1,135 @@
+import { extent } from "d3-array";
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import type { Station, StationView } from "../api/client";
+import { placeOf, valueAt } from "../jack/travel";
+import { useUnits } from "../quantity/units";
+import { useSize } from "../views/use-size";
+
+interface Props {
+  station: Station;
+  view: StationView;
+  travel: number;
+  /** The unit that carries: its force is drawn against its own stroke. */
+  unit: string;
+}
+
+/** Force against the unit's own length: where it stands, and where it ends. */
+export function ForcePicture({ station, view, travel, unit }: Props) {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const { quantity, number, unit: unitName } = useUnits();
+  const part = (station.units ?? []).find((its) => its.name === unit);
+  const trace = view.units[unit];
+  if (!part || !trace) return null;
+  const rows = view.travels
+    .map((z, k) => ({ z, length: trace.length[k], force: trace.force[k] }))
+    .filter(
+      (row): row is { z: number; length: number; force: number } =>
+        row.length != null &&
+        row.force != null &&
+        row.z >= -station.travel.droop - 1e-6 &&
+        row.z <= station.travel.bump + 1e-6,
+    );
+  const [shortest = 0, longest = 1] = extent(rows, (row) => row.length);
+  const most = Math.max(...rows.map((row) => row.force), 1);
+  const x = scaleLinear([longest, shortest], [58, Math.max(size.width - 18, 59)]);
+  const y = scaleLinear([0, most * 1.12], [Math.max(size.height - 44, 1), 22]);
+  const draw = line<(typeof rows)[number]>(
+    (row) => x(row.length),
+    (row) => y(row.force),
+  );
+  const here = placeOf(view.travels, travel);
+  const now = { length: valueAt(trace.length, here), force: valueAt(trace.force, here) };
+  const ride = view.ride?.units[unit];
+  const marks = [...view.ledger.bump, ...view.ledger.droop]
+    .filter((event) => event.travel <= station.travel.bump && event.travel >= -station.travel.droop)
+    .map((event) => ({ event, length: valueAt(trace.length, placeOf(view.travels, event.travel)) }));
+  return (
+    <div ref={ref} className="relative h-full min-h-64 bg-dye">
+      {size.width > 0 && (
+        <svg
+          role="img"
+          aria-label={`Force of the ${unit.replaceAll("_", " ")} against its length`}
+          width={size.width}
+          height={size.height}
+          className="absolute inset-0"
+          fill="#e9edf7"
+        >
+          {y.ticks(5).map((tick) => (
+            <g key={tick}>
+              <path d={`M58 ${y(tick)}H${size.width - 18}`} stroke="var(--color-scribe)" opacity={0.16} />
+              <text x={52} y={y(tick) + 4} fontSize={12} textAnchor="end">
+                {number(tick, "force")}
+              </text>
+            </g>
+          ))}
+          {x.ticks(6).map((tick) => (
+            <text key={tick} x={x(tick)} y={size.height - 26} fontSize={12} textAnchor="middle">
+              {number(tick, "length", 0)}
+            </text>
+          ))}
+          <text x={10} y={16} fontSize={13}>
+            force, {unitName("force")}
+          </text>
+          <text x={58} y={size.height - 8} fontSize={13}>
+            {`← droop · between the mounts, ${unitName("length")} · bump →`}
+          </text>
+          {marks.map(
+            ({ event, length }, k) =>
+              length !== null && (
+                <g key={`${event.kind} ${event.subject}`}>
+                  <path
+                    d={`M${x(length)} 26V${size.height - 44}`}
+                    stroke="#f4f1e6"
+                    strokeDasharray="3 4"
+                    opacity={0.8}
+                  />
+                  <text
+                    x={x(length) + 4}
+                    y={40 + (k % 4) * 15}
+                    fontSize={12}
+                    textAnchor={x(length) > size.width * 0.75 ? "end" : "start"}
+                    dx={x(length) > size.width * 0.75 ? -8 : 0}
+                  >
+                    {event.kind.replaceAll("_", " ")}
+                  </text>
+                </g>
+              ),
+          )}
+          <path d={draw(rows) ?? ""} fill="none" stroke="#e9edf7" strokeWidth={2.6} />
+          {ride?.length != null && ride.force != null && (
+            <g>
+              <circle
+                cx={x(ride.length)}
+                cy={y(ride.force)}
+                r={7}
+                fill="none"
+                stroke="#7fe0a6"
+                strokeWidth={3}
+              />
+              <text
+                x={x(ride.length) + 12}
+                y={y(ride.force) + 18}
+                fontSize={13}
+                fontWeight={600}
+                fill="#7fe0a6"
+              >
+                ride {quantity(ride.force, "force")}
+              </text>
+            </g>
+          )}
+          {now.length !== null && now.force !== null && (
+            <circle
+              cx={x(now.length)}
+              cy={y(now.force)}
+              r={7}
+              fill="#ffd400"
+              stroke="#14181d"
+              strokeWidth={1.6}
+            />
+          )}
+        </svg>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,291 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { BesideJack, reachable } from "../bench/beside-jack";
+import type { DraftInHand } from "../bench/draft";
+import { editStation, setUnit } from "../bench/edits";
+import type { Solved } from "../bench/solved";
+import { Findings } from "../findings/findings";
+import { useRemedies } from "../findings/remedies";
+import { RideFigures } from "../layout/figures";
+import { QuantityField } from "../quantity/quantity-field";
+import { useUnits } from "../quantity/units";
+import { ForcePicture } from "./force-picture";
+
+interface Props {
+  document: Project;
+  index: number;
+  solved: Solved;
+  hand: DraftInHand;
+  travel: number;
+  onTravel: (travel: number) => void;
+}
+
+type Option = Shape["SpringOut"];
+
+const SPRING_CODES =
+  /^(ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|bump_stop_at_ride)/;
+
+export const isOfSprings = (finding: Finding) => SPRING_CODES.test(finding.code);
+
+/** Which spring, or what pressure, carries it where it is wanted? */
+export function SpringingSheet({ document, index, solved, hand, travel, onTravel }: Props) {
+  const station = document.stations[index] as Station;
+  const { view } = solved;
+  const at = reachable(view, travel);
+  const remedies = useRemedies(document, index, view?.findings.filter(isOfSprings));
+  const change = (to: (station: Station) => Station, key = "") =>
+    hand.edit((doc) => editStation(doc, index, to), key);
+  const carrier = (station.units ?? []).find((unit) =>
+    ["coilover", "spring", "air_spring"].includes(unit.kind),
+  );
+  return (
+    <BesideJack station={station} view={view} travel={at} onTravel={onTravel} busy={solved.busy}>
+      {view ? (
+        <div className="grid h-full grid-cols-[minmax(0,1fr)_348px] lg:grid-rows-[minmax(0,1fr)] max-lg:h-auto max-lg:grid-cols-1">
+          <div className="flex min-h-0 min-w-0 flex-col overflow-y-auto max-lg:overflow-visible">
+            <div className="h-[300px] shrink-0">
+              {carrier && <ForcePicture station={station} view={view} travel={at} unit={carrier.name} />}
+            </div>
+            <div className="px-4 pb-8">
+              <SpringTable document={document} index={index} settled={!solved.busy} change={change} />
+              {view.bags && <BagTable station={station} bags={view.bags} change={change} />}
+              <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
+                A compressed spring and a gas-charged damper store enough to break a hand: use a spring
+                compressor. Order springs only once the ratio is known and the mass is the finished one.
+              </p>
+            </div>
+          </div>
+          <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0">
+            <RideFigures view={view} />
+            <Findings
+              title="Look at these"
+              findings={view.findings.filter((f) => isOfSprings(f) && f.mark !== "good")}
+              onTravel={onTravel}
+              remedies={remedies}
+              onApply={(changed) => change(() => changed)}
+            />
+            <Findings
+              title="These are well"
+              findings={view.findings.filter((f) => isOfSprings(f) && f.mark === "good")}
+              onTravel={onTravel}
+            />
+          </div>
+        </div>
+      ) : (
+        <p className="p-6 text-soft">{solved.refused?.message ?? "Solving …"} Mend it on the Layout sheet.</p>
+      )}
+    </BesideJack>
+  );
+}
+
+type Change = (to: (station: Station) => Station, key?: string) => void;
+
+/** Rates side by side, each preloaded so that it stands where it is wanted. */
+function SpringTable({
+  document,
+  index,
+  settled,
+  change,
+}: {
+  document: Project;
+  index: number;
+  settled: boolean;
+  change: Change;
+}) {
+  const { quantity } = useUnits();
+  const found = useQuery({
+    queryKey: ["springs", index, document],
+    queryFn: () =>
+      answer(
+        client.POST("/api/springs", {
+          body: { document: document as unknown as Record<string, unknown>, station: index },
+        }),
+      ),
+    enabled: settled,
+    placeholderData: (before) => before,
+    gcTime: 0,
+  });
+  const data = found.data;
+  if (!data?.options.length) return null;
+  const wanted = data.wanted
+    ? `${quantity(data.wanted[0] ?? 0, "frequency")} to ${quantity(data.wanted[1] ?? 0, "frequency")} is wanted${data.purpose ? ` for ${data.purpose}` : ""}. `
+    : "Say on the Brief what it is for, and the wanted frequencies are marked. ";
+  const take = (option: Option) => change((station) => withOption(station, option, now(data.options)));
+  return (
+    <section aria-label="Springs side by side" aria-busy={found.isFetching}>
+      <h2 className="pt-4 text-lg">Springs side by side</h2>
+      <p className="text-sm text-soft">{wanted}Each is preloaded to stand at the same height.</p>
+      <div className="overflow-x-auto">
+        <table className="mt-2 w-full min-w-[560px] border-collapse text-right">
+          <thead className="text-sm text-soft">
+            <tr className="border-b border-ink">
+              <th scope="col" className="py-1 pr-2 text-left font-semibold">
+                Rate
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Frequency
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Preload
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Coil left in bump
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Seat in droop
+              </th>
+              <th scope="col" className="pl-2">
+                <span className="sr-only">Take it</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.options.map((option) => (
+              <tr
+                key={option.rate}
+                className={`border-b border-rule ${option.now ? "bg-[#ffd400]/25 font-bold" : ""}`}
+              >
+                <th scope="row" className="py-1 pr-2 text-left text-lg font-bold">
+                  {quantity(option.rate, "rate")}
+                </th>
+                <td className="px-2">
+                  {option.frequency === null ? "does not stand" : quantity(option.frequency, "frequency")}
+                  {option.inside && (
+                    <>
+                      {" "}
+                      <span aria-hidden>✓</span>
+                      <span className="sr-only">as wanted</span>
+                    </>
+                  )}
+                </td>
+                <td className="px-2">{quantity(Object.values(option.preload)[0] ?? 0, "length")}</td>
+                <td className={`px-2 ${option.coil_left < 3 ? "text-fault" : ""}`}>
+                  {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
+                </td>
+                <td className={`px-2 ${option.seat_left < 0 ? "text-fault" : ""}`}>
+                  {option.seat_left < 0
+                    ? `✕ loose by ${quantity(-option.seat_left, "length")}`
+                    : quantity(option.seat_left, "length")}
+                </td>
+                <td className="py-1 pl-2">
+                  {option.now ? (
+                    <span className="px-3">fitted</span>
+                  ) : (
+                    <button
+                      type="button"
+                      className="press px-3"
+                      onClick={() => take(option)}
+                      aria-label={`Take ${quantity(option.rate, "rate")}`}
+                    >
+                      Take
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+const now = (options: Option[]) => options.find((option) => option.now)?.rate ?? 1;
+
+/** The station with every coilover's springs at an option's share of today's rate, and its preload. */
+function withOption(station: Station, option: Option, today: number): Station {
+  let changed = station;
+  for (const unit of station.units ?? []) {
+    const preload = option.preload[unit.name];
+    if (unit.kind !== "coilover" || preload === undefined) continue;
+    const springs = unit.springs.map((spring) =>
+      spring.rate == null
+        ? spring
+        : { ...spring, rate: Math.round(((spring.rate * option.rate) / today) * 1e6) / 1e6 },
+    );
+    changed = setUnit(changed, unit.name, { springs, preload });
+  }
+  return changed;
+}
+
+const STATES: Record<string, string> = {
+  bump: "Full bump, valve shut",
+  ride: "Ride height",
+  droop: "Full droop, valve shut",
+  lift: "Lifted, at rated pressure",
+  aired_out: "Aired out",
+};
+
+/** Bags through everything a driver does with the valve. */
+function BagTable({
+  station,
+  bags,
+  change,
+}: {
+  station: Station;
+  bags: NonNullable<Shape["StationView"]["bags"]>;
+  change: Change;
+}) {
+  const { quantity } = useUnits();
+  const units = (station.units ?? []).filter((unit) => unit.kind === "air_spring");
+  const set = (pressure: number) =>
+    change((s) => units.reduce((its, unit) => setUnit(its, unit.name, { pressure }), s), "pressure");
+  return (
+    <section aria-label="Bags">
+      <h2 className="pt-4 text-lg">Bags, heights and pressures</h2>
+      <div className="mt-1 grid max-w-md grid-cols-[1fr_9.5rem] items-center gap-2">
+        <span>Pressure at ride height, every bag</span>
+        <QuantityField
+          label="Pressure at ride height"
+          value={units[0]?.pressure ?? 0}
+          dimension="pressure"
+          step={0.1}
+          check={(value) => (value < 0 ? "No minus here." : null)}
+          onCommit={set}
+        />
+      </div>
+      {bags.pressure_wanted !== null && (
+        <p className="mt-1 text-sm text-soft">
+          {quantity(bags.pressure_wanted, "pressure")} would hold it at the height that is wanted.
+        </p>
+      )}
+      <table className="mt-2 w-full border-collapse text-right">
+        <thead className="text-sm text-soft">
+          <tr className="border-b border-ink">
+            <th scope="col" className="py-1 text-left font-semibold">
+              State
+            </th>
+            <th scope="col" className="px-2 font-semibold">
+              Wheel
+            </th>
+            <th scope="col" className="px-2 font-semibold">
+              Height
+            </th>
+            <th scope="col" className="pl-2 font-semibold">
+              Pressure
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {bags.states.map((state) => (
+            <tr key={`${state.bag} ${state.state}`} className="border-b border-rule">
+              <th scope="row" className="py-1.5 text-left font-semibold">
+                {STATES[state.state] ?? state.state}
+                {units.length > 1 && (
+                  <span className="font-normal text-soft"> · {state.bag.replaceAll("_", " ")}</span>
+                )}
+              </th>
+              <td className="px-2">{quantity(state.travel, "travel")}</td>
+              <td className="px-2">{quantity(state.height, "length")}</td>
+              <td className="pl-2">{quantity(state.pressure, "pressure")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
+        Air lines, fittings and tank must be rated above the highest pressure here. Let the air out, and stand
+        the vehicle on stands, before a hand goes near a bag.
+      </p>
+    </section>
+  );
+}

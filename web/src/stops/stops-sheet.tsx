@@ -1,0 +1,163 @@
+import type { Finding, Project, Station, StationView } from "../api/client";
+import { BesideJack, reachable } from "../bench/beside-jack";
+import type { DraftInHand } from "../bench/draft";
+import { editStation, setUnit } from "../bench/edits";
+import type { Solved } from "../bench/solved";
+import { Findings } from "../findings/findings";
+import { type Remedy, useRemedies } from "../findings/remedies";
+import { QuantityField } from "../quantity/quantity-field";
+import { useUnits } from "../quantity/units";
+import { Ladder } from "./ladder";
+import { SAID, SOFT } from "./lanes";
+
+interface Props {
+  document: Project;
+  index: number;
+  solved: Solved;
+  hand: DraftInHand;
+  travel: number;
+  onTravel: (travel: number) => void;
+}
+
+const STOP_CODES =
+  /^(first_in|strap|bump_stop|damper_|coil_|bag_m|linkage_reach|joint|shaft|tyre_to|bag_to|parts_to)/;
+
+export const isOfStops = (finding: Finding) => STOP_CODES.test(finding.code);
+
+/** What ends the travel, each way, and in what order? */
+export function StopsSheet({ document, index, solved, hand, travel, onTravel }: Props) {
+  const station = document.stations[index] as Station;
+  const { view } = solved;
+  const at = reachable(view, travel);
+  const remedies = useRemedies(document, index, view?.findings);
+  const change = (to: (station: Station) => Station, key = "") =>
+    hand.edit((doc) => editStation(doc, index, to), key);
+  return (
+    <BesideJack station={station} view={view} travel={at} onTravel={onTravel} busy={solved.busy}>
+      {view ? (
+        <div className="grid h-full grid-cols-[minmax(0,1fr)_400px] lg:grid-rows-[minmax(0,1fr)] max-lg:h-auto max-lg:grid-cols-1">
+          <div className="max-lg:h-[520px]">
+            <Ladder view={view} bump={station.travel.bump} droop={station.travel.droop} travel={at} />
+          </div>
+          <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 max-lg:overflow-visible max-lg:border-l-0">
+            <Order view={view} way="bump" onTravel={onTravel} />
+            <Order view={view} way="droop" onTravel={onTravel} />
+            <StopFields station={station} change={change} />
+            <StopFindings view={view} remedies={remedies} onTravel={onTravel} change={change} />
+            <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
+              Cycle by jack with the springs out and the vehicle on stands, chocked. Never drive without
+              straps, stops or dampers. Straps and their tabs take many times the wheel's weight: have them
+              looked at by somebody who signs for it.
+            </p>
+          </div>
+        </div>
+      ) : (
+        <p className="p-6 text-soft">{solved.refused?.message ?? "Solving …"} Mend it on the Layout sheet.</p>
+      )}
+    </BesideJack>
+  );
+}
+
+type Change = (to: (station: Station) => Station, key?: string) => void;
+
+function StopFindings({
+  view,
+  remedies,
+  onTravel,
+  change,
+}: {
+  view: StationView;
+  remedies: Record<string, Remedy>;
+  onTravel: (travel: number) => void;
+  change: Change;
+}) {
+  const its = view.findings.filter(isOfStops);
+  return (
+    <>
+      <Findings
+        title="Look at these"
+        findings={its.filter((f) => f.mark !== "good")}
+        onTravel={onTravel}
+        remedies={remedies}
+        onApply={(station) => change(() => station)}
+      />
+      <Findings title="These are well" findings={its.filter((f) => f.mark === "good")} onTravel={onTravel} />
+    </>
+  );
+}
+
+/** Everything on one way in the order in which it is met, with what is left to the wanted end. */
+function Order({
+  view,
+  way,
+  onTravel,
+}: {
+  view: StationView;
+  way: "bump" | "droop";
+  onTravel: (travel: number) => void;
+}) {
+  const { quantity } = useUnits();
+  const events = view.ledger[way];
+  return (
+    <section aria-label={`On the way to ${way}`} className="border-b border-rule py-3">
+      <h2 className="text-lg">{way === "bump" ? "Going up, in this order" : "Going down, in this order"}</h2>
+      {events.length === 0 && <p className="text-soft">Nothing is met, half as far again as is wanted.</p>}
+      <ol>
+        {events.map((event) => (
+          <li key={`${event.kind} ${event.subject}`}>
+            <button
+              type="button"
+              onClick={() => onTravel(event.travel)}
+              className="grid min-h-11 w-full grid-cols-[6.9rem_minmax(0,1fr)_7.5rem] items-baseline gap-2 border-b border-rule py-1.5 text-left"
+            >
+              <span className="whitespace-nowrap text-xl font-bold tabular-nums">
+                {quantity(event.travel, "travel")}
+              </span>
+              <span className={SOFT.has(event.kind) ? "" : "font-semibold"}>
+                {SAID[event.kind] ?? event.kind.replaceAll("_", " ")}
+                <span className="block text-sm font-normal text-soft">
+                  {(event.subject ?? "").replaceAll("_", " ")}
+                </span>
+              </span>
+              <span className="text-right text-sm leading-tight text-soft">
+                {quantity(Math.abs(event.past_wanted), "length")}{" "}
+                {event.past_wanted >= 0 ? "past the wanted end" : "short of the wanted end"}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** The two things that are set at the bench: strap length and where a stop touches. */
+function StopFields({ station, change }: { station: Station; change: Change }) {
+  const stops = (station.units ?? []).filter((unit) => unit.kind === "strap" || unit.kind === "bump_stop");
+  if (!stops.length) return null;
+  return (
+    <section aria-label="Set them" className="border-b border-rule py-3">
+      <h2 className="pb-1 text-lg">Set them</h2>
+      {stops.map((unit) => {
+        const key = unit.kind === "strap" ? "length" : "contact";
+        const name = unit.kind === "strap" ? "taut at" : "touches at";
+        return (
+          <div key={unit.name} className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
+            <span className="leading-tight">
+              {unit.name.replaceAll("_", " ")}, {name}
+            </span>
+            <QuantityField
+              label={`${unit.name} ${name}`}
+              value={unit.kind === "strap" ? unit.length : (unit.contact ?? 0)}
+              dimension="length"
+              step={1}
+              check={(value) => (value > 0 ? null : "It is longer than nothing.")}
+              onCommit={(value) => change((s) => setUnit(s, unit.name, { [key]: value }), `set ${unit.name}`)}
+            />
+          </div>
+        );
+      })}
+      <p className="text-sm text-soft">Arrow keys: 1 mm, Shift 10, Alt 0.1, between the mounts.</p>
+    </section>
+  );
+}
