@@ -1,6 +1,7 @@
 """From nothing to a judged station; findings applied; springs and stops set: as a new user would."""
 
 import json
+import math
 import re
 
 from playwright.sync_api import expect
@@ -209,6 +210,28 @@ class Sheets(Bench):
         self.settle()
         self.assertNotEqual(taut.inner_text(), before)
         self.assert_accessible("the Stops sheet")
+
+    def test_an_axle_is_articulated_by_its_own_handle(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Hollin", "Front axle")
+        label = page.get_by_test_id("view-front").locator("text", has_text="coilover left")
+        before = label.inner_text()
+        page.get_by_role("slider", name="Articulation").focus()
+        page.keyboard.press("Shift+ArrowLeft")
+        expect(page.get_by_test_id("articulation")).to_have_text("left 10.0 mm")
+        expect(label).not_to_have_text(before)
+        document = self.document("Hollin Fell fire tender")
+        solved = self.solved(document)
+        path = solved.linkage.follow([0.0], 10.0)
+        place, index = path.solution.motion.place[:, :, 0], solved.linkage.index
+        long = math.dist(place[:, index["seat_left"]], place[:, index["tower_left"]])
+        found = re.search(r"[\d.]+(?= mm)", label.inner_text())
+        assert found
+        self.assertAlmostEqual(float(found.group()), long, delta=0.06)
+        page.get_by_role("button", name="Drawn").click()
+        expect(page.get_by_test_id("articulation")).to_have_text("level")
+        self.assert_accessible("an axle on the Layout sheet")
 
     def test_the_brief_is_accessible_and_reads_on_a_tablet(self) -> None:
         self.page.set_viewport_size({"width": 820, "height": 1180})

@@ -32,7 +32,11 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
     station, topology = linkage.station, linkage.topology
     wheels = set(topology.wheels)
     ends = [(body, m[0], m[1], False) for body, m in station.bodies.items() if len(m) == 2]
-    ends += [(unit.name, unit.ends[0], unit.ends[1], True) for unit in station.units]
+    ends += [
+        (unit.name, unit.ends[0], unit.ends[1], True)
+        for unit in station.units
+        if unit.kind not in ("strap", "bump_stop")  # what only stops has no angle to stand square to
+    ]
     joints = []
     for number, turn in enumerate(topology.turns):
         members = {topology.names[p]: k for k, p in enumerate(turn.members)}

@@ -4,18 +4,20 @@ from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
+from engine.document.schema import Project, Station
 from engine.findings.finding import Rules, rules_of
 from engine.findings.judge import judge
 from engine.findings.remedies import remedy_for
+from engine.linkage.linkage import Linkage
 from engine.ride.sensitivity import sensitivities
 from engine.sizing.springs import spring_options
 from engine.station import SolvedStation, solve_station
 from server.config.answers import ActionRefused, Refusal, answer
-from server.solving.view import sentence_values, station_view
+from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
 STEPS = 61
@@ -184,6 +186,7 @@ class StationView(Schema):
     preload_left: dict[str, float]
     findings: list[FindingOut]
     ledger: LedgerOut
+    articulation: float | None
     bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]
@@ -204,14 +207,46 @@ def solve(request: HttpRequest, body: SolveIn) -> HttpResponse:
     return answer(station_view(solved, rules))
 
 
-def _station(body: SolveIn) -> tuple[SolvedStation, Rules]:
+def _checked(body: SolveIn) -> tuple[Project, Station]:
     project = check_project(body.document)
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    station = project.stations[body.station]
+    return project, project.stations[body.station]
+
+
+def _station(body: SolveIn) -> tuple[SolvedStation, Rules]:
+    project, station = _checked(body)
     return solve_station(station, f"stations[{body.station}]", STEPS), rules_of(
         project.judging, station.judging
     )
+
+
+class ArticulatedIn(SolveIn):
+    """How far the left wheel stands above the mean and the right one below it, mm."""
+
+    articulation: float = Field(ge=-1000, le=1000)
+
+
+class ArticulatedOut(Schema):
+    """An axle articulated throughout its heave: points of the reached rows, and each unit's length, mm."""
+
+    articulation: float
+    travels: list[float]
+    reached: list[bool]
+    points: dict[str, list[list[float]]]
+    lengths: dict[str, Column]
+
+
+@router.post("/articulated", response={200: ArticulatedOut, 422: Refusal}, operation_id="solveArticulated")
+def articulated(request: HttpRequest, body: ArticulatedIn) -> HttpResponse:
+    """Return where an axle's parts stand with one wheel up and the other down."""
+    station = _checked(body)[1]
+    linkage = Linkage(station, f"stations[{body.station}]")
+    if linkage.articulation() is None:
+        raise ActionRefused(
+            422, "no_articulation", "Only an axle on no more links than it can articulate on does so."
+        )
+    return answer(articulated_view(linkage, body.articulation))
 
 
 class RemedyIn(SolveIn):

@@ -5,12 +5,14 @@ from typing import Any
 
 import numpy as np
 
-from engine.conventions import GRAVITY_M_PER_S2
+from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
 from engine.document.schema import Coilover, Damper
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.forces.units import damper_ends_mm
+from engine.linkage.grid import articulation_mm
+from engine.linkage.linkage import Linkage
 from engine.results.parts import bags, events
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
@@ -18,6 +20,7 @@ from engine.station import Rows, SolvedStation
 from engine.workup import WorkUp
 
 Values = dict[str, Any]
+ARTICULATED_ROWS = 41
 
 
 def _column(values: np.ndarray, digits: int) -> list[float | None]:
@@ -75,6 +78,7 @@ def station_view(solved: SolvedStation, rules: Rules) -> Values:
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
         "ledger": events(work),
+        "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
         if not any(law.bag for law in solved.laws)
         else {
@@ -84,6 +88,26 @@ def station_view(solved: SolvedStation, rules: Rules) -> Values:
         },
         "verdict": sentence_values(verdict(solved, findings)),
         "links": _links(solved),
+    }
+
+
+def articulated_view(linkage: Linkage, amount_mm: float) -> Values:
+    """Return an axle's points and its units' lengths through heave, articulated by so much throughout."""
+    travel = linkage.station.travel
+    travels = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, ARTICULATED_ROWS)
+    path = linkage.follow(travels, amount_mm)
+    place = path.solution.motion.place
+    index = linkage.index
+    ends = {unit.name: [index[end] for end in unit.ends] for unit in linkage.station.units}
+    return {
+        "articulation": amount_mm,
+        "travels": _column(travels, 6),
+        "reached": path.reached.tolist(),
+        "points": {name: np.round(place[:, k][:, path.reached], 4).T.tolist() for name, k in index.items()},
+        "lengths": {
+            name: _column(np.linalg.norm(place[:, one] - place[:, other], axis=0), 4)
+            for name, (one, other) in ends.items()
+        },
     }
 
 

@@ -132,3 +132,57 @@ class Headless(SimpleTestCase):
 
     def test_the_published_schemas_are_fresh(self) -> None:
         call_command("publish_schemas", "--check")
+
+
+class Articulated(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def ask(self, values: Any, amount: float) -> Any:
+        body = {"document": samples.document(values), "station": 0, "articulation": amount}
+        return self.client.post("/api/articulated", json.dumps(body), content_type="application/json")
+
+    def test_one_wheel_stands_up_and_the_other_down(self) -> None:
+        view = self.ask(samples.axle(), 25.0).json()
+        for row in range(0, len(view["points"]["wheel_left"]), 8):
+            left, right = (view["points"][f"wheel_{side}"][row][2] for side in ("left", "right"))
+            self.assertAlmostEqual(left - right, 50.0, delta=1e-3)
+        one, other = (view["points"][end][0] for end in ("seat_left", "tower_left"))
+        first = view["reached"].index(True)
+        gap = sum((a - b) ** 2 for a, b in zip(one, other, strict=True)) ** 0.5
+        self.assertAlmostEqual(view["lengths"]["left"][first], gap, delta=1e-2)
+
+    def test_what_does_not_articulate_says_so(self) -> None:
+        for values in (samples.arm(), samples.axle(triangulated=False)):
+            answered = self.ask(values, 10.0)
+            self.assertEqual((answered.status_code, answered.json()["code"]), (422, "no_articulation"))
+
+
+class Remedies(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def test_a_remedy_is_a_station_that_clears_it(self) -> None:
+        document = samples.document(samples.arm())
+        body = {"document": document, "station": 0, "code": "first_in_droop", "subject": "coilover"}
+        found = self.client.post("/api/remedy", json.dumps(body), content_type="application/json").json()
+        self.assertIn("Fit a strap", found["what"]["words"])
+        cleared = check_project({**document, "stations": [found["station"]]}).stations[0]
+        marks = {f.code: f.mark for f in judge(solve_station(cleared))}
+        self.assertEqual(marks["first_in_droop"], "good")
+
+    def test_no_such_finding_has_no_remedy(self) -> None:
+        body = {
+            "document": samples.document(samples.arm()),
+            "station": 0,
+            "code": "coil_solid",
+            "subject": None,
+        }
+        answered = self.client.post("/api/remedy", json.dumps(body), content_type="application/json")
+        self.assertIsNone(answered.json())
+
+    def test_springs_are_the_engines(self) -> None:
+        body = {"document": samples.document(samples.arm()) | {"judging": {"purpose": "road"}}, "station": 0}
+        found = self.client.post("/api/springs", json.dumps(body), content_type="application/json").json()
+        self.assertEqual(found["wanted"], [1.0, 1.6])
+        self.assertEqual(sum(option["now"] for option in found["options"]), 1)

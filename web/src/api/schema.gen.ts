@@ -240,6 +240,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/articulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Articulated
+         * @description Return where an axle's parts stand with one wheel up and the other down.
+         */
+        post: operations["solveArticulated"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/remedy": {
         parameters: {
             query?: never;
@@ -810,6 +830,8 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             ledger: components["schemas"]["LedgerOut"];
+            /** Articulation */
+            articulation: number | null;
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
@@ -866,6 +888,40 @@ export interface components {
             };
             /** Station */
             station: number;
+        };
+        /**
+         * ArticulatedOut
+         * @description An axle articulated throughout its heave: points of the reached rows, and each unit's length, mm.
+         */
+        ArticulatedOut: {
+            /** Articulation */
+            articulation: number;
+            /** Travels */
+            travels: number[];
+            /** Reached */
+            reached: boolean[];
+            /** Points */
+            points: {
+                [key: string]: number[][];
+            };
+            /** Lengths */
+            lengths: {
+                [key: string]: (number | null)[];
+            };
+        };
+        /**
+         * ArticulatedIn
+         * @description How far the left wheel stands above the mean and the right one below it, mm.
+         */
+        ArticulatedIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /** Articulation */
+            articulation: number;
         };
         /**
          * RemedyOut
@@ -2540,6 +2596,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    solveArticulated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArticulatedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArticulatedOut"];
                 };
             };
             /** @description Unprocessable Entity */

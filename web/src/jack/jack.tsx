@@ -13,13 +13,17 @@ interface Props {
   /** Wheel travel from the drawn position, mm, bump positive. */
   travel: number;
   onTravel: (travel: number) => void;
+  /** How far the left wheel stands above the mean and the right one below it, mm; only for an axle. */
+  articulation?: number;
+  onArticulation?: (articulation: number) => void;
 }
 
 const TOP = 14;
 const HANDLE = 44;
 
 /** The rail that stands for the jack under the hub: scale, limits chart and scrubber in one. */
-export function Jack({ view, bump, droop, travel, onTravel }: Props) {
+export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, onArticulation }: Props) {
+  const most = Math.floor(view.articulation ?? 0);
   const { quantity, number, unit, units } = useUnits();
   const [rail, size] = useSize<HTMLDivElement>();
   const reached = useMemo(() => view.travels.filter((_, row) => view.reached[row]), [view]);
@@ -129,6 +133,38 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
           </Slider.Thumb>
         </Slider.Root>
       </div>
+      {most > 0 && onArticulation && (
+        <div className="px-2 pt-2">
+          <p className="text-sm leading-tight text-[#c9ccd1]">
+            one wheel up
+            <span className="block text-base font-bold text-[#f4f1e6]" data-testid="articulation">
+              {articulation === 0
+                ? "level"
+                : `${articulation > 0 ? "left" : "right"} ${quantity(Math.abs(articulation), "length")}`}
+            </span>
+          </p>
+          <Slider.Root
+            className="relative flex h-11 touch-none select-none items-center"
+            min={-most}
+            max={most}
+            step={1}
+            value={[articulation]}
+            onValueChange={([to]) => to !== undefined && onArticulation(to)}
+            inverted
+          >
+            <Slider.Track className="relative h-3 flex-1 bg-[#11151a]" />
+            <Slider.Thumb
+              aria-label="Articulation"
+              aria-valuetext={
+                articulation === 0
+                  ? "level"
+                  : `${articulation > 0 ? "left" : "right"} wheel up ${quantity(Math.abs(articulation), "length")}`
+              }
+              className="block h-11 w-6 border-2 border-[#14181d] bg-[#ffd400]"
+            />
+          </Slider.Root>
+        </div>
+      )}
       <div className="grid gap-2 p-2">
         <button
           type="button"
@@ -138,7 +174,14 @@ export function Jack({ view, bump, droop, travel, onTravel }: Props) {
         >
           Ride {ride !== undefined && <span className="max-sm:hidden">{number(ride, "travel")}</span>}
         </button>
-        <button type="button" className="press press-dark px-2" onClick={() => go(0)}>
+        <button
+          type="button"
+          className="press press-dark px-2"
+          onClick={() => {
+            go(0);
+            onArticulation?.(0);
+          }}
+        >
           Drawn
         </button>
       </div>

@@ -1,6 +1,7 @@
 import { Tabs } from "radix-ui";
 import { useMemo, useRef, useState } from "react";
 import type { Project, Station } from "../api/client";
+import { type Articulated, useArticulated } from "../bench/articulated";
 import type { DraftInHand } from "../bench/draft";
 import { editStation, movePoint, type Vec } from "../bench/edits";
 import type { Solved } from "../bench/solved";
@@ -39,9 +40,23 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const failing = refused !== null && refused.code !== "offline";
   const reached = useMemo(() => (view ? view.travels.filter((_, row) => view.reached[row]) : []), [view]);
   const at = Math.min(reached.at(-1) ?? 0, Math.max(reached[0] ?? 0, travel));
+  const [crossed, setCrossed] = useState(0);
+  const articulated = useArticulated(document, index, view && !failing ? crossed : 0);
+  // With one wheel up, what is drawn is the articulated axle; figures and curves stay those of heave.
+  const shown = useMemo(
+    () => (view && articulated ? { ...view, ...articulated, articulation: view.articulation } : view),
+    [view, articulated],
+  );
+  const shownTravels = useMemo(
+    () => (shown ? shown.travels.filter((_, row) => shown.reached[row]) : []),
+    [shown],
+  );
   const points = useMemo(
-    () => (view && !failing ? pointsAt(view, reached, at) : (station.points as Record<string, number[]>)),
-    [view, failing, reached, at, station.points],
+    () =>
+      shown && !failing && shownTravels.length
+        ? pointsAt(shown, shownTravels, at)
+        : (station.points as Record<string, number[]>),
+    [shown, failing, shownTravels, at, station.points],
   );
 
   const change = (to: (station: Station) => Station, key: string) =>
@@ -74,6 +89,8 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             droop={station.travel.droop}
             travel={at}
             onTravel={onTravel}
+            articulation={crossed}
+            onArticulation={setCrossed}
           />
         ) : (
           <div className="h-full bg-steel" />
@@ -86,10 +103,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         >
           <Plans
             station={station}
-            view={failing ? null : view}
+            view={failing ? null : shown}
             points={points}
             angles={failing ? [] : anglesAt(solved, placeOf(view?.travels ?? [0], at))}
-            lengths={useLengths(solved, station, at)}
+            lengths={useLengths(solved, station, at, articulated)}
             picked={pick}
             onPick={setPicked}
             onMove={moveBy}
@@ -191,7 +208,12 @@ function anglesAt(solved: Solved, place: ReturnType<typeof placeOf>) {
 }
 
 /** Lengths to write on the drawing: each unit, and each rod that meets a rocker. */
-function useLengths(solved: Solved, station: Station, at: number): Record<string, string> {
+function useLengths(
+  solved: Solved,
+  station: Station,
+  at: number,
+  articulated: Articulated | null,
+): Record<string, string> {
   const { quantity } = useUnits();
   const view = solved.view;
   if (!view || solved.refused) return {};
@@ -200,7 +222,9 @@ function useLengths(solved: Solved, station: Station, at: number): Record<string
   for (const unit of station.units ?? []) {
     // Stops usually share their ends with what they stop; the drawing has no room for both.
     if (unit.kind === "strap" || unit.kind === "bump_stop") continue;
-    const length = valueAt(view.units[unit.name]?.length, place);
+    const length = articulated
+      ? valueAt(articulated.lengths[unit.name], placeOf(articulated.travels, at))
+      : valueAt(view.units[unit.name]?.length, place);
     if (length !== null) found[unit.name] = `${unit.name} ${quantity(length, "length")}`;
   }
   for (const angle of view.angles) {

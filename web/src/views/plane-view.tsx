@@ -4,7 +4,7 @@ import type { Vec as Moved } from "../bench/edits";
 import { useUnits } from "../quantity/units";
 import { type Label, placeLabels } from "./labels";
 import { type Paper, type Plan, project, type Side, toPaper, unproject } from "./projection";
-import { Arcs, Body, Grid, Picked, Point, Tyres, Unit } from "./scribed";
+import { Arcs, Body, Envelopes, Grid, Picked, Point, Tyres, Unit } from "./scribed";
 
 export interface PlaneProps {
   plan: Plan;
@@ -136,6 +136,7 @@ export function PlaneView(props: PlaneProps) {
       >
         <Grid {...props} />
         <Tyres {...props} />
+        <Envelopes {...props} />
         <Arcs {...props} />
         {Object.entries(station.bodies).map(([body, members]) => (
           <Body

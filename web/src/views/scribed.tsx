@@ -2,6 +2,7 @@
 
 import type { Station, StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
+import { carrierOf, skinOf } from "./envelopes";
 import { hull, type Paper, type Plan, path, project, type Side, toPaper } from "./projection";
 import { coil, tyreOutline } from "./shapes";
 
@@ -88,6 +89,34 @@ export function Tyres({ plan, side, paper, station, points }: Plane & { points: 
         fillOpacity={0.07}
         stroke="#e9edf7"
         strokeOpacity={0.55}
+        strokeLinejoin="round"
+      />
+    );
+  });
+}
+
+/** Rails, tubes and panels: outlines of what takes room, carried along by what they are tied to. */
+export function Envelopes({
+  plan,
+  side,
+  paper,
+  station,
+  points,
+}: Plane & { points: Record<string, number[]> }) {
+  return (station.envelopes ?? []).map((envelope) => {
+    const carry = carrierOf(envelope.on, station, points);
+    const outline = skinOf(envelope, station).map((spot) => toPaper(paper, project(plan, side, carry(spot))));
+    if (outline.length < 3) return null;
+    return (
+      <path
+        key={envelope.name}
+        d={path(hull(outline), true)}
+        fill="#f4f1e6"
+        fillOpacity={0.08}
+        stroke="#f4f1e6"
+        strokeOpacity={0.65}
+        strokeWidth={1.3}
+        strokeDasharray="10 3 2 3"
         strokeLinejoin="round"
       />
     );
