@@ -89,7 +89,7 @@ class Bench(LiveServerTestCase):
         """Wait until no question is open and the screen shows the last answer."""
         page = page or self.page
         page.wait_for_timeout(60)
-        page.locator("[aria-busy=true]").wait_for(state="detached")
+        page.wait_for_function("() => !document.querySelector('[aria-busy=true]')")
         page.wait_for_timeout(30)
 
     def type_place(self, point: str, axis: str, text: str) -> Locator:

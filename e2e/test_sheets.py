@@ -3,6 +3,8 @@
 import json
 import math
 import re
+import tempfile
+from pathlib import Path
 
 from playwright.sync_api import expect
 
@@ -211,12 +213,38 @@ class Sheets(Bench):
         self.assertNotEqual(taut.inner_text(), before)
         self.assert_accessible("the Stops sheet")
 
+    def test_a_coil_from_the_shelf_is_fitted(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="The shelf").click()
+        expect(page.get_by_role("row", name=re.compile("^Grey 52 short"))).to_be_visible()
+        self.assert_accessible("the shelf")
+        head = "kind,name,stock,rate_n_per_mm,free_length_mm,solid_length_mm\n"
+        page.get_by_label("CSV of parts").set_input_files(self.table(head + "coil,Bench 57,2,57,175,200"))
+        expect(page.get_by_role("alert")).to_contain_text(
+            "Line 2, solid_length_mm: must be less than free_length_mm"
+        )
+        page.get_by_label("CSV of parts").set_input_files(self.table(head + "coil,Bench 57,2,57,175,74"))
+        expect(page.get_by_role("status")).to_contain_text("1 parts taken in")
+        page.get_by_role("link", name="All jobs").click()
+        self.open_job("Heron")
+        self.sheet("Springing")
+        page.get_by_role("button", name="Take Bench 57").click()
+        self.settle()
+        expect(page.get_by_role("row", name=re.compile("Bench 57"))).to_contain_text("fitted")
+        self.assertAlmostEqual(self.shown("ride-travel"), 0.0, delta=0.11)
+
+    def table(self, text: str) -> str:
+        path = Path(tempfile.mkdtemp()) / "shelf.csv"
+        path.write_text(text)
+        return str(path)
+
     def test_an_axle_is_articulated_by_its_own_handle(self) -> None:
         page = self.page
         self.sign_in()
         self.open_job("Hollin", "Front axle")
         label = page.get_by_test_id("view-front").locator("text", has_text="coilover left")
-        before = label.inner_text()
+        before = label.text_content() or ""
         page.get_by_role("slider", name="Articulation").focus()
         page.keyboard.press("Shift+ArrowLeft")
         expect(page.get_by_test_id("articulation")).to_have_text("left 10.0 mm")
@@ -226,7 +254,7 @@ class Sheets(Bench):
         path = solved.linkage.follow([0.0], 10.0)
         place, index = path.solution.motion.place[:, :, 0], solved.linkage.index
         long = math.dist(place[:, index["seat_left"]], place[:, index["tower_left"]])
-        found = re.search(r"[\d.]+(?= mm)", label.inner_text())
+        found = re.search(r"[\d.]+(?= mm)", label.text_content() or "")
         assert found
         self.assertAlmostEqual(float(found.group()), long, delta=0.06)
         page.get_by_role("button", name="Drawn").click()

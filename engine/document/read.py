@@ -187,7 +187,19 @@ _SENTENCES = {
 }
 
 
+PLACE = "must be the name of a point, or its place as three numbers [x, y, z] in mm"
+
+
+def _is_place_tag(part: Any) -> bool:
+    """Return whether a part of a location is pydantic's name for one way of giving a place."""
+    return isinstance(part, str) and ("constrained" in part or part.startswith("list["))
+
+
 def _fault(error: dict[str, Any]) -> Fault:
+    location = tuple(error["loc"])
+    tag = next((k for k, part in enumerate(location) if _is_place_tag(part)), None)
+    if tag is not None:
+        return Fault(_path(location[:tag]), PLACE)
     context = dict(error.get("ctx") or {})
     context["got"] = _shown(error.get("input"))
     sentence = _SENTENCES.get(str(error["type"]))

@@ -176,4 +176,5 @@ def axle_on_air(brief: Brief) -> list[Draft]:
     axle.stand(
         "dampers", ("damper", "eye", "top"), eye, (-0.36 * r, 0.5 * t, 0.0), damper_length(brief, 0.95)
     )
+    axle.draft.extra["tanks"] = [{"name": "pipe", "bags": ["bag_left", "bag_right"], "volume": 900_000.0}]
     return [axle.draft]

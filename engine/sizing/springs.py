@@ -20,15 +20,28 @@ EACH_SIDE = 4
 
 
 @dataclass(frozen=True)
+class ShelfCoil:
+    """A coil that is there to be fitted: N/mm, mm."""
+
+    name: str
+    rate: float
+    free_length: float
+    solid_length: float
+
+
+@dataclass(frozen=True)
 class SpringOption:
     """One rate and what it would do; None where it stands nowhere.
 
-    rate N/mm; preload mm by coilover; ride mm; frequency Hz; coil_left mm before solid at full bump;
+    name : of a coil on the shelf; None for a generic rate in today's lengths
+    fitted : by coilover, its springs and the preload (mm) that they stand on
+    rate N/mm; ride mm; frequency Hz; coil_left mm before solid at full bump;
     seat_left mm of squeeze at full droop; inside : its frequency is among those wanted
     """
 
+    name: str | None
     rate: float
-    preload: dict[str, float]
+    fitted: dict[str, tuple[list[Spring], float]]
     ride: float | None
     wheel_rate: float | None
     frequency: float | None
@@ -39,9 +52,15 @@ class SpringOption:
 
 
 def spring_options(
-    solved: SolvedStation, rules: Rules, rates: list[float] | None = None
+    solved: SolvedStation,
+    rules: Rules,
+    rates: list[float] | None = None,
+    shelf: tuple[ShelfCoil, ...] = (),
 ) -> tuple[SpringOption, ...]:
-    """Return what generic steps of rate would do, from softer to stiffer; none without a coilover of known rate."""
+    """Return what generic steps of rate, and coils on the shelf, would do, from softer to stiffer.
+
+    None without a coilover of known rate. A generic rate keeps today's lengths, and a stack its shares.
+    """
     coilovers = [unit for unit in solved.station.units if isinstance(unit, Coilover)]
     if (
         not coilovers
@@ -51,7 +70,20 @@ def spring_options(
         return ()
     now = float(coilovers[0].springs[0].rate or 0.0)
     chosen = sorted({now, *(rates if rates is not None else _steps(solved, rules, now))})
-    return tuple(_option(solved, rules, coilovers, rate, now) for rate in chosen)
+    options = [
+        _option(solved, rules, coilovers, rate, None, _shares(coilovers, rate / now), abs(rate - now) < 1e-9)
+        for rate in chosen
+    ]
+    for coil in shelf:
+        spring = Spring(rate=coil.rate, free_length=coil.free_length, solid_length=coil.solid_length)
+        fitted = {unit.name: [spring] for unit in coilovers}
+        same = all(list(unit.springs) == [spring] for unit in coilovers)
+        options.append(_option(solved, rules, coilovers, coil.rate, coil.name, fitted, same))
+    return tuple(sorted(options, key=lambda option: (option.rate, option.name or "")))
+
+
+def _shares(coilovers: list[Coilover], share: float) -> dict[str, list[Spring]]:
+    return {unit.name: [_scaled(spring, share) for spring in unit.springs] for unit in coilovers}
 
 
 def _steps(solved: SolvedStation, rules: Rules, now: float) -> list[float]:
@@ -66,9 +98,15 @@ def _steps(solved: SolvedStation, rules: Rules, now: float) -> list[float]:
 
 
 def _option(
-    solved: SolvedStation, rules: Rules, coilovers: list[Coilover], rate: float, now: float
+    solved: SolvedStation,
+    rules: Rules,
+    coilovers: list[Coilover],
+    rate: float,
+    name: str | None,
+    springs: dict[str, list[Spring]],
+    now: bool,
 ) -> SpringOption:
-    station = with_rate(solved, coilovers, rate / now)
+    station = with_springs(solved, coilovers, springs)
     tried = solve_again(solved, station)
     left, seat = [], []
     for law in tried.laws:
@@ -82,20 +120,23 @@ def _option(
     if ride is not None and band is not None:
         inside = band[0] <= ride.frequency <= band[1]
     return SpringOption(
+        name,
         rate,
-        {unit.name: unit.preload for unit in station.units if isinstance(unit, Coilover)},
+        {u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},
         None if ride is None else ride.travel,
         None if ride is None else ride.wheel_rate,
         None if ride is None else ride.frequency,
         min(left),
         min(seat),
         inside,
-        abs(rate - now) < 1e-9,
+        now,
     )
 
 
-def with_rate(solved: SolvedStation, coilovers: list[Coilover], share: float) -> Station:
-    """Return the station with every coilover's springs at a share of their rate, preloaded to stand where wanted."""
+def with_springs(
+    solved: SolvedStation, coilovers: list[Coilover], springs: dict[str, list[Spring]]
+) -> Station:
+    """Return the station with other springs on its coilovers, preloaded to stand where it is wanted."""
     station = solved.station
     at = float(np.clip(station.travel.at or 0.0, *solved.search.travels[solved.path.reached][[0, -1]]))
     rows = solved.solver.at(solved.path, np.array([at]))
@@ -106,14 +147,13 @@ def with_rate(solved: SolvedStation, coilovers: list[Coilover], share: float) ->
     units: list[AnyUnit] = []
     for unit in station.units:
         if isinstance(unit, Coilover) and unit.name in names:
-            springs = [_scaled(spring, share) for spring in unit.springs]
-            stack = stack_of(springs)
+            stack = stack_of(springs[unit.name])
             law = next(law for law in solved.laws if law.name == unit.name)
             length = float(rows.units[unit.name].length[0])
             gas = 0.0 if law.gas is None else float(law.gas.at(np.array([length]))[0][0])
             squeeze = _squeeze(stack.compression, stack.force, each - gas)
             preload = round(squeeze - (unit.extended + adapter_mm(unit) - length), 2)
-            units.append(unit.model_copy(update={"springs": springs, "preload": preload}))
+            units.append(unit.model_copy(update={"springs": springs[unit.name], "preload": preload}))
         else:
             units.append(unit)
     return station.model_copy(update={"units": units})

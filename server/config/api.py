@@ -17,6 +17,7 @@ from server.accounts.api import router as accounts
 from server.config.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
+from server.parts.api import router as parts
 from server.solving.api import router as solving
 from server.starting.api import router as starting
 
@@ -102,3 +103,4 @@ api.add_router("/jobs", jobs)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
 api.add_router("/layouts", starting)
+api.add_router("/parts", parts)

@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "server.jobs",
+    "server.parts",
     "server.solving",
     "server.demo",
 ]

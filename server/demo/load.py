@@ -11,6 +11,8 @@ from server.accounts.api import DEMO_USER
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
+from server.parts.actions.take_shelf import take_shelf
+from server.parts.models import Part
 
 FILES = Path(__file__).parent / "files"
 DEMO_PASSWORD = "scribe-and-punch"  # for a demo on this machine's own loopback only
@@ -28,6 +30,8 @@ def load_demo() -> list[str]:
             job = import_project(users[DEMO_USER], data, "Measured on the stands")
             added.append(name)
             _history(job, users)
+    if not Part.objects.filter(owner=users[DEMO_USER]).exists():
+        take_shelf(users[DEMO_USER], (FILES / "shelf.csv").read_bytes())
     return added
 
 

@@ -1,6 +1,5 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
-from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -14,9 +13,10 @@ from engine.findings.judge import judge
 from engine.findings.remedies import remedy_for
 from engine.linkage.linkage import Linkage
 from engine.ride.sensitivity import sensitivities
-from engine.sizing.springs import spring_options
+from engine.sizing.springs import ShelfCoil, spring_options
 from engine.station import SolvedStation, solve_station
 from server.config.answers import ActionRefused, Refusal, answer
+from server.parts.models import Part
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
@@ -277,11 +277,20 @@ def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     return answer({"what": sentence_values(found.what), "station": found.values})
 
 
-class SpringOut(Schema):
-    """One rate and what it would do: N/mm, mm of preload by coilover, mm, N/mm, Hz, mm, mm."""
+class FittedOut(Schema):
+    """What a coilover would carry: its springs as in the project file, and its preload, mm."""
 
+    springs: list[dict[str, Any]]
+    preload: float
+
+
+class SpringOut(Schema):
+    """One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf."""
+
+    name: str | None
+    stock: int | None
     rate: float
-    preload: dict[str, float]
+    units: dict[str, FittedOut]
     ride: float | None
     wheel_rate: float | None
     frequency: float | None
@@ -301,13 +310,33 @@ class SpringsOut(Schema):
 
 @router.post("/springs", response={200: SpringsOut, 422: Refusal}, operation_id="listSprings")
 def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
-    """Return what generic steps of spring rate would do, preloaded to stand where it is wanted."""
+    """Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted."""
     solved, rules = _station(body)
+    coils = {part.name: part for part in Part.objects.filter(owner=request.user, kind="coil")}
+    shelf = tuple(
+        ShelfCoil(
+            name, part.values["rate_n_per_mm"], part.values["free_length_mm"], part.values["solid_length_mm"]
+        )
+        for name, part in coils.items()
+    )
+    options = [
+        {
+            **{key: getattr(option, key) for key in SPRING_KEYS},
+            "stock": coils[option.name].stock if option.name else None,
+            "units": {
+                name: {"springs": [s.model_dump(exclude_unset=True) for s in its], "preload": preload}
+                for name, (its, preload) in option.fitted.items()
+            },
+        }
+        for option in spring_options(solved, rules, shelf=shelf)
+    ]
     band = rules.frequencies
-    options = [asdict(option) for option in spring_options(solved, rules)]
     return answer(
         {"options": options, "wanted": None if band is None else list(band), "purpose": rules.purpose}
     )
+
+
+SPRING_KEYS = ("name", "rate", "ride", "wheel_rate", "frequency", "coil_left", "seat_left", "inside", "now")
 
 
 class SensitivityOut(Schema):

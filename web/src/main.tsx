@@ -10,6 +10,7 @@ import { NewJob } from "./brief/new-job";
 import { JobList } from "./jobs/job-list";
 import { SignedIn } from "./session/signed-in";
 import { applyTheme } from "./session/theme";
+import { ShelfPage } from "./shelf/shelf-page";
 
 applyTheme();
 
@@ -30,6 +31,7 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <JobList /> },
       { path: "/new", element: <NewJob /> },
+      { path: "/shelf", element: <ShelfPage /> },
       { path: "/jobs/:job", element: <JobPage /> },
       { path: "/jobs/:job/:sheet", element: <JobPage /> },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -6,7 +6,7 @@ from dataclasses import replace
 from engine.document.schema import Coilover
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.sizing.springs import spring_options, with_rate
+from engine.sizing.springs import ShelfCoil, spring_options, with_springs
 from engine.station import solve_station
 from engine.tests import samples
 
@@ -28,9 +28,8 @@ class Options(unittest.TestCase):
         station = solved()
         option = spring_options(station, RULES, [52.5])[0]
         coilovers = [unit for unit in station.station.units if isinstance(unit, Coilover)]
-        now = coilovers[0].springs[0].rate
-        assert now is not None
-        again = solve_station(with_rate(station, coilovers, option.rate / now))
+        fitted = {name: springs for name, (springs, _) in option.fitted.items()}
+        again = solve_station(with_springs(station, coilovers, fitted))
         assert again.ride is not None
         self.assertAlmostEqual(again.ride.frequency, option.frequency, places=9)
         self.assertAlmostEqual(again.preload_left["coilover"], option.seat_left, delta=9)
@@ -52,6 +51,19 @@ class Options(unittest.TestCase):
         for option in spring_options(station, RULES):
             if option.seat_left > 0 and option.ride is not None:
                 self.assertAlmostEqual(option.ride, 12.0, delta=0.1)
+
+    def test_a_coil_from_the_shelf_brings_its_own_lengths(self) -> None:
+        station = solved()
+        options = spring_options(
+            station, RULES, [], (ShelfCoil("Grey 60", 60, 240, 95), ShelfCoil("Stub", 60, 120, 95))
+        )
+        named = {option.name: option for option in options if option.name}
+        (spring,), preload = named["Grey 60"].fitted["coilover"]
+        self.assertEqual((spring.rate, spring.free_length, spring.solid_length), (60, 240, 95))
+        # Both stand alike; the short one is solid long before full bump.
+        self.assertAlmostEqual(named["Stub"].fitted["coilover"][1], preload, delta=0.02)
+        self.assertLess(named["Stub"].coil_left, 0)
+        self.assertAlmostEqual(named["Grey 60"].coil_left - named["Stub"].coil_left, 120, delta=0.05)
 
     def test_no_coilover_no_options(self) -> None:
         self.assertEqual(spring_options(solved("arm-on-air"), RULES), ())

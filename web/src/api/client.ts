@@ -73,16 +73,21 @@ export async function answer<T>(call: Promise<Answer<T>>): Promise<T> {
   );
 }
 
-/** Send a file's text as it is; the server reads and judges it. */
-export function importProject(text: Blob): Promise<Shape["JobLine"]> {
+/** Send a file as it is; the server reads and judges it. */
+function send<T>(path: string, kind: string, body: Blob): Promise<T> {
   return answer(
-    fetch("/api/jobs/import", {
-      method: "POST",
-      headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
-      body: text,
-    }).then(async (response) => {
-      const body: unknown = await response.json().catch(() => null);
-      return response.ok ? { data: body as Shape["JobLine"], response } : { error: body, response };
-    }),
+    fetch(path, { method: "POST", headers: { "Content-Type": kind, "X-CSRFToken": token() }, body }).then(
+      async (response) => {
+        const said: unknown = await response.json().catch(() => null);
+        return response.ok ? { data: said as T, response } : { error: said, response };
+      },
+    ),
   );
 }
+
+/** Take a project file in as a new job. */
+export const importProject = (text: Blob) =>
+  send<Shape["JobLine"]>("/api/jobs/import", "application/json", text);
+
+/** Take a table of parts onto the shelf. */
+export const takeShelf = (table: Blob) => send<Shape["Taken"]>("/api/parts/shelf.csv", "text/csv", table);

@@ -291,7 +291,7 @@ export interface paths {
         put?: never;
         /**
          * Springs
-         * @description Return what generic steps of spring rate would do, preloaded to stand where it is wanted.
+         * @description Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted.
          */
         post: operations["listSprings"];
         delete?: never;
@@ -375,6 +375,70 @@ export interface paths {
          */
         post: operations["startLayout"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts
+         * @description Return the shelf, by kind and name.
+         */
+        get: operations["listParts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/shelf.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description Return the whole shelf as CSV, with every heading there is.
+         */
+        get: operations["exportShelf"];
+        put?: never;
+        /**
+         * Take
+         * @description Take a CSV of parts in: same kind and name renews a part, others are added.
+         */
+        post: operations["takeShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Take one part off the shelf.
+         */
+        delete: operations["removePart"];
         options?: never;
         head?: never;
         patch?: never;
@@ -951,15 +1015,31 @@ export interface components {
             subject: string | null;
         };
         /**
+         * FittedOut
+         * @description What a coilover would carry: its springs as in the project file, and its preload, mm.
+         */
+        FittedOut: {
+            /** Springs */
+            springs: {
+                [key: string]: unknown;
+            }[];
+            /** Preload */
+            preload: number;
+        };
+        /**
          * SpringOut
-         * @description One rate and what it would do: N/mm, mm of preload by coilover, mm, N/mm, Hz, mm, mm.
+         * @description One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf.
          */
         SpringOut: {
+            /** Name */
+            name: string | null;
+            /** Stock */
+            stock: number | null;
             /** Rate */
             rate: number;
-            /** Preload */
-            preload: {
-                [key: string]: number;
+            /** Units */
+            units: {
+                [key: string]: components["schemas"]["FittedOut"];
             };
             /** Ride */
             ride: number | null;
@@ -1111,6 +1191,36 @@ export interface components {
              * @default 1.5
              */
             frequency: number;
+        };
+        /**
+         * PartOut
+         * @description One part: its kind's columns in mm, N/mm, N, bar and degrees, as their names say.
+         */
+        PartOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Stock */
+            stock: number;
+            /** Price */
+            price: string;
+            /** Source */
+            source: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Taken
+         * @description How many parts were taken in.
+         */
+        Taken: {
+            /** Taken */
+            taken: number;
         };
         /**
          * Adapter
@@ -2811,6 +2921,102 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"][];
+                };
+            };
+        };
+    };
+    exportShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    removePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -32,6 +32,9 @@ export function JobList() {
             <p className="mt-1 text-soft">Each one keeps every revision that was saved, and why.</p>
           </div>
           <div className="flex max-w-full flex-wrap items-start justify-end gap-3">
+            <Link to="/shelf" className="press">
+              The shelf
+            </Link>
             <Link to="/new" className="press">
               <Plus size={18} aria-hidden />
               Start a new job

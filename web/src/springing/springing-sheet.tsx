@@ -110,11 +110,13 @@ function SpringTable({
   const wanted = data.wanted
     ? `${quantity(data.wanted[0] ?? 0, "frequency")} to ${quantity(data.wanted[1] ?? 0, "frequency")} is wanted${data.purpose ? ` for ${data.purpose}` : ""}. `
     : "Say on the Brief what it is for, and the wanted frequencies are marked. ";
-  const take = (option: Option) => change((station) => withOption(station, option, now(data.options)));
+  const take = (option: Option) => change((station) => withOption(station, option));
   return (
     <section aria-label="Springs side by side" aria-busy={found.isFetching}>
       <h2 className="pt-4 text-lg">Springs side by side</h2>
-      <p className="text-sm text-soft">{wanted}Each is preloaded to stand at the same height.</p>
+      <p className="text-sm text-soft">
+        {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's lengths.
+      </p>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full min-w-[560px] border-collapse text-right">
           <thead className="text-sm text-soft">
@@ -142,11 +144,16 @@ function SpringTable({
           <tbody>
             {data.options.map((option) => (
               <tr
-                key={option.rate}
+                key={`${option.rate} ${option.name}`}
                 className={`border-b border-rule ${option.now ? "bg-[#ffd400]/25 font-bold" : ""}`}
               >
                 <th scope="row" className="py-1 pr-2 text-left text-lg font-bold">
                   {quantity(option.rate, "rate")}
+                  {option.name && (
+                    <span className="block text-sm font-normal text-soft">
+                      {option.name}, {option.stock ? `${option.stock} on the shelf` : "none in stock"}
+                    </span>
+                  )}
                 </th>
                 <td className="px-2">
                   {option.frequency === null ? "does not stand" : quantity(option.frequency, "frequency")}
@@ -158,7 +165,7 @@ function SpringTable({
                     </>
                   )}
                 </td>
-                <td className="px-2">{quantity(Object.values(option.preload)[0] ?? 0, "length")}</td>
+                <td className="px-2">{quantity(Object.values(option.units)[0]?.preload ?? 0, "length")}</td>
                 <td className={`px-2 ${option.coil_left < 3 ? "text-fault" : ""}`}>
                   {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
                 </td>
@@ -175,7 +182,7 @@ function SpringTable({
                       type="button"
                       className="press px-3"
                       onClick={() => take(option)}
-                      aria-label={`Take ${quantity(option.rate, "rate")}`}
+                      aria-label={`Take ${option.name ?? quantity(option.rate, "rate")}`}
                     >
                       Take
                     </button>
@@ -190,22 +197,12 @@ function SpringTable({
   );
 }
 
-const now = (options: Option[]) => options.find((option) => option.now)?.rate ?? 1;
-
-/** The station with every coilover's springs at an option's share of today's rate, and its preload. */
-function withOption(station: Station, option: Option, today: number): Station {
-  let changed = station;
-  for (const unit of station.units ?? []) {
-    const preload = option.preload[unit.name];
-    if (unit.kind !== "coilover" || preload === undefined) continue;
-    const springs = unit.springs.map((spring) =>
-      spring.rate == null
-        ? spring
-        : { ...spring, rate: Math.round(((spring.rate * option.rate) / today) * 1e6) / 1e6 },
-    );
-    changed = setUnit(changed, unit.name, { springs, preload });
-  }
-  return changed;
+/** The station with an option's springs and preload on every coilover. */
+function withOption(station: Station, option: Option): Station {
+  return Object.entries(option.units).reduce(
+    (its, [name, fitted]) => setUnit(its, name, { ...fitted }),
+    station,
+  );
 }
 
 const STATES: Record<string, string> = {

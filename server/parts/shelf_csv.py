@@ -1,0 +1,168 @@
+"""The shelf as a table: one row a part, units in the headings, a column empty where a kind has no use for it.
+
+Kind   coil, damper, bag, bump_stop, strap, rod_end or tube.
+Fault  a line and a column with a sentence; nothing is taken in while there is one.
+"""
+
+import csv
+import io
+import math
+from dataclasses import dataclass, field
+from typing import Any
+
+COMMON = ("kind", "name", "stock", "price", "source")
+COLUMNS: dict[str, tuple[str, ...]] = {
+    "coil": ("rate_n_per_mm", "free_length_mm", "solid_length_mm", "inside_diameter_mm"),
+    "damper": ("extended_mm", "compressed_mm", "gas_force_n"),
+    "bag": ("min_height_mm", "max_height_mm", "max_diameter_mm", "max_pressure_bar"),
+    "bump_stop": ("height_mm", "squash_mm"),
+    "strap": ("length_mm", "stretch_percent"),
+    "rod_end": ("thread_mm", "tilt_degrees"),
+    "tube": ("outside_mm", "wall_mm", "length_mm"),
+}
+OPTIONAL = {"inside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm"}
+HEADINGS = (*COMMON, *dict.fromkeys(column for columns in COLUMNS.values() for column in columns))
+MOST_ROWS = 5000
+MOST_FAULTS = 20
+
+
+@dataclass(frozen=True)
+class Row:
+    """One part read from a table."""
+
+    kind: str
+    name: str
+    stock: int
+    price: str
+    source: str
+    values: dict[str, float]
+
+
+@dataclass
+class Reading:
+    """What a table held: its rows, or every fault in it."""
+
+    rows: list[Row] = field(default_factory=list)
+    faults: list[str] = field(default_factory=list)
+
+
+def read_shelf(data: bytes) -> Reading:
+    """Return the parts in a CSV, or the faults that keep it from being taken in."""
+    reading = Reading()
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        reading.faults.append(f"The file is not text in UTF-8 (byte {error.start}). Save it as CSV UTF-8.")
+        return reading
+    try:
+        table = list(
+            csv.reader(io.StringIO(text), delimiter=";" if text.split("\n", 1)[0].count(";") > 2 else ",")
+        )
+    except csv.Error as error:
+        reading.faults.append(f"The file is not a table: {error}. Save it as CSV again.")
+        return reading
+    if not table or not table[0]:
+        reading.faults.append(
+            "The file is empty. Take the shelf out first: its headings are the ones to use."
+        )
+        return reading
+    headings = [heading.strip().lower() for heading in table[0]]
+    missing = [heading for heading in ("kind", "name") if heading not in headings]
+    if missing:
+        reading.faults.append(
+            f"Line 1: the heading {' and '.join(missing)} is missing. The shelf taken out has them all."
+        )
+        return reading
+    if len(table) > MOST_ROWS:
+        reading.faults.append(f"The file has {len(table)} lines; a shelf takes {MOST_ROWS}. Split it.")
+        return reading
+    seen: dict[tuple[str, str], int] = {}
+    for number, cells in enumerate(table[1:], start=2):
+        if any(cell.strip() for cell in cells):
+            _read_row(
+                dict(zip(headings, (cell.strip() for cell in cells), strict=False)), number, reading, seen
+            )
+        if len(reading.faults) >= MOST_FAULTS:
+            break
+    return reading
+
+
+def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tuple[str, str], int]) -> None:
+    kind, name = cells.get("kind", "").lower().replace(" ", "_"), cells.get("name", "")
+    before = len(reading.faults)
+    if kind not in COLUMNS:
+        reading.faults.append(
+            f"Line {line}, kind: “{cells.get('kind', '')}” is none; write one of {', '.join(COLUMNS)}."
+        )
+        return
+    if not name:
+        reading.faults.append(f"Line {line}, name: is empty; give the part a name.")
+    if (kind, name) in seen:
+        reading.faults.append(
+            f"Line {line}, name: “{name}” stands on line {seen[kind, name]} already; use another name."
+        )
+    seen[kind, name] = line
+    values = {}
+    for column in COLUMNS[kind]:
+        value = _number(cells.get(column, ""), column, line, reading)
+        if value is not None:
+            values[column] = value
+    stock = _number(cells.get("stock", "") or "0", "stock", line, reading)
+    reading.faults += [f"Line {line}, {column}: {why}" for column, why in _crossed(kind, values)]
+    if len(reading.faults) == before:
+        reading.rows.append(
+            Row(
+                kind,
+                name[:120],
+                int(stock or 0),
+                cells.get("price", "")[:60],
+                cells.get("source", "")[:120],
+                values,
+            )
+        )
+
+
+def _number(text: str, column: str, line: int, reading: Reading) -> float | None:
+    if not text:
+        if column not in OPTIONAL:
+            reading.faults.append(f"Line {line}, {column}: is empty; this kind of part needs it.")
+        return None
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        reading.faults.append(f"Line {line}, {column}: “{text[:30]}” is not a number.")
+        return None
+    if value < 0 or (value == 0 and column not in OPTIONAL | {"stock"}):
+        reading.faults.append(f"Line {line}, {column}: must be more than nothing, got {text[:30]}.")
+        return None
+    return value
+
+
+def _crossed(kind: str, values: dict[str, float]) -> list[tuple[str, str]]:
+    """Return what two columns of one part say against one another."""
+    pairs = {
+        "coil": ("solid_length_mm", "free_length_mm"),
+        "damper": ("compressed_mm", "extended_mm"),
+        "bag": ("min_height_mm", "max_height_mm"),
+        "bump_stop": ("squash_mm", "height_mm"),
+        "tube": ("wall_mm", "outside_mm"),
+    }
+    if kind in pairs and all(column in values for column in pairs[kind]):
+        less, more = pairs[kind]
+        if values[less] >= values[more]:
+            return [(less, f"must be less than {more} ({values[more]:g}), got {values[less]:g}.")]
+    return []
+
+
+def write_shelf(parts: list[Any]) -> str:
+    """Return parts as CSV with all headings, so that it can be read back and added to."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, fieldnames=HEADINGS, lineterminator="\n", restval="")
+    writer.writeheader()
+    for part in parts:
+        row: dict[str, Any] = {"kind": part.kind, "name": part.name, "stock": part.stock}
+        row |= {"price": part.price, "source": part.source}
+        writer.writerow(row | {column: f"{value:g}" for column, value in part.values.items()})
+    return out.getvalue()
