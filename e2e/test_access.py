@@ -17,7 +17,7 @@ class Access(Bench):
             self.page.get_by_role("heading", name="Which job").wait_for()
             self.assert_accessible(f"the job list, {theme}")
             self.open_job("Wandering Shelf", "Tag trailer left")
-            for tab in ("Figures", "Hardpoints", "Rods"):
+            for tab in ("Figures", "Points", "Rods"):
                 self.tab(tab)
                 self.assert_accessible(f"{tab}, {theme}")
             self.page.get_by_label("Preload").first.press("ArrowUp")
@@ -79,7 +79,7 @@ class Access(Bench):
             self.sign_in(page)
             self.assert_fits(page, width)
             self.open_job("Heron", page=page)
-            for tab in ("Figures", "Hardpoints", "Rods"):
+            for tab in ("Figures", "Points", "Rods"):
                 page.get_by_role("tab", name=tab).click()
                 self.assert_fits(page, width)
             page.get_by_role("link", name="Log").click()

@@ -48,7 +48,7 @@ class Layout(Bench):
 
     def test_nudging_a_bracket_gives_the_engines_new_numbers_and_undo_brings_them_back(self) -> None:
         before = (self.shown("ratio-coilover"), self.shown("ride-travel"))
-        self.tab("Hardpoints")
+        self.tab("Points")
         for point in ("pivot front", "pivot rear"):
             self.page.get_by_role("button", name=point).click()
             view = self.page.get_by_test_id("view-front")
@@ -80,7 +80,7 @@ class Layout(Bench):
 
     def test_a_nudge_is_answered_within_a_blink(self) -> None:
         # Not a benchmark: it would only fail if an answer were queued behind others or never came.
-        self.tab("Hardpoints")
+        self.tab("Points")
         field = self.page.get_by_label(re.compile("^damper anchor up from floor"))
         field.focus()
         for _ in range(12):
@@ -105,7 +105,7 @@ class Layout(Bench):
         self.page.mouse.move(x + 12, y, steps=4)
         self.page.mouse.up()
         self.settle()
-        self.tab("Hardpoints")
+        self.tab("Points")
         out = self.page.get_by_label(re.compile("^damper eye out from centre")).input_value()
         self.assertGreater(float(out), 299.0)
         self.assertEqual(self.page.get_by_label(re.compile("^damper eye fore")).input_value(), "−1.0")
@@ -116,7 +116,7 @@ class Layout(Bench):
         )
 
     def test_what_to_measure_twice_is_what_the_engine_finds(self) -> None:
-        self.tab("Hardpoints")
+        self.tab("Points")
         ranked = self.page.get_by_role("region", name="Measure these twice")
         ranked.wait_for()
         first = sensitivities(self.solved(self.document(HERON)))[0]
@@ -135,7 +135,7 @@ class Layout(Bench):
         for index, station in enumerate(("Front left", "Front right")):
             self.page.get_by_label("Station", exact=True).select_option(label=station)
             self.settle()
-            self.tab("Hardpoints")
+            self.tab("Points")
             line = self.page.get_by_role("button", name=re.compile("^damper anchor, out"))
             line.wait_for()
             told.append(line.inner_text().split()[-1])
@@ -176,7 +176,7 @@ class Layout(Bench):
         self.assertIn("The mounts fit", self.page.get_by_test_id("verdict").inner_text())
 
     def test_inches_with_a_fraction_typed_in(self) -> None:
-        self.tab("Hardpoints")
+        self.tab("Points")
         self.page.get_by_role("button", name=re.compile("switch units")).click()
         field = self.type_place("damper anchor", "up from floor", "21 3/8")
         self.assertEqual(field.input_value(), "21 3/8")
@@ -190,7 +190,7 @@ class Layout(Bench):
         self.assertAlmostEqual(self.shown("ride-travel"), solved.ride.travel, delta=0.06)
 
     def test_a_field_refuses_in_words_and_keeps_the_old_value(self) -> None:
-        self.tab("Hardpoints")
+        self.tab("Points")
         field = self.page.get_by_label(re.compile("^rack up from floor"))
         for text, words in (
             ("11 5/0", "below the line"),

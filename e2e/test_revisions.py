@@ -19,7 +19,7 @@ class Revisions(Bench):
 
     def moved(self) -> None:
         self.open_job(HERON)
-        self.tab("Hardpoints")
+        self.tab("Points")
         self.type_place("pivot front", "up from floor", "420")
 
     def test_save_with_a_reason_reload_and_compare(self) -> None:
@@ -32,7 +32,7 @@ class Revisions(Bench):
         self.save("Pivot front up, to try it")
         self.page.get_by_text("revision 3, saved").wait_for()
         self.page.reload()
-        self.tab("Hardpoints")
+        self.tab("Points")
         field = self.page.get_by_label(re.compile("^pivot front up from floor"))
         field.wait_for()
         self.assertEqual(field.input_value(), "420.0")
@@ -55,7 +55,7 @@ class Revisions(Bench):
         self.moved()
         self.page.reload()
         self.page.get_by_text("Your unsaved changes were kept in this browser.").wait_for()
-        self.tab("Hardpoints")
+        self.tab("Points")
         self.assertEqual(
             self.page.get_by_label(re.compile("^pivot front up from floor")).input_value(), "420.0"
         )

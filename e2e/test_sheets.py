@@ -270,3 +270,39 @@ class Sheets(Bench):
             self.assert_accessible(f"{name} on a tablet")
             wide = self.page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(wide, 820, name)
+
+
+class Room(Bench):
+    def test_a_tube_is_entered_from_picked_points_drawn_and_judged(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.tab("Room")
+        page.get_by_role("button", name="Rail or box").click()
+        self.settle()
+        part = page.get_by_role("region", name="rail", exact=True)
+        # It starts at the wheel, in the way of everything: the sheet says so at once.
+        expect(page.get_by_test_id("verdict")).to_contain_text("rail and tyre touch first")
+        field = part.get_by_label(re.compile("^rail Middle to the left"))
+        field.fill("120")
+        field.press("Enter")
+        self.settle()
+        page.get_by_role("button", name="Tube", exact=True).click()
+        view = page.get_by_test_id("view-front")
+        view.focus()
+        for _ in range(20):
+            view.press("PageDown")
+            if "Picked: upper front." in (view.get_attribute("aria-label") or ""):
+                break
+        tube = page.get_by_role("region", name="tube", exact=True)
+        tube.get_by_role("button", name="tube From: put it at upper front").click()
+        self.settle()
+        self.save("A tube behind the arm")
+        page.get_by_text("revision 3, saved").wait_for()
+        envelopes = self.document("Heron three-wheeler")["stations"][0]["envelopes"]
+        self.assertEqual(envelopes[-1]["along"][0], "upper_front")
+        self.assertEqual(envelopes[-2]["centre"][1], 120)
+        self.assert_accessible("the Room tab")
+        tube.get_by_role("button", name="Take tube out").click()
+        self.settle()
+        expect(tube).to_have_count(0)

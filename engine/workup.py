@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.document.schema import AirSpring, Coilover, SpringUnit
 from engine.forces.stack import Crossover, crossovers
-from engine.limits.clearance import Clearance, clearances
+from engine.limits.clearance import Clearance, clearances, touches
 from engine.limits.joints import EyeSide, ShaftUse, Tilt, eyes_square, joint_tilts, shaft_uses
 from engine.limits.ledger import Ledger, ledger_of
 from engine.limits.solids import solids_of
@@ -29,8 +29,9 @@ GRID_CROSSINGS = 5
 class WorkUp:
     """One solved station's answers."""
 
-    def __init__(self, solved: SolvedStation) -> None:
-        self.solved = solved
+    def __init__(self, solved: SolvedStation, rooms: bool = True) -> None:
+        """Take a solved station; without `rooms` nothing is asked of its clearances, the slowest of all."""
+        self.solved, self.rooms = solved, rooms
         self.station = solved.station
         self.linkage = solved.linkage
 
@@ -93,7 +94,8 @@ class WorkUp:
     def ledger(self) -> Ledger:
         """Return every event each way in order."""
         binding = bool(self.station.joints or self.station.shafts)
-        return ledger_of(self.solved, self.grid if binding else None)
+        touched = touches(self.linkage, self.grid, self.clearances) if self.rooms else ()
+        return ledger_of(self.solved, self.grid if binding else None, touched)
 
     @cached_property
     def loads(self) -> Loads | None:

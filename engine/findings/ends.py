@@ -20,6 +20,7 @@ SAID = {
     "shaft_bind": "binds its joint",
     "shaft_short": "bottoms",
     "shaft_long": "pulls out",
+    "metal_contact": "touch",
     "bump_stop_solid": "is squashed flat",
     "strap_end": "has stretched to its end",
 }
@@ -31,6 +32,9 @@ def judge_ends(work: WorkUp, rules: Rules) -> list[Finding]:
 
 
 def _end_words(event: LedgerEvent) -> str:
+    if event.kind == "metal_contact":
+        one, other = (event.subject or " | ").split(" | ")
+        return f"{spoken(one)} and {spoken(other)} touch"
     return f"the {spoken(event.subject or 'linkage')} {SAID[event.kind]}"
 
 

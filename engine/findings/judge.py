@@ -27,12 +27,9 @@ RANK = {"fault": 0, "warning": 1, "good": 2}
 
 
 def judge(
-    solved: SolvedStation, rules: Rules | None = None, work: WorkUp | None = None, rooms: bool = True
+    solved: SolvedStation, rules: Rules | None = None, work: WorkUp | None = None
 ) -> tuple[Finding, ...]:
-    """Return every finding, faults first; by the station's own rules if none are given.
-
-    rooms : without it clearances, the slowest to work out, are not judged
-    """
+    """Return every finding, faults first; by the station's own rules if none are given."""
     rules = rules_of(solved.station.judging) if rules is None else rules
     work = WorkUp(solved) if work is None else work
     found = [
@@ -47,7 +44,7 @@ def judge(
         *judge_bags(work, rules),
         *judge_ride(work, rules),
         *judge_joints(work, rules),
-        *(judge_rooms(work, rules) if rooms else []),
+        *(judge_rooms(work, rules) if work.rooms else []),
     ]
     return tuple(sorted(found, key=lambda finding: RANK[finding.mark]))
 

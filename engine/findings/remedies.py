@@ -80,7 +80,7 @@ class _Bench:
         self.finding, self.rules = finding, rules
         self.codes = next((family for family in FAMILIES if finding.code in family), {finding.code})
         self.faults = {_key(f) for f in findings if f.mark == "fault"}
-        self.rooms = finding.code in ROOM_CODES
+        self.rooms = finding.code in ROOM_CODES or finding.code.startswith("first_in")
 
     def judged(self, values: Values) -> tuple[Finding, ...] | None:
         """Return the findings with a change made, or None where it cannot be put together or was tried enough."""
@@ -89,7 +89,7 @@ class _Bench:
         self.left -= 1
         try:
             solved = solve_again(self.solved, Station.model_validate(values))
-            return judge(solved, self.rules, WorkUp(solved), rooms=self.rooms)
+            return judge(solved, self.rules, WorkUp(solved, self.rooms))
         except (EngineError, ValueError, np.linalg.LinAlgError):
             return None
 

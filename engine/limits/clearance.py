@@ -23,6 +23,7 @@ TURNS = 30
 A_TURN = 4
 ENOUGH_MM = 0.005
 CROSSING_MM = 1e-6
+LEVEL_MM = 1e-9
 
 
 @dataclass(frozen=True)
@@ -260,6 +261,53 @@ def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:
         for solid in (one, other)
     )
     return bool(mine & its)
+
+
+@dataclass(frozen=True)
+class Touch:
+    """Where two solids first touch in level heave on one way: mm of travel."""
+
+    direction: str
+    travel: float
+    one: str
+    other: str
+
+
+def touches(linkage: Linkage, grid: Grid, found: tuple[Clearance, ...]) -> tuple[Touch, ...]:
+    """Return where pairs that run into one another first touch, going up and going down from the drawn position."""
+    level = np.flatnonzero(np.abs(grid.articulation) < LEVEL_MM)
+    order = level[np.argsort(grid.heave[level])]
+    pairs = [c for c in found if c.distance < 0]
+    if not pairs or not len(order):
+        return ()
+    solids = {s.name: s for s in solids_of(linkage.station)}
+    at = placed_all(
+        linkage, [solids[n] for n in {m for c in pairs for m in (c.one, c.other)}], grid.place[:, :, order]
+    )
+    heave, rows = grid.heave[order], np.arange(len(order))
+    touched: list[Touch] = []
+    for c in pairs:
+        pair = _Pair(at[c.one], at[c.other], np.zeros(len(rows)))
+        if _has_space(pair):
+            distance = _to_half_space(pair, rows)[0]
+        else:
+            gaps, _ = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), 0)
+            distance = gaps - pair.one.solid.skin - pair.other.solid.skin
+        middle = int(np.abs(heave).argmin())
+        for direction, way in (("bump", range(middle, len(rows))), ("droop", range(middle, -1, -1))):
+            first = next((k for k in way if distance[k] < 0), None)
+            if first is not None:
+                touched.append(Touch(direction, _crossing(heave, distance, first, way), c.one, c.other))
+    return tuple(touched)
+
+
+def _crossing(heave: Array, distance: Array, first: int, way: range) -> float:
+    """Return where the distance goes through nothing before a row, on a straight line from the row before it."""
+    if first == way.start:
+        return float(heave[first])
+    before = first - way.step
+    share = distance[before] / (distance[before] - distance[first])
+    return float(heave[before] + share * (heave[first] - heave[before]))
 
 
 @dataclass(frozen=True)

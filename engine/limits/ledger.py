@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from engine.document.schema import Strap
+from engine.limits.clearance import Touch
 from engine.limits.joints import angle_deg
 from engine.linkage.grid import Grid
 from engine.linkage.pose import host_of, pose_of
@@ -29,6 +30,7 @@ ENDS = {
         "bag_min_height",
         "linkage_reach",
         "bump_stop_solid",
+        "metal_contact",
         "joint_bind",
         "shaft_bind",
         "shaft_short",
@@ -39,6 +41,7 @@ ENDS = {
         "bag_max_height",
         "linkage_reach",
         "strap_end",
+        "metal_contact",
         "joint_bind",
         "shaft_bind",
         "shaft_short",
@@ -70,8 +73,8 @@ class Ledger:
         return next((event for event in events if event.kind in kinds), None)
 
 
-def ledger_of(solved: SolvedStation, grid: Grid | None) -> Ledger:
-    """Return every event of the searched travel; joints and shafts in the wanted travel, where a grid is given."""
+def ledger_of(solved: SolvedStation, grid: Grid | None, touched: tuple[Touch, ...] = ()) -> Ledger:
+    """Return every event of the searched travel; joints and shafts in the wanted travel, where a grid is given; what touches."""
     travel = solved.station.travel
     found: dict[str, list[LedgerEvent]] = {"bump": [], "droop": []}
 
@@ -88,6 +91,8 @@ def ledger_of(solved: SolvedStation, grid: Grid | None) -> Ledger:
                 note("droop", at, "strap_end", unit.name)
     for direction, at, kind, subject in _bindings(solved, grid) if grid is not None else []:
         note(direction, at, kind, subject)
+    for touch in touched:
+        note(touch.direction, touch.travel, "metal_contact", f"{touch.one} | {touch.other}")
     return Ledger(
         tuple(sorted(found["bump"], key=lambda event: event.travel)),
         tuple(sorted(found["droop"], key=lambda event: -event.travel)),

@@ -12,7 +12,7 @@ from engine.limits.clearance import Clearance
 from engine.limits.rooms_by_point import rooms_by_point
 from engine.linkage.grid import articulation_mm
 from engine.results.whole import WorkedStation
-from engine.ride.axle import axle_body, axle_motion
+from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
@@ -136,6 +136,10 @@ def axle(work: WorkUp) -> Values | None:
         "swing": motion.swing.tolist(),
         "side_shift": motion.side_shift.tolist(),
         "wind_up": motion.wind_up.tolist(),
+        "pinion_angle": {
+            shaft: angle.tolist()
+            for shaft, angle in pinion_angle_deg(work.linkage, body, solution.motion.place).items()
+        },
         "steer": motion.steer.tolist(),
     }
 

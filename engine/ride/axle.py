@@ -2,6 +2,7 @@
 
 Swing        forward movement of the axle's middle, mm.
 Side shift   movement of its middle to the left, mm.
+Pinion angle of a shaft's axis on the axle to the level, degrees; nose up is positive.
 Wind-up      turn about the cross-car axis from drawn, degrees; nose of the pinion up is positive.
 Roll centre  where the axle's mid plane has no sideways movement when one wheel rises and the other falls, mm
              above the wheels' contacts.
@@ -45,6 +46,18 @@ def axle_motion(linkage: Linkage, body: str, place: Array) -> AxleMotion:
     nose = turn[:, :, 0]
     wind = np.degrees(np.arctan2(nose[:, 2], nose[:, 0]))
     return AxleMotion(middle[0], middle[1], wind, np.degrees(np.arctan2(nose[:, 1], nose[:, 0])))
+
+
+def pinion_angle_deg(linkage: Linkage, body: str, place: Array) -> dict[str, Array]:
+    """Return, for every shaft that ends on the axle, how its axis there stands to the level: nose up is positive."""
+    found = {}
+    for shaft in linkage.station.shafts:
+        for end, axis in zip(shaft.ends, shaft.axes, strict=True):
+            if end in linkage.bodies[body]:
+                forward = np.array(axis) * (1.0 if axis[0] >= 0 else -1.0)
+                now = pose_of(linkage, body, place).direction(forward)
+                found[shaft.name] = np.degrees(np.arctan2(now[:, 2], np.hypot(now[:, 0], now[:, 1])))
+    return found
 
 
 def axle_roll_centre_mm(linkage: Linkage, body: str, heave_mm: float) -> float:

@@ -125,6 +125,36 @@ class Clearances(unittest.TestCase):
         self.assertIn("one wheel", str(finding.what))
 
 
+class Touching(unittest.TestCase):
+    def arm(self, height: float) -> samples.Values:
+        """The arm with a flat panel above its tyre: the tyre's top rises with the wheel."""
+        values = samples.arm()
+        values["wheels"][0] |= {"tyre_radius": 250, "tyre_width": 150}
+        corners = [[-900, 500], [100, 500], [100, 900], [-900, 900]]
+        values["envelopes"] = [
+            {"name": "panel", "shape": "plate", "outline": [[x, y, height] for x, y in corners]}
+        ]
+        return values
+
+    def test_metal_is_an_event_where_the_closed_form_has_it(self) -> None:
+        # Tyre centre at 250, radius 250: its top meets 540 when the wheel has risen by 40.
+        work = WorkUp(solve_station(samples.station(self.arm(540))))
+        (event,) = [e for e in work.ledger.bump if e.kind == "metal_contact"]
+        self.assertAlmostEqual(event.travel, 40, delta=0.3)
+        self.assertEqual(event.subject, "panel | tyre")
+
+    def test_metal_before_the_bump_stop_is_a_fault_and_after_it_is_not(self) -> None:
+        for height, mark in ((540, "fault"), (700, "good")):
+            values = self.arm(height)
+            values["units"].append(samples.bump_stop("stop", "eye", "top", 272))
+            finding = next(
+                f for f in judge(solve_station(samples.station(values))) if f.code == "first_in_bump"
+            )
+            self.assertEqual(finding.mark, mark)
+            if mark == "fault":
+                self.assertIn("panel and tyre touch", str(finding.what))
+
+
 class Sensitivity(unittest.TestCase):
     def test_a_point_moved_by_hand_changes_the_clearance_as_it_says(self) -> None:
         values = axle()

@@ -9,7 +9,7 @@ from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.linkage.linkage import Linkage
 from engine.results.whole import work_project
-from engine.ride.axle import axle_motion, axle_roll_centre_mm
+from engine.ride.axle import axle_motion, axle_roll_centre_mm, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import NM_PER_DEG, articulation_stiffness, roll_of, spring_base_mm, with_wider_base
 from engine.station import solve_station
@@ -128,6 +128,27 @@ class Axle(unittest.TestCase):
         motion = axle_motion(linkage, "axle", path.solution.motion.place)
         np.testing.assert_allclose(motion.wind_up, 0, atol=0.05)
         self.assertAlmostEqual(float(motion.swing[2]), 600 - math.sqrt(600**2 - 40**2), delta=0.1)
+
+    def test_the_pinion_turns_with_the_axle(self) -> None:
+        values = samples.axle()
+        values["points"] |= {"pinion": [150, 0, 320], "gearbox": [1200, 0, 380]}
+        values["bodies"]["axle"].append("pinion")
+        values["chassis"].append("gearbox")
+        rise = math.tan(math.radians(2.5))
+        values["shafts"] = [
+            {
+                "name": "propshaft",
+                "ends": ["gearbox", "pinion"],
+                "axes": [[1, 0, 0], [-1, 0, -rise]],
+                "rated": 8,
+            }
+        ]
+        linkage = Linkage(samples.station(values))
+        place = linkage.follow(np.array([-40.0, 0.0, 40.0])).solution.motion.place
+        angle = pinion_angle_deg(linkage, "axle", place)["propshaft"]
+        self.assertAlmostEqual(float(angle[1]), 2.5, delta=1e-6)
+        wound = axle_motion(linkage, "axle", place).wind_up
+        np.testing.assert_allclose(angle - 2.5, wound, atol=0.02)
 
 
 class Balance(unittest.TestCase):

@@ -20,6 +20,7 @@ import { Plans } from "../views/plans";
 import { Figures, RideFigures } from "./figures";
 import { Hardpoints } from "./hardpoints";
 import { Millimetre } from "./millimetre";
+import { Room } from "./room";
 import { Settings } from "./settings";
 
 interface Props {
@@ -59,7 +60,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
     [shown, failing, shownTravels, at, station.points],
   );
 
-  const change = (to: (station: Station) => Station, key: string) =>
+  const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const place = (point: string, to: Vec, key: string) => change((s) => movePoint(s, point, to), key);
   const moveBy = (point: string, by: Vec, key: string) =>
@@ -136,8 +137,9 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         <Tabs.List aria-label="About this station" className="no-print flex border-b border-rule">
           {[
             ["figures", "Figures"],
-            ["points", "Hardpoints"],
+            ["points", "Points"],
             ["parts", "Rods & parts"],
+            ["room", "Room"],
           ].map(([value, name]) => (
             <Tabs.Trigger
               key={value}
@@ -161,7 +163,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
                 findings={view.findings.filter((f) => f.mark !== "good")}
                 onTravel={jackTo}
                 remedies={remedies}
-                onApply={(changed) => change(() => changed, "")}
+                onApply={(changed) => change(() => changed)}
               />
               <Figures station={station} view={view} place={placeOf(view.travels, at)} />
               <Findings
@@ -181,6 +183,13 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         >
           <Hardpoints station={station} picked={pick} onPick={setPicked} onPlace={place} />
           {!failing && <Millimetre document={document} index={index} picked={pick} onPick={setPicked} />}
+        </Tabs.Content>
+        <Tabs.Content
+          value="room"
+          tabIndex={-1}
+          className="min-h-0 flex-1 overflow-y-auto px-2 max-lg:overflow-visible"
+        >
+          <Room key={station.name} station={station} picked={pick} change={change} />
         </Tabs.Content>
         <Tabs.Content
           value="parts"

@@ -30,6 +30,7 @@ export const SAID: Record<string, string> = {
   shaft_bind: "shaft joint binds",
   shaft_short: "shaft bottoms",
   shaft_long: "shaft pulls out",
+  metal_contact: "metal touches metal",
 };
 
 const ENDS = new Set(["strap_end", "bump_stop_solid"]);
