@@ -161,6 +161,18 @@ class Sheets(Bench):
         expect(page.get_by_text(re.compile("usual for the circuit")).last).to_be_visible()
         expect(page.get_by_text(re.compile("still to come")).last).to_be_visible()
 
+    def test_a_centre_of_gravity_tells_how_it_leans(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Hollin")
+        self.sheet("Brief")
+        expect(page.get_by_role("row", name=re.compile("^Front axle"))).to_contain_text("N·m/°")
+        field = page.get_by_label(re.compile("^Centre of gravity"))
+        field.fill("52 in")
+        field.press("Enter")
+        expect(page.get_by_text(re.compile("it leans .* for each g"))).to_be_visible()
+        expect(page.get_by_text(re.compile("roll stiffness is at the front"))).to_be_visible()
+
     def test_a_spring_is_taken_from_the_table_and_stands_as_it_says(self) -> None:
         page = self.page
         self.sign_in()

@@ -17,6 +17,7 @@ from engine.sizing.springs import ShelfCoil, spring_options
 from engine.station import SolvedStation, solve_station
 from server.config.answers import ActionRefused, Refusal, answer
 from server.parts.models import Part
+from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
@@ -361,6 +362,42 @@ def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
             for s in found
         ]
     )
+
+
+class VehicleIn(Schema):
+    """A whole document."""
+
+    document: dict[str, Any]
+
+
+class StationRollOut(Schema):
+    """A station's part in roll: N·m per degree, mm; `by_base` with each spring 10 mm further out."""
+
+    station: str
+    stiffness: float
+    track: float
+    roll_centre: float | None
+    spring_base: float | None
+    by_base: float | None
+
+
+class VehicleOut(Schema):
+    """The vehicle in roll: degrees per g, share, mm, kg, N·m per degree; null without a centre of gravity."""
+
+    gradient: float | None
+    front_share: float | None
+    arm: float | None
+    sprung_mass: float | None
+    wanted_bar: float | None
+    stations: list[StationRollOut]
+    findings: list[FindingOut]
+    faults: list[str]
+
+
+@router.post("/vehicle", response={200: VehicleOut, 422: Refusal}, operation_id="solveVehicle")
+def vehicle(request: HttpRequest, body: VehicleIn) -> HttpResponse:
+    """Return how the whole vehicle leans, and what each station gives to it."""
+    return answer(vehicle_view(check_project(body.document)))
 
 
 class Change(Schema):

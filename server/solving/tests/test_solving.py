@@ -186,3 +186,30 @@ class Remedies(TestCase):
         found = self.client.post("/api/springs", json.dumps(body), content_type="application/json").json()
         self.assertEqual(found["wanted"], [1.0, 1.6])
         self.assertEqual(sum(option["now"] for option in found["options"]), 1)
+
+
+class Vehicles(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def ask(self, document: Any) -> Any:
+        return self.client.post(
+            "/api/vehicle", json.dumps({"document": document}), content_type="application/json"
+        ).json()
+
+    def test_it_is_what_the_headless_result_says(self) -> None:
+        document = samples.document(samples.arm(), samples.axle()) | {"vehicle": {"cg_height": 900}}
+        found, alone = self.ask(document), solve_project(check_project(document), 9, remedies=False)
+        for key in ("gradient", "front_share", "wanted_bar"):
+            name = "roll_gradient" if key == "gradient" else key
+            self.assertAlmostEqual(found[key], alone["vehicle"][name], delta=1e-6 * max(1, abs(found[key])))
+        self.assertEqual([f["code"] for f in found["findings"]], ["roll_gradient"])
+        self.assertEqual(len(found["stations"]), 2)
+
+    def test_without_a_centre_of_gravity_the_stations_still_say_their_part(self) -> None:
+        heavy = samples.arm()
+        heavy["mass"]["corner"] = 4000
+        found = self.ask(samples.document(heavy, samples.axle()))
+        self.assertIsNone(found["gradient"])
+        self.assertEqual(len(found["stations"]), 1)
+        self.assertIn("arm:", found["faults"][0])

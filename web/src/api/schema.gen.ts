@@ -320,6 +320,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Vehicle
+         * @description Return how the whole vehicle leans, and what each station gives to it.
+         */
+        post: operations["solveVehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes": {
         parameters: {
             query?: never;
@@ -1084,6 +1104,56 @@ export interface components {
             /** Ratios */
             ratios: {
                 [key: string]: number;
+            };
+        };
+        /**
+         * StationRollOut
+         * @description A station's part in roll: N·m per degree, mm; `by_base` with each spring 10 mm further out.
+         */
+        StationRollOut: {
+            /** Station */
+            station: string;
+            /** Stiffness */
+            stiffness: number;
+            /** Track */
+            track: number;
+            /** Roll Centre */
+            roll_centre: number | null;
+            /** Spring Base */
+            spring_base: number | null;
+            /** By Base */
+            by_base: number | null;
+        };
+        /**
+         * VehicleOut
+         * @description The vehicle in roll: degrees per g, share, mm, kg, N·m per degree; null without a centre of gravity.
+         */
+        VehicleOut: {
+            /** Gradient */
+            gradient: number | null;
+            /** Front Share */
+            front_share: number | null;
+            /** Arm */
+            arm: number | null;
+            /** Sprung Mass */
+            sprung_mass: number | null;
+            /** Wanted Bar */
+            wanted_bar: number | null;
+            /** Stations */
+            stations: components["schemas"]["StationRollOut"][];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Faults */
+            faults: string[];
+        };
+        /**
+         * VehicleIn
+         * @description A whole document.
+         */
+        VehicleIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
             };
         };
         /**
@@ -2838,6 +2908,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SensitivityOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    solveVehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VehicleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleOut"];
                 };
             };
             /** @description Unprocessable Entity */

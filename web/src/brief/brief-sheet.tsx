@@ -6,6 +6,7 @@ import { editStation } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Arrangements } from "./arrangements";
+import { Vehicle } from "./vehicle";
 
 interface Props {
   document: Project;
@@ -106,13 +107,14 @@ export function BriefSheet({ document, index, hand, onStation }: Props) {
             </ul>
             <button
               type="button"
-              className="press mt-3"
+              className="press mb-8 mt-3"
               aria-expanded={adding}
               onClick={() => setAdding((before) => !before)}
             >
               <Plus size={18} aria-hidden />
               Add a station
             </button>
+            {document.stations.length > 0 && <Vehicle document={document} edit={hand.edit} />}
           </section>
           {station && <StationBrief key={station.name} station={station} change={change} />}
         </div>
@@ -133,6 +135,9 @@ function StationBrief({ station, change }: { station: Station; change: Change })
     change((s) => ({ ...s, mass: { ...s.mass, [key]: value } }));
   const travel = (key: "bump" | "droop" | "at", value: number) =>
     change((s) => ({ ...s, travel: { ...s.travel, [key]: value } }));
+  const tyre = (key: "tyre_radius" | "tyre_width", value: number) =>
+    change((s) => ({ ...s, wheels: s.wheels.map((its) => ({ ...its, [key]: value })) }));
+  const wheel = station.wheels[0];
   const rows: [
     string,
     string,
@@ -164,6 +169,22 @@ function StationBrief({ station, change }: { station: Station; change: Change })
       "mass",
       (v) => mass("finished", v),
       (v) => (v > station.mass.unsprung ? null : "It must be more than the unsprung mass."),
+    ],
+    [
+      "Tyre radius",
+      "floor to the middle of the hub, loaded",
+      wheel?.tyre_radius ?? 0,
+      "length",
+      (v) => tyre("tyre_radius", v),
+      (v) => (v > 0 && v <= 2000 ? null : "Give 1 mm to 2 m."),
+    ],
+    [
+      "Tyre width",
+      "at its widest",
+      wheel?.tyre_width ?? 0,
+      "length",
+      (v) => tyre("tyre_width", v),
+      (v) => (v > 0 && v <= 2000 ? null : "Give 1 mm to 2 m."),
     ],
     [
       "Bump wanted",

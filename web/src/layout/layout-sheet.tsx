@@ -144,7 +144,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             <Tabs.Trigger
               key={value}
               value={value ?? ""}
-              className="min-h-12 flex-1 border-b-4 border-transparent px-2 font-semibold text-soft data-[state=active]:border-[#1d3f82] data-[state=active]:text-ink dark:data-[state=active]:border-[#ffd400]"
+              className="min-h-12 flex-auto whitespace-nowrap border-b-4 border-transparent px-2 font-semibold text-soft data-[state=active]:border-[#1d3f82] data-[state=active]:text-ink dark:data-[state=active]:border-[#ffd400]"
             >
               {name}
             </Tabs.Trigger>

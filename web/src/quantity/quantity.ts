@@ -15,7 +15,8 @@ export type Dimension =
   | "frequency"
   | "ratio"
   | "share"
-  | "pressure";
+  | "pressure"
+  | "roll_stiffness";
 
 export interface Units {
   length: "mm" | "in16" | "in";
@@ -32,7 +33,16 @@ const POUND_N = 4.4482216152605;
 const KGF_N = 9.80665;
 const PSI_BAR = 0.0689475729317831;
 
-type Family = "length" | "force" | "rate" | "mass" | "angle" | "pressure" | "frequency" | "ratio";
+type Family =
+  | "length"
+  | "force"
+  | "rate"
+  | "mass"
+  | "angle"
+  | "pressure"
+  | "frequency"
+  | "ratio"
+  | "roll_stiffness";
 
 const FACTORS: Record<Family, Record<string, number>> = {
   length: {
@@ -60,6 +70,7 @@ const FACTORS: Record<Family, Record<string, number>> = {
   angle: { "°": 1, deg: 1, degrees: 1 },
   pressure: { bar: 1, psi: PSI_BAR, kpa: 0.01 },
   frequency: { hz: 1 },
+  roll_stiffness: { "n·m/°": 1 },
   ratio: { "%": 0.01, "": 1 },
 };
 
@@ -89,6 +100,8 @@ export function unitOf(dimension: Dimension, units: Units): string {
       return "Hz";
     case "share":
       return "%";
+    case "roll_stiffness":
+      return "N·m/°";
     case "ratio":
       return "";
   }
@@ -175,6 +188,7 @@ function unitList(dimension: Dimension): string {
     pressure: "bar, psi or kPa",
     frequency: "Hz",
     ratio: "%",
+    roll_stiffness: "N·m/°",
   };
   return names[family(dimension)];
 }
@@ -212,6 +226,7 @@ function digitsOf(dimension: Dimension, units: Units): number {
       return 3;
     case "share":
     case "force":
+    case "roll_stiffness":
       return 0;
   }
 }

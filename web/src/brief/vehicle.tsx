@@ -1,0 +1,97 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, client, type Project } from "../api/client";
+import { Findings } from "../findings/findings";
+import { QuantityField } from "../quantity/quantity-field";
+import { useUnits } from "../quantity/units";
+
+interface Props {
+  document: Project;
+  edit: (change: (document: Project) => Project, key?: string) => void;
+}
+
+/** How the whole vehicle leans on its springs, and what each station gives to it. */
+export function Vehicle({ document, edit }: Props) {
+  const { quantity } = useUnits();
+  const found = useQuery({
+    queryKey: ["vehicle", document],
+    queryFn: () =>
+      answer(
+        client.POST("/api/vehicle", { body: { document: document as unknown as Record<string, unknown> } }),
+      ),
+    placeholderData: (before) => before,
+    gcTime: 0,
+    retry: false,
+  });
+  const data = found.data;
+  const height = document.vehicle?.cg_height;
+  return (
+    <section aria-label="The whole vehicle in roll" aria-busy={found.isFetching}>
+      <h2 className="text-xl">In a corner</h2>
+      <div className="mt-1 grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
+        <span className="leading-tight">
+          Centre of gravity above the floor
+          <span className="block text-sm text-soft">
+            {height === undefined ? "not given yet: an estimate will do" : "of the sprung mass"}
+          </span>
+        </span>
+        <QuantityField
+          label="Centre of gravity above the floor"
+          value={height ?? 0}
+          dimension="length"
+          check={(value) => (value > 0 && value <= 5000 ? null : "It lies above the floor, and below 5 m.")}
+          onCommit={(cg_height) =>
+            edit((doc) => ({ ...doc, vehicle: { ...doc.vehicle, cg_height } }) as Project)
+          }
+        />
+      </div>
+      {data?.front_share != null && (
+        <p className="border-b border-rule py-2">
+          {quantity(data.front_share, "share")} of the springs' roll stiffness is at the front.
+        </p>
+      )}
+      {data && data.stations.length > 0 && (
+        <table className="mt-2 w-full border-collapse text-right">
+          <thead className="text-sm text-soft">
+            <tr className="border-b border-ink">
+              <th scope="col" className="py-1 text-left font-semibold">
+                Station
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Roll stiffness
+              </th>
+              <th scope="col" className="px-2 font-semibold">
+                Roll centre
+              </th>
+              <th scope="col" className="pl-2 font-semibold">
+                Springs 10 mm out
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.stations.map((station) => (
+              <tr key={station.station} className="border-b border-rule">
+                <th scope="row" className="py-1.5 text-left font-semibold">
+                  {station.station}
+                </th>
+                <td className="px-2">{quantity(station.stiffness, "roll_stiffness")}</td>
+                <td className="px-2">
+                  {station.roll_centre === null ? "–" : quantity(station.roll_centre, "length", 0)}
+                </td>
+                <td className="pl-2">
+                  {station.by_base === null ? "–" : `+${quantity(station.by_base, "roll_stiffness")}`}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {data?.faults.map((fault) => (
+        <p key={fault} className="mt-2 border-l-4 border-fault pl-2 text-sm">
+          {fault}
+        </p>
+      ))}
+      {data && <Findings title="What to think of it" findings={data.findings} onTravel={() => undefined} />}
+      {found.isError && <p className="mt-2 text-sm text-soft">{found.error.message}</p>}
+    </section>
+  );
+}
