@@ -188,6 +188,7 @@ class StationView(Schema):
     findings: list[FindingOut]
     ledger: LedgerOut
     articulation: float | None
+    complete: bool
     bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]
@@ -200,12 +201,18 @@ class SolveIn(Schema):
     station: int
 
 
+class LookIn(SolveIn):
+    """The same; `rooms` asks for clearances too, the slowest part."""
+
+    rooms: bool = True
+
+
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
-def solve(request: HttpRequest, body: SolveIn) -> HttpResponse:
+def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
     solved, rules = _station(body)
-    return answer(station_view(solved, rules))
+    return answer(station_view(solved, rules, body.rooms))
 
 
 def _checked(body: SolveIn) -> tuple[Project, Station]:

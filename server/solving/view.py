@@ -11,6 +11,7 @@ from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.forces.units import damper_ends_mm
+from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
 from engine.results.parts import bags, events
@@ -32,9 +33,9 @@ def _one(value: float, digits: int) -> float | None:
     return None if isnan(value) else round(float(value), digits)
 
 
-def station_view(solved: SolvedStation, rules: Rules) -> Values:
-    """Return everything that the sheets show of one station."""
-    rows, work = solved.search, WorkUp(solved)
+def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Values:
+    """Return everything that the sheets show of one station; without `rooms` its clearances are still to come."""
+    rows, work = solved.search, WorkUp(solved, rooms)
     findings = judge(solved, rules, work)
     mass = solved.station.mass
     return {
@@ -78,6 +79,7 @@ def station_view(solved: SolvedStation, rules: Rules) -> Values:
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
         "ledger": events(work),
+        "complete": rooms or len(solids_of(solved.station)) < 2,
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
         if not any(law.bag for law in solved.laws)

@@ -43,6 +43,25 @@ class Solving(TestCase):
                     for found, drawn in zip(place[row], values["points"][point], strict=True):
                         self.assertAlmostEqual(found, drawn, delta=1e-3)
 
+    def test_clearances_can_come_later(self) -> None:
+        values = samples.arm()
+        values["wheels"][0] |= {"tyre_radius": 250, "tyre_width": 150}
+        values["envelopes"] = [
+            {"name": "rail", "shape": "box", "centre": [-400, 560, 250], "size": [300, 60, 80]}
+        ]
+        body = {"document": samples.document(values), "station": 0}
+        quick, full = (
+            self.client.post(
+                "/api/solve", json.dumps(body | {"rooms": rooms}), content_type="application/json"
+            ).json()
+            for rooms in (False, True)
+        )
+        self.assertEqual((quick["complete"], full["complete"]), (False, True))
+        codes = [[f["code"] for f in view["findings"]] for view in (quick, full)]
+        self.assertNotIn("tyre_to_structure", codes[0])
+        self.assertIn("tyre_to_structure", codes[1])
+        self.assertTrue(self.solve(samples.document(samples.arm())).json()["complete"])
+
     def test_out_of_reach_rows_are_null(self) -> None:
         values = samples.pushrod_corner() | {"travel": {"bump": 200, "droop": 40}}
         view = self.solve(samples.document(values)).json()

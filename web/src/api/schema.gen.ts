@@ -916,6 +916,8 @@ export interface components {
             ledger: components["schemas"]["LedgerOut"];
             /** Articulation */
             articulation: number | null;
+            /** Complete */
+            complete: boolean;
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
@@ -962,16 +964,21 @@ export interface components {
             toe: (number | null)[];
         };
         /**
-         * SolveIn
-         * @description A whole document, and which of its stations to solve.
+         * LookIn
+         * @description The same; `rooms` asks for clearances too, the slowest part.
          */
-        SolveIn: {
+        LookIn: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
             /** Station */
             station: number;
+            /**
+             * Rooms
+             * @default true
+             */
+            rooms: boolean;
         };
         /**
          * ArticulatedOut
@@ -1087,6 +1094,18 @@ export interface components {
             wanted: number[] | null;
             /** Purpose */
             purpose: string | null;
+        };
+        /**
+         * SolveIn
+         * @description A whole document, and which of its stations to solve.
+         */
+        SolveIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
         };
         /**
          * SensitivityOut
@@ -2765,7 +2784,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SolveIn"];
+                "application/json": components["schemas"]["LookIn"];
             };
         };
         responses: {

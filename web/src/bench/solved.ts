@@ -27,8 +27,15 @@ export function useSolved(document: Project, station: number): Solved {
     let question = wanted.current;
     for (;;) {
       question = wanted.current;
-      const next = await put(question.document, question.station);
+      // First without clearances, so that a nudge is on screen at once; then with them, when nothing newer waits.
+      let next = await put(question.document, question.station, false);
       if (!here.current) break;
+      if (next.view && !next.view.complete && wanted.current === question) {
+        const quick = next;
+        setSolved((before) => ({ ...before, ...quick, view: withRoomsOf(before, quick.view), busy: true }));
+        next = await put(question.document, question.station, true);
+        if (!here.current) break;
+      }
       const stale = wanted.current !== question;
       const sameStation = wanted.current.station === question.station;
       // An answer to an older question still shows the way while the newest one is asked.
@@ -59,9 +66,21 @@ export function useSolved(document: Project, station: number): Solved {
   return solved;
 }
 
-async function put(document: Project, station: number): Promise<Partial<Solved>> {
+const ROOMS = /^(tyre_to|bag_to|parts_to)/;
+const RANK: Record<string, number> = { fault: 0, warning: 1, good: 2 };
+
+/** A view whose clearances are still to come, with those of the view before it: they seldom change at once. */
+function withRoomsOf(before: Solved, view: StationView | null | undefined): StationView | null {
+  if (!view) return null;
+  const rooms = (before.view?.findings ?? []).filter((finding) => ROOMS.test(finding.code));
+  const findings = [...view.findings, ...rooms];
+  findings.sort((a, b) => (RANK[a.mark] ?? 0) - (RANK[b.mark] ?? 0));
+  return { ...view, findings };
+}
+
+async function put(document: Project, station: number, rooms: boolean): Promise<Partial<Solved>> {
   try {
-    const body = { document: document as unknown as Record<string, unknown>, station };
+    const body = { document: document as unknown as Record<string, unknown>, station, rooms };
     return { view: await answer(client.POST("/api/solve", { body })), of: document, refused: null };
   } catch (error) {
     return { refused: error instanceof Refused ? error : new Refused("failed", String(error)) };

@@ -85,6 +85,9 @@ export function Vehicle({ document, edit }: Props) {
           </tbody>
         </table>
       )}
+      {data && data.stations.length > 0 && (
+        <p className="pt-1 text-sm text-soft">One wheel counts here with its other side, as a pair.</p>
+      )}
       {data?.faults.map((fault) => (
         <p key={fault} className="mt-2 border-l-4 border-fault pl-2 text-sm">
           {fault}
