@@ -1,5 +1,6 @@
 """Geometry for drawing: projections, outlines, labels and notches, checked without a browser."""
 
+import itertools
 import math
 import random
 from itertools import pairwise
@@ -8,6 +9,8 @@ from typing import Any
 from django.test import SimpleTestCase
 
 from e2e.node import asked
+from engine.limits.solids import solids_of
+from engine.tests import samples
 
 PLANS = ("front", "side", "top")
 
@@ -60,10 +63,13 @@ class Projections(SimpleTestCase):
 
 class Rail(SimpleTestCase):
     def view(self, *limits: tuple[str, str, float], ride: float | None = None) -> dict[str, Any]:
+        def events(way: str) -> list[dict[str, Any]]:
+            return [
+                {"kind": k, "travel": t, "subject": "u", "past_wanted": 0} for k, d, t in limits if d == way
+            ]
+
         return {
-            "limits": [
-                {"kind": k, "direction": d, "travel": t, "unit": "u", "body": None} for k, d, t in limits
-            ],
+            "ledger": {"bump": events("bump"), "droop": events("droop")},
             "ride": None if ride is None else {"travel": ride},
         }
 
@@ -141,3 +147,97 @@ class Editing(SimpleTestCase):
         self.assertEqual(turned["links"], {"rod": {"length": 5.5}})
         self.assertEqual(back, self.STATION)
         self.assertEqual([u["preload"] for u in unit["units"]], [1, 7])
+
+
+class Lanes(SimpleTestCase):
+    def event(self, kind: str, travel: float, subject: str = "coilover") -> dict[str, Any]:
+        return {"kind": kind, "travel": travel, "subject": subject, "past_wanted": 0}
+
+    def test_each_part_has_a_lane_from_its_lowest_event_to_its_highest(self) -> None:
+        ledger = {
+            "bump": [
+                self.event("bump_stop_contact", 25, "bump_stop"),
+                self.event("coil_solid", 52),
+                self.event("bump_stop_solid", 55, "bump_stop"),
+                self.event("damper_compressed", 58),
+            ],
+            "droop": [
+                self.event("strap_taut", -28, "strap"),
+                self.event("strap_end", -40, "strap"),
+                self.event("damper_extended", -55),
+            ],
+        }
+        (lanes,) = asked("stops/lanes.ts", [["lanesOf", ledger]])
+        found = {lane["subject"]: lane for lane in lanes}
+        self.assertEqual(set(found), {"bump stop", "coilover coil", "coilover", "strap"})
+        self.assertEqual((found["coilover"]["low"]["travel"], found["coilover"]["high"]["travel"]), (-55, 58))
+        self.assertEqual(found["bump stop"]["highEnd"]["travel"], 55)
+        self.assertIsNone(found["bump stop"]["low"])
+        self.assertEqual((found["strap"]["low"]["travel"], found["strap"]["lowEnd"]["travel"]), (-28, -40))
+
+
+class Envelopes(SimpleTestCase):
+    def station(self) -> dict[str, Any]:
+        return {
+            "points": {"a": [0, 0, 0], "b": [400, 0, 0], "c": [0, 300, 0], "d": [0, 0, 500]},
+            "bodies": {"arm": ["a", "b", "c"], "rod": ["a", "d"]},
+            "units": [],
+        }
+
+    def test_skins_reach_as_far_as_their_solids(self) -> None:
+        shapes: list[dict[str, Any]] = [
+            {"shape": "box", "centre": [10, 20, 30], "size": [100, 60, 40], "turn": [0, 0, 90]},
+            {"shape": "capsule", "along": ["a", "b"], "radius": 25},
+            {"shape": "cylinder", "along": ["a", "b"], "radius": 25},
+            {"shape": "plate", "outline": ["a", "b", "c"]},
+            {"shape": "half_space", "at": "a", "facing": [0, 0, 1]},
+        ]
+        station = self.station()
+        skins = asked("views/envelopes.ts", [["skinOf", shape, station] for shape in shapes])
+
+        def span(skin: list[list[float]], axis: int) -> tuple[float, float]:
+            return min(p[axis] for p in skin), max(p[axis] for p in skin)
+
+        # Turned by a quarter about the upright, long and wide change places.
+        for axis, (low, high) in enumerate(((-20, 40), (-30, 70), (10, 50))):
+            self.assertAlmostEqual(span(skins[0], axis)[0], low, delta=1e-9)
+            self.assertAlmostEqual(span(skins[0], axis)[1], high, delta=1e-9)
+        self.assertAlmostEqual(span(skins[1], 0)[0], -25, delta=0.01)
+        self.assertAlmostEqual(span(skins[2], 0)[0], 0, delta=0.01)
+        for skin in skins[1:3]:
+            self.assertAlmostEqual(span(skin, 2)[1], 25, delta=0.4)
+        self.assertEqual(skins[3], [[0, 0, 0], [400, 0, 0], [0, 300, 0]])
+        self.assertEqual(skins[4], [])
+
+    def test_the_browser_turns_a_box_as_the_engine_does(self) -> None:
+        turn = [20, -35, 50]
+        box = {"shape": "box", "centre": [0, 0, 0], "size": [200, 120, 80], "turn": turn}
+        (skin,) = asked("views/envelopes.ts", [["skinOf", box, self.station()]])
+        values = samples.arm() | {"envelopes": [{**box, "name": "box"}]}
+        (solid,) = [s for s in solids_of(samples.station(values)) if s.name == "box"]
+        corners = [
+            [
+                sum(
+                    sign * half * axis[k]
+                    for sign, half, axis in zip(signs, solid.half, solid.axes, strict=True)
+                )
+                for k in range(3)
+            ]
+            for signs in itertools.product((-1, 1), repeat=3)
+        ]
+        for mine, its in zip(sorted(map(tuple, skin)), sorted(map(tuple, corners)), strict=True):
+            for a, b in zip(mine, its, strict=True):
+                self.assertAlmostEqual(a, b, delta=1e-6)
+
+
+class Limits(SimpleTestCase):
+    def test_notches_of_ends_that_no_limit_lists(self) -> None:
+        view = {
+            "ledger": {
+                "bump": [{"kind": "metal_contact", "travel": 20, "subject": "rail | tyre"}],
+                "droop": [],
+            },
+            "ride": None,
+        }
+        (notches,) = asked("jack/notches.ts", [["notchesOf", view, 50, 40]])
+        self.assertEqual([(n["words"], n["mark"]) for n in notches], [("touches", "fault")])
