@@ -16,6 +16,7 @@ from engine.findings.ride import judge_ride
 from engine.findings.rooms import judge_rooms
 from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
+from engine.findings.traps import judge_traps
 from engine.limits.search import Limit
 from engine.linkage.grid import articulation_mm
 from engine.ride.angles import joint_angle, rocker_joints
@@ -43,6 +44,7 @@ def judge(
         *judge_stops(solved, rules),
         *judge_bags(work, rules),
         *judge_ride(work, rules),
+        *judge_traps(solved),
         *judge_joints(work, rules),
         *(judge_rooms(work, rules) if work.rooms else []),
     ]

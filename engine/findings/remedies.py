@@ -102,7 +102,7 @@ class _Bench:
         worse = [f for f in found if f.mark != "good"]
         same = any(f.code in self.codes and self._same(f) for f in worse)
         new = {_key(f) for f in worse if f.mark == "fault"} - self.faults
-        if self.finding.code == "no_equilibrium":
+        if self.finding.code in ("no_equilibrium", "rate_in_other_unit"):
             new = set()  # what could not be judged before is judged now
         return not same and not new
 
@@ -189,6 +189,8 @@ def _direct(finding: Finding, values: Values, solved: SolvedStation) -> Remedy |
             return _wedge(finding, values, solved)
         case "eye_square":
             return _turn_tab(finding, values, solved)
+        case "rate_in_other_unit":
+            return _other_unit(finding, values)
         case "first_in_droop":
             return _fit_strap(finding, values, solved)
         case "first_in_bump":
@@ -253,6 +255,21 @@ def _turn_tab(finding: Finding, values: Values, solved: SolvedStation) -> Remedy
     changed = with_value(values, ("units", number, "eyes", which, "bolt"), [round(float(c), 8) for c in bolt])
     words = f"Turn the tab at {spoken(end)} by {{angle}}, its bolt square to the swing."
     return Remedy(Sentence(words, {"angle": Quantity(angle, "angle")}), changed)
+
+
+def _other_unit(finding: Finding, values: Values) -> Remedy | None:
+    """Read the rates of a unit, and of its other side, in the unit that was meant."""
+    number = unit_number(values, finding.subject)
+    if number is None or not finding.value or finding.limit is None or finding.remedy is None:
+        return None
+    factor, changed = finding.limit / finding.value, values
+    for k in both_sides(values, number):
+        for n, spring in enumerate(values["units"][k]["springs"]):
+            if spring.get("rate") is not None:
+                changed = with_value(
+                    changed, ("units", k, "springs", n, "rate"), round(spring["rate"] * factor, 3)
+                )
+    return Remedy(finding.remedy, changed)
 
 
 def _damper_numbers(finding: Finding, values: Values, kind: str) -> list[int]:

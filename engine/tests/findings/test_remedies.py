@@ -15,7 +15,7 @@ from engine.document.schema import Judging
 from engine.findings.finding import RULES, Finding, Rules, rules_of
 from engine.findings.judge import judge
 from engine.findings.remedies import FAMILIES, Remedy, remedy_for
-from engine.layouts.catalogue import layout_named, starting_project
+from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.results.parts import differences
 from engine.results.whole import work_project
 from engine.station import solve_station
@@ -63,7 +63,8 @@ class Cleared(unittest.TestCase):
         self.assertEqual(worse, [], str(remedy.what))
         before = {(f.code, f.subject) for f in findings if f.mark == "fault"}
         new = {(f.code, f.subject) for f in left if f.mark == "fault"} - before
-        self.assertEqual(new if code != "no_equilibrium" else set(), set(), str(remedy.what))
+        judged_anew = ("no_equilibrium", "rate_in_other_unit")
+        self.assertEqual(new if code not in judged_anew else set(), set(), str(remedy.what))
         self.assertTrue(differences(values, remedy.values))
         return remedy
 
@@ -132,6 +133,22 @@ class Cleared(unittest.TestCase):
         values["units"] = [unit(values, "coilover")]
         values["mass"]["corner"] *= 2.0
         self.raise_and_clear(values, "no_equilibrium", {"fault"})
+
+    def test_a_rate_read_in_another_unit(self) -> None:
+        for factor, said in ((1 / 9.80665, "kgf/mm"), (1 / 0.1751268, "lb/in")):
+            values = good_arm()
+            spring = unit(values, "coilover")["springs"][0]
+            right = spring["rate"]
+            spring["rate"] = round(right * factor, 3)
+            remedy = self.raise_and_clear(values, "rate_in_other_unit", {"warning"})
+            self.assertIn(said, str(remedy.what))
+            self.assertAlmostEqual(unit(remedy.values, "coilover")["springs"][0]["rate"], right, delta=0.01)
+
+    def test_no_arrangement_is_asked_about_its_units(self) -> None:
+        for layout in LAYOUTS:
+            for station in starting_project(layout)["stations"]:
+                codes = [f.code for f in judged(station | {"other_side": "alone"}, RULES)]
+                self.assertNotIn("rate_in_other_unit", codes, layout.name)
 
     def test_standing_on_the_bump_stop(self) -> None:
         values = good_arm()

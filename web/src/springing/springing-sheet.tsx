@@ -23,7 +23,7 @@ interface Props {
 type Option = Shape["SpringOut"];
 
 const SPRING_CODES =
-  /^(ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|bump_stop_at_ride)/;
+  /^(rate_in|ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|bump_stop_at_ride)/;
 
 export const isOfSprings = (finding: Finding) => SPRING_CODES.test(finding.code);
 

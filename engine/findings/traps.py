@@ -1,0 +1,91 @@
+"""Numbers that were read in one unit and written in another: asked about, because the mass says they cannot be.
+
+A coil of 9 kgf/mm written as 9 N/mm could not carry a tenth of its wheel; one of 300 lb/in written as 300 N/mm
+hardly moves under it. Both are seen from the weight, and from the frequency that the right unit would give.
+"""
+
+import math
+
+import numpy as np
+
+from engine.conventions import GRAVITY_M_PER_S2
+from engine.findings.finding import Finding
+from engine.sentences import Quantity, Sentence, spoken
+from engine.station import SolvedStation
+
+KGF_PER_N = GRAVITY_M_PER_S2  # N in a kilogram-force
+N_PER_MM_IN_LB_PER_IN = 0.1751268  # 4.4482216 N / 25.4 mm
+CARRIES_SHARE = 0.5  # of the weight, squeezed solid: less is no spring for this wheel
+TOO_QUICK_HZ = 4.5
+QUICK_HZ = 3.2  # enough to ask where it stands nowhere as well
+LIKELY_HZ = (0.6, 3.5)
+
+
+def judge_traps(solved: SolvedStation) -> list[Finding]:
+    """Return a question for every coil whose rate only makes sense in another unit."""
+    found = []
+    for law in solved.laws:
+        unit = next(unit for unit in solved.station.units if unit.name == law.name)
+        springs = getattr(unit, "springs", None)
+        if law.stack is None or not springs or springs[0].rate is None:
+            continue
+        ratio = _ratio(solved, law.name)
+        if ratio is None or ratio <= 0:
+            continue
+        share = sum(other.stack is not None for other in solved.laws) / solved.solver.wheels
+        weight = solved.solver.weight_n / max(share, 1.0)
+        rate = float(springs[0].rate)
+        alone = 1 / sum(1 / float(s.rate) for s in springs if s.rate is not None)
+        if float(law.stack.force[-1]) * ratio < CARRIES_SHARE * weight and _likely(
+            solved, alone * KGF_PER_N, ratio, share
+        ):
+            found.append(_asked(law.name, rate, KGF_PER_N, "kgf/mm", "could never carry this wheel"))
+        elif _too_quick(solved, _frequency(solved, alone, ratio, share)) and _likely(
+            solved, alone * N_PER_MM_IN_LB_PER_IN, ratio, share
+        ):
+            found.append(
+                _asked(law.name, rate, N_PER_MM_IN_LB_PER_IN, "lb/in", "would hardly move under this wheel")
+            )
+    return found
+
+
+def _ratio(solved: SolvedStation, unit: str) -> float | None:
+    """Return the unit's motion ratio nearest to the drawn position."""
+    reached = np.flatnonzero(solved.path.reached)
+    if not len(reached):
+        return None
+    row = reached[np.abs(solved.search.travels[reached]).argmin()]
+    return float(solved.search.units[unit].motion_ratio[row])
+
+
+def _frequency(solved: SolvedStation, rate: float, ratio: float, share: float) -> float:
+    """Return the frequency that a rate would give, the changing ratio left out, Hz."""
+    sprung = solved.station.mass.corner - solved.station.mass.unsprung
+    return math.sqrt(rate * ratio**2 * max(share, 1.0) * 1000 / sprung) / (2 * math.pi)
+
+
+def _too_quick(solved: SolvedStation, frequency: float) -> bool:
+    return frequency > (QUICK_HZ if solved.ride is None else TOO_QUICK_HZ)
+
+
+def _likely(solved: SolvedStation, rate: float, ratio: float, share: float) -> bool:
+    return LIKELY_HZ[0] <= _frequency(solved, rate, ratio, share) <= LIKELY_HZ[1]
+
+
+def _asked(unit: str, rate: float, factor: float, other: str, why: str) -> Finding:
+    values = {"rate": Quantity(rate, "rate"), "meant": Quantity(rate * factor, "rate")}
+    return Finding(
+        "rate_in_other_unit",
+        "warning",
+        unit,
+        Sentence(
+            f"A spring of {{rate}} on the {spoken(unit)} {why}. Was {rate:g} {other} meant, which is {{meant}}?",
+            values,
+        ),
+        "Parts come from everywhere, and their labels in every unit.",
+        Sentence(f"Read it as {rate:g} {other}: {{meant}}.", values),
+        None,
+        rate,
+        rate * factor,
+        "rate",
+    )
