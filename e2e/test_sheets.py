@@ -161,6 +161,20 @@ class Sheets(Bench):
         expect(page.get_by_text(re.compile("usual for the circuit")).last).to_be_visible()
         expect(page.get_by_text(re.compile("still to come")).last).to_be_visible()
 
+    def test_the_other_side_becomes_a_station_of_its_own(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Wandering", "Tag trailer left")
+        self.sheet("Brief")
+        page.get_by_role("button", name="Give the other side").click()
+        expect(page.get_by_role("button", name="Take Tag trailer right out")).to_be_visible()
+        expect(page.get_by_text("It is a station of its own: Tag trailer right.")).to_be_visible()
+        self.save("Right side measured by itself")
+        page.get_by_text("revision 2, saved").wait_for()
+        left, right = self.document("Wandering Shelf library coach")["stations"][-2:]
+        self.assertEqual(right["other_side"], "Tag trailer left")
+        self.assertEqual(right["points"]["wheel"][1], -left["points"]["wheel"][1])
+
     def test_a_centre_of_gravity_tells_how_it_leans(self) -> None:
         page = self.page
         self.sign_in()

@@ -7,11 +7,12 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
 from engine.station import StationSolver
-from server.config.answers import Refusal, answer
+from server.config.answers import ActionRefused, Refusal, answer
 
 router = Router(tags=["starting"])
 SHOWN_TRAVELS = (-45.0, 0.0, 55.0)
@@ -65,6 +66,43 @@ def start(request: HttpRequest, name: str, body: BriefIn) -> HttpResponse:
     """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn."""
     brief = Brief(**body.dict())
     return answer({"stations": starting_project(layout_named(name), brief)["stations"]})
+
+
+class ApartIn(Schema):
+    """A document, and which of its stations is to have its other side as a station of its own."""
+
+    document: dict[str, Any]
+    station: int
+
+
+class ApartOut(Schema):
+    """The document with the other side beside it, each naming the other."""
+
+    document: dict[str, Any]
+
+
+@router.post("/apart", response={200: ApartOut, 422: Refusal}, operation_id="setSidesApart")
+def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
+    """Write a mirrored corner's other side out, so that each side can be changed by itself."""
+    project = check_project(body.document)
+    if not 0 <= body.station < len(project.stations):
+        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
+    station = project.stations[body.station]
+    if station.single or station.kind == "axle" or station.other_side != "mirror":
+        raise ActionRefused(
+            422, "no_mirror", f"{station.name} does not stand for two sides; there is nothing to part."
+        )
+    names = {its.name for its in project.stations}
+    name = other_sides_name(station.name)
+    if name in names:
+        raise ActionRefused(
+            422, "name_taken", f"A station is called {name} already; name one of them otherwise first."
+        )
+    stations = [dict(values) for values in body.document["stations"]]
+    other = mirrored_station(stations[body.station], name) | {"other_side": station.name}
+    stations[body.station]["other_side"] = name
+    stations.insert(body.station + 1, other)
+    return answer({"document": {**body.document, "stations": stations}})
 
 
 @lru_cache(maxsize=1)

@@ -9,6 +9,7 @@ from django.test import TestCase
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS
 from engine.station import solve_station
+from engine.tests import samples
 
 
 class Starting(TestCase):
@@ -49,6 +50,29 @@ class Starting(TestCase):
         self.assertEqual((unfit.status_code, unfit.json()["code"]), (422, "layout_does_not_fit"))
         self.assertIn("only reaches", unfit.json()["detail"])
         self.assertEqual(self.start("pushrod", track=-3).status_code, 422)
+
+    def apart(self, document: Any, station: int = 0) -> Any:
+        body = json.dumps({"document": document, "station": station})
+        return self.client.post("/api/layouts/apart", body, content_type="application/json")
+
+    def test_sides_are_set_apart_as_mirror_images_that_name_one_another(self) -> None:
+        document = samples.document(samples.pushrod_corner() | {"name": "Front left"})
+        found = self.apart(document).json()["document"]
+        one, other = check_project(found).stations
+        self.assertEqual(
+            (one.other_side, other.name, other.other_side), ("Front right", "Front right", "Front left")
+        )
+        self.assertEqual(other.points["wheel"][1], -one.points["wheel"][1])
+        ride = [solve_station(side).ride for side in (one, other)]
+        assert ride[0] and ride[1]
+        self.assertAlmostEqual(ride[0].travel, ride[1].travel, delta=1e-6)
+
+    def test_what_cannot_be_set_apart_says_why(self) -> None:
+        axle = samples.document(samples.axle())
+        self.assertEqual(self.apart(axle).json()["code"], "no_mirror")
+        left = samples.pushrod_corner() | {"name": "Front left"}
+        taken = samples.document(left, samples.mirrored(left) | {"name": "Front right"})
+        self.assertEqual(self.apart(taken).json()["code"], "name_taken")
 
     def test_only_for_those_who_are_signed_in(self) -> None:
         self.client.logout()

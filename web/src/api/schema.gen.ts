@@ -400,6 +400,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layouts/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apart
+         * @description Write a mirrored corner's other side out, so that each side can be changed by itself.
+         */
+        post: operations["setSidesApart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -1280,6 +1300,28 @@ export interface components {
              * @default 1.5
              */
             frequency: number;
+        };
+        /**
+         * ApartOut
+         * @description The document with the other side beside it, each naming the other.
+         */
+        ApartOut: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ApartIn
+         * @description A document, and which of its stations is to have its other side as a station of its own.
+         */
+        ApartIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
         };
         /**
          * PartOut
@@ -3039,6 +3081,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    setSidesApart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
                 };
             };
             /** @description Unprocessable Entity */

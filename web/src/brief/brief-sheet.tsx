@@ -1,6 +1,7 @@
+import { useMutation } from "@tanstack/react-query";
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import type { Project, Station } from "../api/client";
+import { answer, client, type Project, type Station } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
@@ -116,7 +117,12 @@ export function BriefSheet({ document, index, hand, onStation }: Props) {
             </button>
             {document.stations.length > 0 && <Vehicle document={document} edit={hand.edit} />}
           </section>
-          {station && <StationBrief key={station.name} station={station} change={change} />}
+          {station && (
+            <div>
+              <StationBrief key={station.name} station={station} change={change} />
+              <OtherSide document={document} index={index} edit={hand.edit} />
+            </div>
+          )}
         </div>
         {adding && (
           <section aria-label="Add a station" className="border-t-2 border-ink pt-4">
@@ -125,6 +131,61 @@ export function BriefSheet({ document, index, hand, onStation }: Props) {
         )}
       </div>
     </div>
+  );
+}
+
+/** Whether this wheel stands for both sides, and the press that gives the other side a station of its own. */
+function OtherSide({
+  document,
+  index,
+  edit,
+}: {
+  document: Project;
+  index: number;
+  edit: DraftInHand["edit"];
+}) {
+  const station = document.stations[index];
+  const part = useMutation({
+    mutationFn: () =>
+      answer(
+        client.POST("/api/layouts/apart", {
+          body: { document: document as unknown as Record<string, unknown>, station: index },
+        }),
+      ),
+    onSuccess: (made) => edit(() => made.document as unknown as Project),
+  });
+  if (!station || station.kind === "axle") return null;
+  const side = station.other_side ?? "mirror";
+  return (
+    <section aria-label="The other side" className="mt-6">
+      <h3 className="font-semibold">The other side</h3>
+      {side === "mirror" ? (
+        <>
+          <p className="text-sm text-soft">
+            This station stands for both sides, one the mirror image of the other.
+          </p>
+          <button
+            type="button"
+            className="press mt-2"
+            disabled={part.isPending}
+            onClick={() => part.mutate()}
+          >
+            Give the other side a station of its own
+          </button>
+        </>
+      ) : (
+        <p className="text-sm text-soft">
+          {side === "alone"
+            ? "There is none: this wheel stands alone."
+            : `It is a station of its own: ${side}.`}
+        </p>
+      )}
+      {part.isError && (
+        <p role="alert" className="mt-2 border-l-4 border-fault pl-2 text-sm">
+          {part.error.message}
+        </p>
+      )}
+    </section>
   );
 }
 
