@@ -298,6 +298,34 @@ class Sheets(Bench):
             self.assertLessEqual(wide, 820, name)
 
 
+class Donor(Bench):
+    def test_a_coil_without_a_label_is_measured_under_two_loads(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.tab("Rods")
+        page.get_by_role("combobox", name=re.compile("^Spring")).select_option("two_loads")
+        self.settle()
+        for label, text in (
+            ("Spring, load 1", "20 kg"),
+            ("Spring, height under load 1", "150"),
+            ("Spring, load 2", "176 lb"),
+            ("Spring, height under load 2", "140"),
+        ):
+            field = page.get_by_label(re.compile(f"^{label}, "))
+            field.fill(text)
+            field.press("Enter")
+        self.settle()
+        rate = (176 * 0.45359237 - 20) * 9.80665 / 10
+        expect(page.get_by_role("status").filter(has_text="That is")).to_contain_text(f"{rate:.1f} N/mm")
+        page.get_by_role("combobox", name=re.compile("^Spring")).select_option("rate")
+        self.settle()
+        self.assertAlmostEqual(
+            float(page.get_by_label(re.compile("^coilover spring rate")).input_value()), rate, delta=0.06
+        )
+        self.assert_accessible("a measured coil")
+
+
 class Room(Bench):
     def test_a_tube_is_entered_from_picked_points_drawn_and_judged(self) -> None:
         page = self.page

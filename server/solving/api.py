@@ -189,6 +189,7 @@ class StationView(Schema):
     ledger: LedgerOut
     articulation: float | None
     complete: bool
+    spring_rates: dict[str, list[float | None]]
     bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]

@@ -6,11 +6,12 @@ from typing import Any
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
-from engine.document.schema import Coilover, Damper
+from engine.document.schema import Coilover, Damper, SpringUnit
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.forces.units import damper_ends_mm
+from engine.forces.unknown import rate_n_per_mm
 from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
@@ -79,6 +80,7 @@ def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Val
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
         "ledger": events(work),
+        "spring_rates": _spring_rates(solved),
         "complete": rooms or len(solids_of(solved.station)) < 2,
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
@@ -178,6 +180,15 @@ def _strokes(solved: SolvedStation) -> dict[str, Values]:
                 "left_in_droop": round(extended - float(lengths.max()), 3),
             }
     return found
+
+
+def _spring_rates(solved: SolvedStation) -> dict[str, list[float | None]]:
+    """Return each spring's rate however it was given, N/mm; a force table has none of its own."""
+    return {
+        unit.name: [None if spring.table else round(rate_n_per_mm(spring), 4) for spring in unit.springs]
+        for unit in solved.station.units
+        if isinstance(unit, Coilover | SpringUnit)
+    }
 
 
 def _links(solved: SolvedStation) -> dict[str, Values]:

@@ -938,6 +938,10 @@ export interface components {
             articulation: number | null;
             /** Complete */
             complete: boolean;
+            /** Spring Rates */
+            spring_rates: {
+                [key: string]: (number | null)[];
+            };
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */

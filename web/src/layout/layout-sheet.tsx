@@ -196,7 +196,13 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           tabIndex={-1}
           className="min-h-0 flex-1 overflow-y-auto px-4 max-lg:overflow-visible"
         >
-          <Settings key={station.name} station={station} index={index} edit={hand.edit} />
+          <Settings
+            key={station.name}
+            station={station}
+            index={index}
+            rates={view?.spring_rates ?? {}}
+            edit={hand.edit}
+          />
         </Tabs.Content>
       </Tabs.Root>
     </div>

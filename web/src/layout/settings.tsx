@@ -5,10 +5,13 @@ import { editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+import { UnknownSpring } from "./unknown-spring";
 
 interface Props {
   station: Station;
   index: number;
+  /** Rates of springs as they were solved, N/mm, by unit. */
+  rates: Record<string, (number | null)[]>;
   edit: (change: (document: Project) => Project, key?: string) => void;
 }
 
@@ -18,14 +21,14 @@ const above =
     value > least ? null : words;
 
 /** What is turned, weighed and fitted: rod adjusters, units, masses, wanted travel. */
-export function Settings({ station, index, edit }: Props) {
+export function Settings({ station, index, rates, edit }: Props) {
   const change = (to: (station: Station) => Station, key = "") =>
     edit((document) => editStation(document, index, to), key);
   return (
     <div className="pb-6">
       <Rods station={station} change={change} />
       {(station.units ?? []).map((unit) => (
-        <UnitSettings key={unit.name} unit={unit} change={change} />
+        <UnitSettings key={unit.name} unit={unit} rates={rates[unit.name] ?? []} change={change} />
       ))}
       <Section title="Mass at this wheel">
         <Row name="Corner, all of it">
@@ -168,7 +171,15 @@ function Rods({ station, change }: { station: Station; change: Change }) {
 
 type UnitValues = NonNullable<Station["units"]>[number];
 
-function UnitSettings({ unit, change }: { unit: UnitValues; change: Change }) {
+function UnitSettings({
+  unit,
+  rates,
+  change,
+}: {
+  unit: UnitValues;
+  rates: (number | null)[];
+  change: Change;
+}) {
   const set = (values: Record<string, unknown>) => change((s) => setUnit(s, unit.name, values));
   const field = (
     key: string,
@@ -222,6 +233,12 @@ function UnitSettings({ unit, change }: { unit: UnitValues; change: Change }) {
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: springs have no name; their order is their place in the stack
             <div key={k}>
+              <UnknownSpring
+                label={`Spring${which}`}
+                spring={spring}
+                found={rates[k] ?? null}
+                onSpring={(next) => set({ springs: unit.springs.map((s, n) => (n === k ? next : s)) })}
+              />
               {spring.rate != null && (
                 <Row name={`Spring${which} rate`}>
                   <QuantityField
