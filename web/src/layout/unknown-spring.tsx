@@ -14,9 +14,9 @@ interface Props {
 }
 
 const WAYS = [
-  ["rate", "Rate is known"],
-  ["two_loads", "Measured under two loads"],
-  ["wire", "Measured with a caliper"],
+  ["rate", "rate known"],
+  ["two_loads", "two loads"],
+  ["wire", "from its wire"],
 ] as const;
 
 type Way = (typeof WAYS)[number][0];
