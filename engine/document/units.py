@@ -72,28 +72,33 @@ class Eye(Part):
     )
 
 
-class Coilover(Part):
-    """A damper carrying its own coil stack. Stack compression = preload + extended − length."""
+class Stroke(Part):
+    """What every damper is, with a coil on it or without."""
 
-    name: Name
-    kind: Literal["coilover"]
-    ends: Ends
     extended: Length = Field(description="mm, eye to eye, topped out")
     compressed: Length = Field(description="mm, eye to eye, bottomed")
     gas_force: NotNegative = Field(0.0, description="N, pushes out; at full extension")
     gas_force_compressed: NotNegative | None = Field(
         None, description="N, bottomed; as `gas_force` if left out"
     )
-    preload: Real = Field(
-        0.0, description="mm of stack compression at full extension; negative is a loose spring"
-    )
-    springs: Springs
     adapter: Adapter | None = None
-    perch: Perch | None = None
     eyes: list[Eye] = Field(default_factory=list, max_length=2)
     body_diameter: Length | None = Field(
         None, description="mm over the damper; makes it an envelope from eye to eye"
     )
+
+
+class Coilover(Stroke):
+    """A damper carrying its own coil stack. Stack compression = preload + extended − length."""
+
+    name: Name
+    kind: Literal["coilover"]
+    ends: Ends
+    preload: Real = Field(
+        0.0, description="mm of stack compression at full extension; negative is a loose spring"
+    )
+    springs: Springs
+    perch: Perch | None = None
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 
@@ -107,21 +112,12 @@ class SpringUnit(Part):
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 
-class Damper(Part):
+class Damper(Stroke):
     """A damper with no spring on it."""
 
     name: Name
     kind: Literal["damper"]
     ends: Ends
-    extended: Length = Field(description="mm, eye to eye, topped out")
-    compressed: Length = Field(description="mm, eye to eye, bottomed")
-    gas_force: NotNegative = Field(0.0, description="N, pushes out; at full extension")
-    gas_force_compressed: NotNegative | None = Field(
-        None, description="N, bottomed; as `gas_force` if left out"
-    )
-    adapter: Adapter | None = None
-    eyes: list[Eye] = Field(default_factory=list, max_length=2)
-    body_diameter: Length | None = Field(None, description="mm over the body; makes it an envelope")
 
 
 class Plates(Part):

@@ -1475,15 +1475,6 @@ export interface components {
          * @description A damper carrying its own coil stack. Stack compression = preload + extended − length.
          */
         Coilover: {
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "coilover";
-            /** Ends */
-            ends: string[];
             /**
              * Extended
              * @description mm, eye to eye, topped out
@@ -1506,6 +1497,25 @@ export interface components {
              * @default null
              */
             gas_force_compressed: number | null;
+            /** @default null */
+            adapter: components["schemas"]["Adapter"] | null;
+            /** Eyes */
+            eyes?: components["schemas"]["Eye"][];
+            /**
+             * Body Diameter
+             * @description mm over the damper; makes it an envelope from eye to eye
+             * @default null
+             */
+            body_diameter: number | null;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "coilover";
+            /** Ends */
+            ends: string[];
             /**
              * Preload
              * @description mm of stack compression at full extension; negative is a loose spring
@@ -1515,17 +1525,7 @@ export interface components {
             /** Springs */
             springs: components["schemas"]["Spring"][];
             /** @default null */
-            adapter: components["schemas"]["Adapter"] | null;
-            /** @default null */
             perch: components["schemas"]["Perch"] | null;
-            /** Eyes */
-            eyes?: components["schemas"]["Eye"][];
-            /**
-             * Body Diameter
-             * @description mm over the damper; makes it an envelope from eye to eye
-             * @default null
-             */
-            body_diameter: number | null;
             /**
              * Coil Diameter
              * @description mm over the coil; makes it an envelope
@@ -1540,15 +1540,6 @@ export interface components {
          * @description A damper with no spring on it.
          */
         Damper: {
-            /** Name */
-            name: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "damper";
-            /** Ends */
-            ends: string[];
             /**
              * Extended
              * @description mm, eye to eye, topped out
@@ -1577,10 +1568,19 @@ export interface components {
             eyes?: components["schemas"]["Eye"][];
             /**
              * Body Diameter
-             * @description mm over the body; makes it an envelope
+             * @description mm over the damper; makes it an envelope from eye to eye
              * @default null
              */
             body_diameter: number | null;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "damper";
+            /** Ends */
+            ends: string[];
         } & {
             [key: string]: unknown;
         };

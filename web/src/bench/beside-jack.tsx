@@ -41,3 +41,8 @@ export function reachable(view: StationView | null, travel: number): number {
   const reached = view ? view.travels.filter((_, row) => view.reached[row]) : [];
   return Math.min(reached.at(-1) ?? 0, Math.max(reached[0] ?? 0, travel));
 }
+
+/** What a sheet says while nothing is solved. */
+export function Unsolved({ message }: { message: string | undefined }) {
+  return <p className="p-6 text-soft">{message ? `${message} Mend it on the Layout sheet.` : "Solving …"}</p>;
+}

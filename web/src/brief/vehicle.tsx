@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Project } from "../api/client";
 import { Findings } from "../findings/findings";
+import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 
@@ -51,22 +52,7 @@ export function Vehicle({ document, edit }: Props) {
       )}
       {data && data.stations.length > 0 && (
         <table className="mt-2 w-full border-collapse text-right">
-          <thead className="text-sm text-soft">
-            <tr className="border-b border-ink">
-              <th scope="col" className="py-1 text-left font-semibold">
-                Station
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Roll stiffness
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Roll centre
-              </th>
-              <th scope="col" className="pl-2 font-semibold">
-                Springs 10 mm out
-              </th>
-            </tr>
-          </thead>
+          <Heads names={["Station", "Roll stiffness", "Roll centre", "Springs 10 mm out"]} />
           <tbody>
             {data.stations.map((station) => (
               <tr key={station.station} className="border-b border-rule">

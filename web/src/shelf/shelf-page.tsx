@@ -3,6 +3,7 @@ import { ChevronLeft, Download, FileUp, Trash2 } from "lucide-react";
 import { type ChangeEvent, useRef } from "react";
 import { Link } from "react-router";
 import { answer, client, type Shape, takeShelf } from "../api/client";
+import { Heads } from "../quantity/heads";
 import type { Dimension } from "../quantity/quantity";
 import { UnitsOfJob, useUnits } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
@@ -138,6 +139,8 @@ function Kind({ title, parts }: { title: string; parts: Part[] }) {
   });
   if (!parts.length) return null;
   const columns = [...new Set(parts.flatMap((part) => Object.keys(part.values)))];
+  const said = (column: string) =>
+    column.replace(/_(n_per_mm|mm|n|bar|degrees|percent)$/, "").replaceAll("_", " ");
   const shown = (column: string, value: number | undefined) => {
     if (value === undefined) return "–";
     const dimension = DIMENSIONS.find(([ending]) => ending.test(column))?.[1];
@@ -149,30 +152,11 @@ function Kind({ title, parts }: { title: string; parts: Part[] }) {
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a table wider than the screen is scrolled by key */}
       <div className="overflow-x-auto" role="region" aria-label={`${title}, table`} tabIndex={0}>
         <table className="w-full min-w-[640px] border-collapse text-right">
-          <thead className="text-sm text-soft">
-            <tr className="border-b border-ink">
-              <th scope="col" className="py-1 text-left font-semibold">
-                Name
-              </th>
-              {columns.map((column) => (
-                <th key={column} scope="col" className="px-2 font-semibold">
-                  {column.replace(/_(n_per_mm|mm|n|bar|degrees|percent)$/, "").replaceAll("_", " ")}
-                </th>
-              ))}
-              <th scope="col" className="px-2 font-semibold">
-                In stock
-              </th>
-              <th scope="col" className="px-2 text-left font-semibold">
-                Price
-              </th>
-              <th scope="col" className="px-2 text-left font-semibold">
-                Where
-              </th>
-              <th scope="col">
-                <span className="sr-only">Take off</span>
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            names={["Name", ...columns.map(said), "In stock", "Price", "Where"]}
+            words={["Price", "Where"]}
+            action="Take off"
+          />
           <tbody>
             {parts.map((part) => (
               <tr key={part.id} className="border-b border-rule">

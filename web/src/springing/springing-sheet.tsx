@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Finding, type Project, type Shape, type Station } from "../api/client";
-import { BesideJack, reachable } from "../bench/beside-jack";
+import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
 import { Findings } from "../findings/findings";
 import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
+import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { ForcePicture } from "./force-picture";
@@ -72,7 +73,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
           </div>
         </div>
       ) : (
-        <p className="p-6 text-soft">{solved.refused?.message ?? "Solving …"} Mend it on the Layout sheet.</p>
+        <Unsolved message={solved.refused?.message} />
       )}
     </BesideJack>
   );
@@ -119,28 +120,10 @@ function SpringTable({
       </p>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full min-w-[560px] border-collapse text-right">
-          <thead className="text-sm text-soft">
-            <tr className="border-b border-ink">
-              <th scope="col" className="py-1 pr-2 text-left font-semibold">
-                Rate
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Frequency
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Preload
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Coil left in bump
-              </th>
-              <th scope="col" className="px-2 font-semibold">
-                Seat in droop
-              </th>
-              <th scope="col" className="pl-2">
-                <span className="sr-only">Take it</span>
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            names={["Rate", "Frequency", "Preload", "Coil left in bump", "Seat in droop"]}
+            action="Take it"
+          />
           <tbody>
             {data.options.map((option) => (
               <tr
@@ -247,22 +230,7 @@ function BagTable({
         </p>
       )}
       <table className="mt-2 w-full border-collapse text-right">
-        <thead className="text-sm text-soft">
-          <tr className="border-b border-ink">
-            <th scope="col" className="py-1 text-left font-semibold">
-              State
-            </th>
-            <th scope="col" className="px-2 font-semibold">
-              Wheel
-            </th>
-            <th scope="col" className="px-2 font-semibold">
-              Height
-            </th>
-            <th scope="col" className="pl-2 font-semibold">
-              Pressure
-            </th>
-          </tr>
-        </thead>
+        <Heads names={["State", "Wheel", "Height", "Pressure"]} />
         <tbody>
           {bags.states.map((state) => (
             <tr key={`${state.bag} ${state.state}`} className="border-b border-rule">

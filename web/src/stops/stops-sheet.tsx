@@ -1,5 +1,5 @@
 import type { Finding, Project, Station, StationView } from "../api/client";
-import { BesideJack, reachable } from "../bench/beside-jack";
+import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
@@ -52,7 +52,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
           </div>
         </div>
       ) : (
-        <p className="p-6 text-soft">{solved.refused?.message ?? "Solving …"} Mend it on the Layout sheet.</p>
+        <Unsolved message={solved.refused?.message} />
       )}
     </BesideJack>
   );
