@@ -1,0 +1,93 @@
+"""Knobs change one thing of a copy, nothing at nought, and both sides of an axle alike."""
+
+import copy
+import unittest
+
+from engine.findings.judge import judge
+from engine.findings.knobs import both_sides, knobs_for, with_value
+from engine.layouts.catalogue import LAYOUTS, starting_project
+from engine.station import solve_station
+from engine.tests import samples
+
+
+class Values(unittest.TestCase):
+    def test_a_changed_copy_leaves_the_first_alone(self) -> None:
+        values = {"a": {"b": [1, {"c": 2}]}}
+        before = copy.deepcopy(values)
+        self.assertEqual(with_value(values, ("a", "b", 1, "c"), 3)["a"]["b"][1]["c"], 3)
+        self.assertEqual(
+            with_value(values, ("links", "rod", "length"), 5.0)["links"], {"rod": {"length": 5.0}}
+        )
+        self.assertEqual(values, before)
+
+    def test_units_of_an_axle_that_face_one_another_are_a_pair(self) -> None:
+        values = samples.axle()
+        self.assertEqual(both_sides(values, 0), [0, 1])
+        values["points"]["seat_right"][1] += 60
+        self.assertEqual(both_sides(values, 0), [0])
+        self.assertEqual(both_sides(samples.arm(), 0), [0])
+
+
+class Turned(unittest.TestCase):
+    def test_at_nought_nothing_changes_and_a_turn_changes_something(self) -> None:
+        tried = set()
+        for values in self.spoiled():
+            station = samples.station(values)
+            solved = solve_station(station)
+            plain = {"units": []} | station.model_dump(mode="json", exclude_unset=True)
+            for finding in judge(solved):
+                for knob in knobs_for(finding, plain, solved):
+                    tried.add(finding.code)
+                    before = copy.deepcopy(plain)
+                    still = knob.turn(plain, 0.0)
+                    self.assertEqual(plain, before, finding.code)
+                    self.assertLess(self.moved(plain, still), 1e-3, finding.code)
+                    self.assertGreater(
+                        self.moved(plain, knob.turn(plain, knob.ways[0] * knob.step)), 1e-4, finding.code
+                    )
+                    words = str(knob.say(knob.ways[0] * knob.step))
+                    self.assertTrue(words.endswith(".") and "{" not in words, words)
+        self.assertGreaterEqual(len(tried), 10)
+
+    def spoiled(self) -> list[samples.Values]:
+        found = []
+        for layout in LAYOUTS:
+            values = copy.deepcopy(starting_project(layout)["stations"][0]) | {"other_side": "alone"}
+            for unit in values["units"]:
+                if unit["kind"] == "strap":
+                    unit["length"] += 15
+                if unit["kind"] == "coilover":
+                    unit["preload"] -= 12
+                    unit["springs"][0]["solid_length"] += 12
+                if unit["kind"] == "air_spring":
+                    unit["pressure"] *= 1.3
+            found.append(values)
+        return found
+
+    def moved(self, one: object, other: object) -> float:
+        """Return the largest difference between numbers of two documents; something new counts as one."""
+        if isinstance(one, dict) and isinstance(other, dict):
+            keys = set(one) | set(other)
+            # A rod that is set to its drawn length was not set before, and stands as it stood.
+            return max(
+                (self.moved(one.get(k), other.get(k)) for k in keys if k != "links" or k in one), default=0.0
+            ) or (self.links_moved(one, other))
+        if isinstance(one, list) and isinstance(other, list) and len(one) == len(other):
+            return max((self.moved(a, b) for a, b in zip(one, other, strict=True)), default=0.0)
+        if isinstance(one, int | float) and isinstance(other, int | float):
+            return abs(one - other)
+        return 0.0 if one == other else 1.0
+
+    def links_moved(self, one: samples.Values, other: samples.Values) -> float:
+        if "links" not in other or "links" in one:
+            return 0.0
+        moved = 0.0
+        for rod, link in other["links"].items():
+            a, b = (other["points"][p] for p in other["bodies"][rod])
+            drawn = sum((x - y) ** 2 for x, y in zip(a, b, strict=True)) ** 0.5
+            moved = max(moved, abs(link["length"] - drawn))
+        return moved
+
+
+if __name__ == "__main__":
+    unittest.main()
