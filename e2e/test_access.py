@@ -91,6 +91,38 @@ class Access(Bench):
         page.wait_for_timeout(100)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)
 
+    def test_on_paper_every_sheet_is_whole_black_on_white_and_without_keys(self) -> None:
+        width = 718  # A4 within its margins
+        context = self.opened(width, 1050)
+        page = context.new_page()
+        self.watch(page)
+        self.sign_in(page)
+        self.open_job("Heron", page=page)
+        page.get_by_role("slider").press("ArrowUp")
+        page.emulate_media(media="print")
+        page.get_by_text("At the Jack, wheel at +1.0 mm").wait_for()
+        for sheet in ("layout", "springing", "stops", "brief"):
+            page.emulate_media(media="screen")
+            page.get_by_role("navigation").locator(f"a[href*='/{sheet}']").click()
+            page.locator("main h2").first.wait_for()
+            page.emulate_media(media="print")
+            self.assert_fits(page, width)
+            self.assertTrue(page.get_by_role("heading", name="Heron three-wheeler").is_visible())
+            self.assertEqual(page.locator(".press:visible").count(), 0, sheet)
+            self.assertFalse(page.get_by_role("slider").is_visible())
+            self.assertEqual(
+                page.evaluate("getComputedStyle(document.documentElement).backgroundColor"),
+                "rgb(255, 255, 255)",
+            )
+            for drawing in page.locator(".bg-dye:visible").all():
+                box = drawing.bounding_box()
+                assert box is not None
+                self.assertGreater(box["width"], 600, sheet)
+                self.assertEqual(
+                    drawing.evaluate("e => getComputedStyle(e).filter"), "grayscale(1) invert(1)", sheet
+                )
+        context.close()
+
     def test_the_sheet_does_not_shift_while_jacking(self) -> None:
         self.sign_in()
         self.open_job("Heron")

@@ -84,18 +84,18 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
   const open = (solved.view?.findings ?? []).filter((finding) => finding.mark !== "good");
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
-      <header className="no-print flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6]">
+      <header className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6] print:bg-transparent print:text-ink">
         <Link to="/" className="press press-dark px-2" aria-label="All jobs">
           <ChevronLeft size={20} aria-hidden />
         </Link>
         <div className="min-w-0 leading-tight">
           <h1 className="truncate text-lg font-bold">{document.name}</h1>
-          <p className="text-sm text-[#c9ccd1]">
+          <p className="text-sm text-[#c9ccd1] print:text-soft">
             revision {hand.draft.base}
             {hand.dirty ? " with unsaved changes" : ", saved"}
           </p>
         </div>
-        <nav aria-label="Sheets" className="flex self-stretch sm:ml-6">
+        <nav aria-label="Sheets" className="no-print flex self-stretch sm:ml-6">
           {SHEETS.map(([key, name]) => (
             <NavLink
               key={key}
@@ -115,7 +115,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
         </div>
       </header>
       <main className="flex min-h-0 flex-1 flex-col">
-        <div className="no-print flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
           {QUESTIONS[sheet] || index < 0 ? (
             <p className="flex-1 text-lg font-bold">{QUESTIONS[sheet] ?? ""}</p>
           ) : (

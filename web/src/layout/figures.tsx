@@ -33,9 +33,15 @@ export function Figures({ station, view, place }: Props) {
   const rate = valueAt(view.wheel_rate, place);
   const share = valueAt(view.rate_from_ratio, place);
   const force = valueAt(view.wheel_force, place);
+  const travel = valueAt(view.travels, place);
   return (
     <section aria-label="At the Jack">
-      <h2 className="pt-3 text-lg">At the Jack</h2>
+      <h2 className="pt-3 text-lg">
+        At the Jack
+        {travel !== null && (
+          <span className="hidden print:inline">, wheel at {quantity(travel, "travel")}</span>
+        )}
+      </h2>
       <dl>
         {(station.units ?? []).map((part) => {
           const trace = view.units[part.name];
