@@ -4,6 +4,9 @@ import type { Project, Station } from "../api/client";
 
 export type Vec = [number, number, number];
 
+/** Changes the station in hand; edits under one key are undone together. */
+export type Change = (to: (station: Station) => Station, key?: string) => void;
+
 export function editStation(
   document: Project,
   index: number,

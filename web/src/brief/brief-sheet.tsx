@@ -3,7 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { answer, client, type Project, type Station } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
-import { editStation } from "../bench/edits";
+import { type Change, editStation } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Arrangements } from "./arrangements";
@@ -188,8 +188,6 @@ function OtherSide({
     </section>
   );
 }
-
-type Change = (to: (station: Station) => Station, key?: string) => void;
 
 function StationBrief({ station, change }: { station: Station; change: Change }) {
   const mass = (key: "corner" | "unsprung" | "finished", value: number) =>

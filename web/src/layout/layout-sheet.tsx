@@ -6,7 +6,7 @@ import type { DraftInHand } from "../bench/draft";
 import { editStation, movePoint, type Vec } from "../bench/edits";
 import type { Solved } from "../bench/solved";
 import { Curve } from "../curves/curve";
-import { Findings } from "../findings/findings";
+import { Judged } from "../findings/judged";
 import { Mark } from "../findings/mark";
 import { useRemedies } from "../findings/remedies";
 import { Jack } from "../jack/jack";
@@ -158,19 +158,15 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           {view ? (
             <>
               <RideFigures view={view} />
-              <Findings
-                title="Look at these"
-                findings={view.findings.filter((f) => f.mark !== "good")}
-                onTravel={jackTo}
+              <Judged
+                findings={view.findings}
                 remedies={remedies}
-                onApply={(changed) => change(() => changed)}
-              />
-              <Figures station={station} view={view} place={placeOf(view.travels, at)} />
-              <Findings
-                title="These are well"
-                findings={view.findings.filter((f) => f.mark === "good")}
+                change={change}
                 onTravel={onTravel}
-              />
+                onLook={jackTo}
+              >
+                <Figures station={station} view={view} place={placeOf(view.travels, at)} />
+              </Judged>
             </>
           ) : (
             <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>

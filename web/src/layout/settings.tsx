@@ -1,7 +1,7 @@
 import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Project, Station } from "../api/client";
-import { editStation, setLink, setUnit } from "../bench/edits";
+import { type Change, editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
@@ -77,8 +77,6 @@ export function Settings({ station, index, rates, edit }: Props) {
     </div>
   );
 }
-
-type Change = (to: (station: Station) => Station, key?: string) => void;
 
 function Section({ title, children }: { title: string; children: React.ReactNode }) {
   return (

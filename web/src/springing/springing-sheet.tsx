@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Finding, type Project, type Shape, type Station } from "../api/client";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
-import { editStation, setUnit } from "../bench/edits";
+import { type Change, editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
-import { Findings } from "../findings/findings";
+import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
 import { Heads } from "../quantity/heads";
@@ -58,16 +58,10 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
           </div>
           <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0">
             <RideFigures view={view} />
-            <Findings
-              title="Look at these"
-              findings={view.findings.filter((f) => isOfSprings(f) && f.mark !== "good")}
-              onTravel={onTravel}
+            <Judged
+              findings={view.findings.filter(isOfSprings)}
               remedies={remedies}
-              onApply={(changed) => change(() => changed)}
-            />
-            <Findings
-              title="These are well"
-              findings={view.findings.filter((f) => isOfSprings(f) && f.mark === "good")}
+              change={change}
               onTravel={onTravel}
             />
           </div>
@@ -78,8 +72,6 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
     </BesideJack>
   );
 }
-
-type Change = (to: (station: Station) => Station, key?: string) => void;
 
 /** Rates side by side, each preloaded so that it stands where it is wanted. */
 function SpringTable({

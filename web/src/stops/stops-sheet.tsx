@@ -1,10 +1,10 @@
 import type { Finding, Project, Station, StationView } from "../api/client";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
-import { editStation, setUnit } from "../bench/edits";
+import { type Change, editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
-import { Findings } from "../findings/findings";
-import { type Remedy, useRemedies } from "../findings/remedies";
+import { Judged } from "../findings/judged";
+import { useRemedies } from "../findings/remedies";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { Ladder } from "./ladder";
@@ -43,7 +43,12 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
             <Order view={view} way="bump" onTravel={onTravel} />
             <Order view={view} way="droop" onTravel={onTravel} />
             <StopFields station={station} change={change} />
-            <StopFindings view={view} remedies={remedies} onTravel={onTravel} change={change} />
+            <Judged
+              findings={view.findings.filter(isOfStops)}
+              remedies={remedies}
+              change={change}
+              onTravel={onTravel}
+            />
             <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
               Cycle by jack with the springs out and the vehicle on stands, chocked. Never drive without
               straps, stops or dampers. Straps and their tabs take many times the wheel's weight: have them
@@ -55,34 +60,6 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
         <Unsolved message={solved.refused?.message} />
       )}
     </BesideJack>
-  );
-}
-
-type Change = (to: (station: Station) => Station, key?: string) => void;
-
-function StopFindings({
-  view,
-  remedies,
-  onTravel,
-  change,
-}: {
-  view: StationView;
-  remedies: Record<string, Remedy>;
-  onTravel: (travel: number) => void;
-  change: Change;
-}) {
-  const its = view.findings.filter(isOfStops);
-  return (
-    <>
-      <Findings
-        title="Look at these"
-        findings={its.filter((f) => f.mark !== "good")}
-        onTravel={onTravel}
-        remedies={remedies}
-        onApply={(station) => change(() => station)}
-      />
-      <Findings title="These are well" findings={its.filter((f) => f.mark === "good")} onTravel={onTravel} />
-    </>
   );
 }
 
