@@ -229,6 +229,10 @@ class Sheets(Bench):
         self.sheet("Stops")
         taut = page.get_by_role("button", name=re.compile("strap comes taut"))
         before = taut.inner_text()
+        self.assertRegex(before, r"\d\.\d mm short of the wanted end")
+        expect(page.get_by_role("button", name=re.compile("strap has stretched"))).to_contain_text(
+            "at the wanted end"
+        )
         taut.click()
         handle = page.get_by_role("slider", name="Wheel travel").inner_text()
         self.assertIn(handle.split(".")[0], before)

@@ -63,6 +63,8 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
   );
 }
 
+const AT_THE_END_MM = 0.05; // nothing, as a tenth is shown
+
 /** Everything on one way in the order in which it is met, with what is left to the wanted end. */
 function Order({
   view,
@@ -97,8 +99,9 @@ function Order({
                 </span>
               </span>
               <span className="text-right text-sm leading-tight text-soft">
-                {quantity(Math.abs(event.past_wanted), "length")}{" "}
-                {event.past_wanted >= 0 ? "past the wanted end" : "short of the wanted end"}
+                {Math.abs(event.past_wanted) < AT_THE_END_MM
+                  ? "at the wanted end"
+                  : `${quantity(Math.abs(event.past_wanted), "length")} ${event.past_wanted > 0 ? "past" : "short of"} the wanted end`}
               </span>
             </button>
           </li>
