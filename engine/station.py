@@ -182,8 +182,8 @@ class StationSolver:
         self.laws = [law.shut_at(float(at.units[law.name].length[0])) for law in self.laws]
         return self.rows(search.travels, path.solution)
 
-    def pressure_for(self, path: Path, travel_mm: float) -> float | None:
-        """Return the gauge pressure (bar, the same in every bag) that carries the weight at a travel.
+    def pressure_for(self, path: Path, travel_mm: float, weight_n: float | None = None) -> float | None:
+        """Return the gauge pressure (bar, the same in every bag) that carries a weight at a travel, else today's.
 
         None without bags, out of reach, or where no pressure can: bag force is proportional to gauge pressure.
         """
@@ -201,7 +201,8 @@ class StationSolver:
             else:
                 area = float(law.bag.area(trace.length)[0][0])
                 per_bar += float(trace.motion_ratio[0]) * NEWTON_PER_BAR_MM2 * area
-        needed = (self.weight_n * self.wheels - others) / per_bar if per_bar > 0 else -1.0
+        weight = self.weight_n if weight_n is None else weight_n
+        needed = (weight * self.wheels - others) / per_bar if per_bar > 0 else -1.0
         return needed if needed >= 0 else None
 
     def _refuse_fighting(self, mismatch: float, body: str) -> None:

@@ -18,6 +18,8 @@ from engine.document.schema import (
 )
 from engine.errors import Fault
 
+SHARE_SLACK = 1e-3  # thirds written with three decimals
+
 
 def cross_faults(project: Project) -> list[Fault]:
     """Return every fault that needs more than one value to see."""
@@ -32,7 +34,20 @@ def cross_faults(project: Project) -> list[Fault]:
             faults += _geometry_faults(station, at)
             faults += fitting_faults(station, at)
         faults += _other_side_faults(project, index)
+    faults += _coming_faults(project)
     return faults
+
+
+def _coming_faults(project: Project) -> Iterator[Fault]:
+    names = [station.name for station in project.stations]
+    for index, part in enumerate(project.coming):
+        here = f"coming[{index}].carried"
+        for name in part.carried:
+            if name not in names:
+                yield Fault(f"{here}.{name}", f"no station has this name; name one of: {', '.join(names)}")
+        if sum(part.carried.values()) > 1 + SHARE_SLACK:
+            whole = sum(part.carried.values())
+            yield Fault(here, f"shares of {part.name} must not be more than 1 together, got {whole:g}")
 
 
 def _other_side_faults(project: Project, index: int) -> Iterator[Fault]:

@@ -2,10 +2,12 @@
 
 import difflib
 import itertools
+import math
 from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.document.fittings import Envelope, Place
 from engine.document.schema import Coilover, Damper, Station
 from engine.errors import Fault
@@ -40,6 +42,7 @@ def fitting_faults(station: Station, at: str) -> Iterator[Fault]:
     yield from _rod_faults(station, at)
     yield from _tank_faults(station, at)
     yield from _eye_faults(station, at)
+    yield from _hole_faults(station, at)
     if station.uncertainty is not None:
         for name in station.uncertainty.points:
             if name not in station.points:
@@ -189,6 +192,20 @@ def _tank_faults(station: Station, at: str) -> Iterator[Fault]:
                     f"{at}.tanks[{index}]",
                     f"{one.name} and {other.name} share their air, so give them the same pressure and law",
                 )
+
+
+def _hole_faults(station: Station, at: str) -> Iterator[Fault]:
+    for name, holes in station.holes.items():
+        if name not in station.points:
+            yield unknown_point(f"{at}.holes.{name}", name, station.points)
+            continue
+        for number, place in enumerate(holes.places):
+            for other in range(number):
+                if math.dist(place, holes.places[other]) < TOLERANCES.coincident_mm:
+                    yield Fault(
+                        f"{at}.holes.{name}.places[{number}]",
+                        f"is the same place as hole {other + 1}; take one of them out",
+                    )
 
 
 def _eye_faults(station: Station, at: str) -> Iterator[Fault]:

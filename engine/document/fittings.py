@@ -111,6 +111,29 @@ class Tank(Part):
     volume: NotNegative = Field(0.0, description="mm³ of tank and pipe; 1 litre is 1 000 000")
 
 
+class Holes(Part):
+    """A pattern of bolt holes for one mount: places it may stand in, as drawn; the point stands in one of them."""
+
+    places: Annotated[list[Point], Field(min_length=2, max_length=12)]
+
+
+class Adjusting(Part):
+    """How ride height is to be set once it stands, and how far each way at the wheel."""
+
+    by: Literal["perch", "rod", "pressure"]
+    reach: NotNegative = Field(description="mm at the wheel, each way")
+
+
+class ComingPart(Part):
+    """A part that is still to be fitted, and which stations carry it."""
+
+    name: Name
+    mass: Positive = Field(description="kg, the whole part")
+    carried: dict[Name, Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1)]] = Field(
+        default_factory=dict, description="station to its share of the mass, all its wheels together"
+    )
+
+
 class Uncertainty(Part):
     """How well the tape was read: the standard error of every co-ordinate, mm."""
 

@@ -14,6 +14,8 @@ def mirrored_station(values: Values, name: str) -> Values:
     other = copy.deepcopy(values)
     other["name"] = name
     other["points"] = {point: _flipped(place) for point, place in other["points"].items()}
+    for holes in other.get("holes", {}).values():
+        holes["places"] = [_flipped(place) for place in holes["places"]]
     for envelope in other.get("envelopes", []):
         for key in ("centre", "at", "facing"):
             if isinstance(envelope.get(key), list):

@@ -9,7 +9,10 @@ from pydantic import Field
 
 from engine.document.fields import Length, Name, NotNegative, Part, Point, PointName, Positive, Travel
 from engine.document.fittings import (
+    Adjusting,
+    ComingPart,
     Envelope,
+    Holes,
     Joint,
     Judging,
     Rod,
@@ -31,7 +34,7 @@ from engine.document.units import (
 )
 
 __all__ = [
-    "AirSpring", "BumpStop", "Coilover", "Damper", "Envelope", "Joint", "Judging", "Link", "Mass", "Part",
+    "Adjusting", "AirSpring", "BumpStop", "Coilover", "ComingPart", "Damper", "Envelope", "Holes", "Joint", "Judging", "Link", "Mass", "Part",
     "Project", "Rod", "Shaft", "Slider", "Spring", "SpringUnit", "Station", "Strap", "Tank", "Uncertainty",
     "Unit", "Vehicle", "WantedTravel", "Wheel",
 ]  # fmt: skip
@@ -103,6 +106,8 @@ class Station(Part):
     shafts: Annotated[list[Shaft], Field(max_length=8)] = Field(default_factory=list)
     uncertainty: Uncertainty | None = None
     judging: Judging | None = None
+    holes: dict[PointName, Holes] = Field(default_factory=dict)
+    adjusting: Adjusting | None = None
 
     @property
     def single(self) -> bool:
@@ -121,3 +126,4 @@ class Project(Part):
     stations: Annotated[list[Station], Field(max_length=40)]
     vehicle: Vehicle | None = None
     judging: Judging | None = None
+    coming: Annotated[list[ComingPart], Field(max_length=60)] = Field(default_factory=list)

@@ -8,6 +8,7 @@ Remedy   the smallest change that clears it, where one can be named.
 
 import numpy as np
 
+from engine.findings.adjusting import judge_adjusting
 from engine.findings.bags import judge_bags
 from engine.findings.ends import judge_ends
 from engine.findings.finding import Finding, Rules, rules_of
@@ -44,6 +45,7 @@ def judge(
         *judge_stops(solved, rules),
         *judge_bags(work, rules),
         *judge_ride(work, rules),
+        *judge_adjusting(work, rules),
         *judge_traps(solved),
         *judge_joints(work, rules),
         *(judge_rooms(work, rules) if work.rooms else []),

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from engine.document.coming import with_finished_masses
 from engine.document.schema import Project
 from engine.findings.finding import Finding, Rules, rules_of
 from engine.findings.judge import judge
@@ -38,6 +39,7 @@ class WorkedProject:
 
 def work_project(project: Project, steps: int = 41) -> WorkedProject:
     """Return a project with everything worked out; raise the engine's errors for a linkage that cannot move."""
+    project = with_finished_masses(project)
     works = [
         WorkUp(solve_station(station, f"stations[{number}]", steps))
         for number, station in enumerate(project.stations)

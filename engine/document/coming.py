@@ -1,0 +1,33 @@
+"""Parts still to come: what each wheel will carry when they are on.
+
+Share     what part of a part's mass a station carries, all of its wheels together.
+Finished  a wheel's mass with everything fitted; one that was given by hand stands before the sum of the list.
+"""
+
+from engine.document.schema import Project, Station
+
+
+def wheels_of(station: Station) -> int:
+    """Return how many wheels a station stands for: two for an axle and for a corner that is its own mirror image."""
+    if station.kind == "axle":
+        return 2
+    return 2 if not station.single and station.other_side == "mirror" else 1
+
+
+def coming_kg(project: Project, station: Station) -> float:
+    """Return the mass still to come on each wheel of a station, kg."""
+    shared = sum(part.mass * part.carried.get(station.name, 0.0) for part in project.coming)
+    return shared / wheels_of(station)
+
+
+def with_finished_masses(project: Project) -> Project:
+    """Return the project with each station's finished mass filled in from the list of parts, where it gives none."""
+    return project.model_copy(update={"stations": [_finished(project, one) for one in project.stations]})
+
+
+def _finished(project: Project, station: Station) -> Station:
+    more = coming_kg(project, station)
+    if station.mass.finished is not None or more == 0:
+        return station
+    mass = station.mass.model_copy(update={"finished": round(station.mass.corner + more, 6)})
+    return station.model_copy(update={"mass": mass})

@@ -1,0 +1,196 @@
+"""What is left to turn: perch, rod or pressure, for the mass still to come and for the heights that are wanted."""
+
+import numpy as np
+
+from engine.document.schema import Coilover
+from engine.findings.finding import Finding, Rules
+from engine.sentences import Quantity, Sentence, length, spoken
+from engine.sizing.standing import Means, Standing, means_of, setting_for, standings, weight_n
+from engine.workup import WorkUp
+
+SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure"}
+TURNED = {
+    "perch": "winding the perch by {turned}",
+    "rod": "turning the rod by {turned}",
+    "pressure": "{turned} more in the bags",
+}
+WHY_FINISHED = "A spring bought for today's mass is the wrong spring."
+
+
+def judge_adjusting(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Return what there is to say of adjustment left, of the finished mass, and of the heights wanted."""
+    return [*_adjustment(work, rules), *_finished(work, rules), *_reach(work, rules)]
+
+
+def _adjustment(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Judge perches and rods by what is left each way, as a share of both ways together."""
+    found = []
+    for unit in work.station.units:
+        if isinstance(unit, Coilover) and unit.perch is not None:
+            found += _left(work, rules, unit.name, "perch", unit.perch.up, unit.perch.down)
+    for name, rod in work.station.rods.items():
+        if rod.longer is not None and rod.shorter is not None:
+            found += _left(work, rules, name, "adjuster", rod.longer, rod.shorter)
+    return found
+
+
+def _left(work: WorkUp, rules: Rules, subject: str, what: str, one: float, other: float) -> list[Finding]:
+    whole, least = one + other, min(one, other)
+    share = least / whole if whole > 0 else 0.0
+    mark = "good" if share >= rules.adjustment_share else "warning" if least > 0 else "fault"
+    ways = ("up", "down") if what == "perch" else ("longer", "shorter")
+    scarce = ways[0] if one <= other else ways[1]
+    words = f"The {what} of the {spoken(subject)} has {{one}} left {ways[0]} and {{other}} {ways[1]}."
+    more = rules.adjustment_share * whole - least
+    return [
+        Finding(
+            "adjustment_left",
+            mark,
+            subject,
+            Sentence(words, {"one": length(one), "other": length(other)}),
+            "Mass still to come and springs that settle are taken up here; at an end there is nothing left to turn.",
+            None
+            if mark == "good"
+            else Sentence(
+                f"Find {{more}} more {scarce}: another spring length or rod, then set it again.",
+                {"more": length(more)},
+            ),
+            None if work.solved.ride is None else work.solved.ride.travel,
+            share,
+            rules.adjustment_share,
+            "share",
+        )
+    ]
+
+
+def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Say how much lower it will stand when the parts still to come are on, and what brings it back."""
+    station, ride = work.station, work.solved.ride
+    finished = station.mass.finished
+    if finished is None or ride is None or abs(finished - station.mass.corner) < 1e-9:
+        return []
+    weight = weight_n(station, finished)
+    more = Quantity(finished - station.mass.corner, "mass")
+    lower_at = _height_under(work, weight)
+    means = _chosen(work, rules)
+    if lower_at is None and (means is None or means.by != "pressure"):
+        return [
+            Finding(
+                "finished_mass",
+                "fault",
+                None,
+                Sentence("With {more} still to come it stands nowhere in its travel.", {"more": more}),
+                WHY_FINISHED,
+                Sentence("Size the spring for the finished mass."),
+                None,
+                finished,
+                station.mass.corner,
+                "mass",
+            )
+        ]
+    if means is None:
+        return []
+    back = setting_for(work.solved, means, ride.travel, weight)
+    told = {"more": more}
+    words = "With {more} still to come it will stand outside its travel"
+    if lower_at is not None:
+        told["lower"] = length(lower_at - ride.travel)
+        words = "With {more} still to come it will stand {lower} lower"
+    if back is None:
+        words += f"; no turn of the {_spoken(means)} brings it back."
+        remedy = Sentence("Fit a stiffer or longer spring, or a larger bag, for the finished mass.")
+        return [
+            Finding("finished_mass", "warning", None, Sentence(words, told), WHY_FINISHED, remedy, lower_at)
+        ]
+    turned, there = back - means.now, 0.0 if means.most is None else means.most - means.now
+    if turned < 0 and means.least is not None:
+        turned, there = -turned, means.now - means.least
+    enough = there >= turned - 1e-6
+    told |= {
+        "turned": Quantity(turned, SETTING_MEASURES[means.by]),
+        "there": Quantity(there, SETTING_MEASURES[means.by]),
+    }
+    words += f"; bringing it back takes {TURNED[means.by]}"
+    words += ", and {there} is there." if enough else ", and only {there} is there."
+    leave = {
+        "perch": "Leave {turned} of perch unwound, or fit a stiffer or longer spring.",
+        "rod": "Make the rod so that {turned} is left to turn, or fit a stiffer spring.",
+        "pressure": "Fit a bag with more area, or one rated for more.",
+    }
+    return [
+        Finding(
+            "finished_mass",
+            "good" if enough else "warning",
+            None,
+            Sentence(words, told),
+            WHY_FINISHED,
+            None if enough else Sentence(leave[means.by], {"turned": told["turned"]}),
+            lower_at,
+            there,
+            turned,
+            SETTING_MEASURES[means.by],
+        )
+    ]
+
+
+def _height_under(work: WorkUp, weight: float) -> float | None:
+    """Return the travel at which the springs, as set, carry a weight; the nearest to ride height."""
+    rows, ride = work.solved.search, work.solved.ride
+    inside = np.isfinite(rows.wheel_force)
+    force, travels = rows.wheel_force[inside], rows.travels[inside]
+    crossing = np.flatnonzero((force[:-1] <= weight) & (force[1:] >= weight))
+    if not len(crossing) or ride is None:
+        return None
+    k = int(crossing[np.abs(travels[crossing] - ride.travel).argmin()])
+    return float(np.interp(weight, force[k : k + 2], travels[k : k + 2]))
+
+
+def _chosen(work: WorkUp, rules: Rules) -> Means | None:
+    """Return the means that the job sets its height by, else the first it has."""
+    found = means_of(work.solved, rules.bag_pressure_share[1])
+    wanted = work.station.adjusting
+    by = [means for means in found if wanted is not None and means.by == wanted.by]
+    # A perch that nothing is said of comes after a rod whose adjuster is known.
+    known = sorted(found, key=lambda means: means.most is None)
+    return by[0] if by else known[0] if known else None
+
+
+def _spoken(means: Means) -> str:
+    return {"perch": "perch", "rod": spoken(means.subjects[0]), "pressure": "pressure"}[means.by]
+
+
+def _reach(work: WorkUp, rules: Rules) -> list[Finding]:
+    """Judge whether the means that is wanted can set the height as far each way as the job wants."""
+    wanted = work.station.adjusting
+    if wanted is None or wanted.reach == 0 or work.solved.ride is None:
+        return []
+    found = [one for one in standings(work.solved, rules.bag_pressure_share[1]) if one.means.by == wanted.by]
+    told = {"reach": length(wanted.reach)}
+    why = "Height that cannot be set on the ground is set with a grinder."
+    if not found:
+        words = f"Height is to be set by {wanted.by}, and this station has none."
+        remedy = Sentence("Choose on the Brief what is there: perch, rod or pressure.")
+        return [Finding("height_adjuster", "warning", None, Sentence(words), why, remedy)]
+    return [_reached(found[0], told, why)]
+
+
+def _reached(standing: Standing, told: dict[str, Quantity], why: str) -> Finding:
+    means, measures = standing.means, SETTING_MEASURES[standing.means.by]
+    name = _spoken(means)
+    higher, lower = standing.higher, standing.lower
+    if higher is None or lower is None:
+        way = "up" if higher is None else "down"
+        words = f"No turn of the {name} sets the height {{reach}} {way} from where it is wanted."
+        remedy = Sentence("Set the height by other means, or want less.")
+        return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
+    told |= {"least": Quantity(min(higher, lower), measures), "most": Quantity(max(higher, lower), measures)}
+    there = (standing.there(higher), standing.there(lower))
+    if False in there:
+        words = f"Setting the height {{reach}} each way takes the {name} from {{least}} to {{most}}"
+        words += ": that is more than there is to turn."
+        remedy = Sentence("Find more to turn, or want less.")
+        return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
+    words = f"The {name} sets the height {{reach}} each way: from {{least}} to {{most}}."
+    if None in there:
+        words = words[:-1] + "; say how far it can be turned, and it is judged."
+    return Finding("height_adjuster", "good", means.subjects[0], Sentence(words, told), why)

@@ -1,0 +1,234 @@
+"""Bolt holes at either end: every pair of them solved, and what the choice is between.
+
+Pattern   places that one mount may be bolted in; patterns that mirror one another on an axle change together.
+Pair      one hole of every pattern.
+"""
+
+from dataclasses import dataclass, replace
+from itertools import product
+
+import numpy as np
+
+from engine.document.schema import Coilover, Damper, Station
+from engine.errors import EngineError
+from engine.findings.finding import Rules
+from engine.findings.judge import judge
+from engine.forces.units import damper_ends_mm
+from engine.sentences import Quantity, Sentence
+from engine.station import SolvedStation, solve_station
+from engine.workup import WorkUp
+
+SAME_MM = 1.0  # a point this near to a hole stands in it; a mirrored pattern may be off by as much
+MOST_PAIRS = 72
+STEPS = 41
+
+
+@dataclass(frozen=True)
+class Pair:
+    """One choice of holes and what it does; None where it stands nowhere.
+
+    holes  : for each pattern, the number of its hole from 0
+    points : where every point of the patterns stands
+    ride mm of travel; wheel_rate N/mm; frequency Hz; ratio damper per wheel at ride
+    bump, droop : mm of wheel travel from ride to the first thing that ends it
+    left_in_bump, left_in_droop : mm of damper over the wanted travel
+    seat   : mm of coil squeeze at full droop; clear mm to the nearest thing, None with nothing near
+    marks  : how many faults and warnings it raises
+    """
+
+    holes: tuple[int, ...]
+    points: dict[str, list[float]]
+    fault: str | None
+    ride: float | None = None
+    wheel_rate: float | None = None
+    frequency: float | None = None
+    ratio: float | None = None
+    bump: float | None = None
+    droop: float | None = None
+    left_in_bump: float | None = None
+    left_in_droop: float | None = None
+    seat: float | None = None
+    clear: float | None = None
+    faults: int = 0
+    warnings: int = 0
+    now: bool = False
+
+
+@dataclass(frozen=True)
+class Pairs:
+    """Every pair, the names of the patterns, and which two make the widest choice.
+
+    patterns : one tuple of points for each pattern (two where both sides of an axle go together)
+    soft_high, firm_low : numbers of pairs; None where fewer than two stand
+    chassis_only : what moving only chassis ends does to the rate, in words; None without such pairs
+    """
+
+    patterns: tuple[tuple[str, ...], ...]
+    pairs: tuple[Pair, ...]
+    soft_high: int | None
+    firm_low: int | None
+    chassis_only: Sentence | None
+
+
+def pairs_of(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Pairs:
+    """Return every pair of a station's holes, solved; `rooms` asks for clearances too, the slowest part."""
+    station = solved.station
+    patterns = _patterns(station)
+    counts = [len(station.holes[points[0]].places) for points in patterns]
+    choices = list(product(*(range(count) for count in counts)))[:MOST_PAIRS] if patterns else []
+    pairs = tuple(_pair(solved, rules, patterns, holes, rooms) for holes in choices)
+    soft, firm = _widest(pairs)
+    return Pairs(patterns, pairs, soft, firm, _chassis_only(station, patterns, pairs))
+
+
+def _patterns(station: Station) -> tuple[tuple[str, ...], ...]:
+    """Return the patterns, those of an axle that mirror one another together."""
+    found: list[tuple[str, ...]] = []
+    taken: set[str] = set()
+    for name, holes in station.holes.items():
+        if name in taken:
+            continue
+        its = np.array(holes.places)
+        group = [name]
+        for other, others in station.holes.items():
+            if station.kind != "axle" or other == name or other in taken:
+                continue
+            across = np.array(others.places) * [1, -1, 1]
+            if across.shape == its.shape and np.abs(across - its).max() < SAME_MM:
+                group.append(other)
+                break
+        taken |= set(group)
+        found.append(tuple(group))
+    return tuple(found)
+
+
+def _pair(
+    solved: SolvedStation,
+    rules: Rules,
+    patterns: tuple[tuple[str, ...], ...],
+    holes: tuple[int, ...],
+    rooms: bool,
+) -> Pair:
+    station = solved.station
+    moved = {
+        point: [float(c) for c in station.holes[point].places[hole]]
+        for points, hole in zip(patterns, holes, strict=True)
+        for point in points
+    }
+    now = all(np.abs(np.array(station.points[p]) - place).max() < SAME_MM for p, place in moved.items())
+    try:
+        tried = solve_station(
+            station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
+        )
+    except EngineError as error:
+        return Pair(holes, moved, str(error).splitlines()[0], now=now)
+    return _told(tried, rules, holes, moved, now, rooms)
+
+
+def _told(
+    tried: SolvedStation,
+    rules: Rules,
+    holes: tuple[int, ...],
+    moved: dict[str, list[float]],
+    now: bool,
+    rooms: bool,
+) -> Pair:
+    work = WorkUp(tried, rooms)
+    findings = judge(tried, rules, work)
+    bump_left, droop_left = _stroke_left(tried)
+    pair = Pair(
+        holes,
+        moved,
+        None if tried.ride is not None else str(tried.ride_fault),
+        left_in_bump=bump_left,
+        left_in_droop=droop_left,
+        seat=min(tried.preload_left.values(), default=None),
+        clear=min((one.distance for one in work.clearances), default=None) if rooms else None,
+        faults=sum(f.mark == "fault" for f in findings),
+        warnings=sum(f.mark == "warning" for f in findings),
+        now=now,
+    )
+    if tried.ride is None or tried.at_ride is None:
+        return pair
+    ride = tried.ride
+    main = next((u.name for u in tried.station.units if isinstance(u, Coilover | Damper)), None)
+    return replace(
+        pair,
+        ride=ride.travel,
+        wheel_rate=ride.wheel_rate,
+        frequency=ride.frequency,
+        ratio=None if main is None else float(tried.at_ride.units[main].motion_ratio[0]),
+        bump=_room(tried, "bump", ride.travel),
+        droop=_room(tried, "droop", ride.travel),
+    )
+
+
+def _room(tried: SolvedStation, way: str, ride_mm: float) -> float | None:
+    """Return how far the wheel goes from ride to the first thing that ends its travel, mm."""
+    ends = (abs(x.travel - ride_mm) for x in tried.limits if x.direction == way and x.kind in ENDS)
+    return min(ends, default=None)
+
+
+ENDS = {
+    "damper_extended", "damper_compressed", "coil_solid", "strap_taut", "bump_stop_solid", "bag_min_height",
+    "bag_max_height", "linkage_reach",
+}  # fmt: skip
+
+
+def _stroke_left(tried: SolvedStation) -> tuple[float | None, float | None]:
+    """Return the least damper left in bump and in droop over the wanted travel, mm."""
+    bump, droop = [], []
+    for unit in tried.station.units:
+        if isinstance(unit, Coilover | Damper) and tried.reached.any():
+            lengths = tried.sweep.units[unit.name].length[tried.reached]
+            extended, compressed = damper_ends_mm(unit)
+            bump.append(float(lengths.min()) - compressed)
+            droop.append(extended - float(lengths.max()))
+    return min(bump, default=None), min(droop, default=None)
+
+
+def _widest(pairs: tuple[Pair, ...]) -> tuple[int | None, int | None]:
+    """Return the softest that stands high and the firmest that stands low, among those with the fewest faults."""
+    least = min((pair.faults for pair in pairs if pair.ride is not None), default=0)
+    stand = [k for k, pair in enumerate(pairs) if pair.ride is not None and pair.faults == least]
+    if len(stand) < 2:
+        return None, None
+    rate = np.array([pairs[k].wheel_rate for k in stand], dtype=float)
+    ride = np.array([pairs[k].ride for k in stand], dtype=float)
+    # Travel counts upward at the wheel: a body that stands low has its wheel high.
+    score = _share(rate) + _share(ride)
+    return stand[int(score.argmin())], stand[int(score.argmax())]
+
+
+def _share(values: np.ndarray) -> np.ndarray:
+    spread = np.ptp(values)
+    return (values - values.min()) / spread if spread > 0 else np.zeros_like(values)
+
+
+def _chassis_only(
+    station: Station, patterns: tuple[tuple[str, ...], ...], pairs: tuple[Pair, ...]
+) -> Sentence | None:
+    """Return what moving only the chassis end does: the widest change of rate among pairs that share the moving holes."""
+    fixed = [k for k, points in enumerate(patterns) if points[0] in station.chassis]
+    if not fixed:
+        return None
+    widest: tuple[float, float, float] | None = None
+    groups: dict[tuple[int, ...], list[Pair]] = {}
+    for pair in pairs:
+        if pair.wheel_rate is not None:
+            key = tuple(hole for k, hole in enumerate(pair.holes) if k not in fixed)
+            groups.setdefault(key, []).append(pair)
+    for group in groups.values():
+        rates = [pair.wheel_rate for pair in group if pair.wheel_rate is not None]
+        heights = [pair.ride for pair in group if pair.ride is not None]
+        if len(rates) > 1:
+            change = max(rates) / min(rates) - 1
+            if widest is None or change > widest[0]:
+                widest = (change, max(heights) - min(heights), min(rates))
+    if widest is None:
+        return None
+    words = (
+        "Moving only the chassis end changes the height by up to {height}, and the wheel rate by {change} too: "
+        "the lean of the damper changes with it."
+    )
+    return Sentence(words, {"height": Quantity(widest[1], "length"), "change": Quantity(widest[0], "share")})
