@@ -9,6 +9,7 @@ from engine.forces.stack import Crossover, crossovers
 from engine.limits.clearance import Clearance, clearances, touches
 from engine.limits.joints import EyeSide, ShaftUse, Tilt, eyes_square, joint_tilts, shaft_uses
 from engine.limits.ledger import Ledger, ledger_of
+from engine.limits.nearest import Nearest, nearest_points
 from engine.limits.solids import solids_of
 from engine.linkage.forced import Forced, forced_articulation
 from engine.linkage.grid import Grid, articulation_mm, grid_of
@@ -24,6 +25,7 @@ from engine.station import SolvedStation, picked_solution
 
 GRID_STEPS = 41
 GRID_CROSSINGS = 5
+DRAWN, DRAWN_MM = 8, 60.0  # so many clearances are drawn, if they are so near
 
 
 class WorkUp:
@@ -96,6 +98,14 @@ class WorkUp:
         binding = bool(self.station.joints or self.station.shafts)
         touched = touches(self.linkage, self.grid, self.clearances) if self.rooms else ()
         return ledger_of(self.solved, self.grid if binding else None, touched)
+
+    @cached_property
+    def nearest(self) -> tuple[Nearest, ...]:
+        """Return the two points of each of the nearest clearances, for a drawing."""
+        if not self.rooms:
+            return ()
+        near = tuple(c for c in self.clearances if c.distance < DRAWN_MM)[:DRAWN]
+        return nearest_points(self.linkage, self.grid, near)
 
     @cached_property
     def loads(self) -> Loads | None:

@@ -18,6 +18,7 @@ from server.config.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
+from server.sizing.api import router as sizing
 from server.solving.api import router as solving
 from server.starting.api import router as starting
 
@@ -102,5 +103,6 @@ api.add_router("/session", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
+api.add_router("", sizing)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)

@@ -15,7 +15,7 @@ from engine.forces.unknown import rate_n_per_mm
 from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
-from engine.results.parts import bags, events
+from engine.results.parts import bags, events, stacks
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Sentence
 from engine.station import Rows, SolvedStation
@@ -81,6 +81,25 @@ def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Val
         "findings": [finding_values(finding) for finding in findings],
         "ledger": events(work),
         "spring_rates": _spring_rates(solved),
+        "nearest": [
+            {
+                "one": near.clearance.one,
+                "other": near.clearance.other,
+                "distance": round(near.clearance.distance, 3),
+                "travel": round(near.clearance.heave, 3),
+                "articulation": round(near.clearance.articulation, 3),
+                "places": [np.round(place, 2).tolist() for place in (near.one, near.other)],
+            }
+            for near in work.nearest
+        ],
+        "crossovers": {
+            name: [
+                {key: lock[key] for key in ("spring", "length", "force", "rate_before", "rate_after")}
+                for lock in locks
+            ]
+            for name, locks in stacks(work).items()
+        },
+        "finished": mass.finished,
         "complete": rooms or len(solids_of(solved.station)) < 2,
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None

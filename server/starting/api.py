@@ -1,7 +1,7 @@
 """Arrangements to start from: what each is, how it moves, and a station of it in the right size."""
 
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
@@ -11,8 +11,11 @@ from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
+from engine.layouts.suits import Room, suited
 from engine.station import StationSolver
 from server.config.answers import ActionRefused, Refusal, answer
+from server.solving.shapes import SentenceOut
+from server.solving.view import sentence_values
 
 router = Router(tags=["starting"])
 SHOWN_TRAVELS = (-45.0, 0.0, 55.0)
@@ -66,6 +69,50 @@ def start(request: HttpRequest, name: str, body: BriefIn) -> HttpResponse:
     """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn."""
     brief = Brief(**body.dict())
     return answer({"stations": starting_project(layout_named(name), brief)["stations"]})
+
+
+class RoomIn(Schema):
+    """What is free at the vehicle, mm, null where nothing is said; and what it is for."""
+
+    beside: float | None = Field(None, ge=0, le=3000)
+    above: float | None = Field(None, ge=0, le=3000)
+    under: float | None = Field(None, ge=0, le=2000)
+    bag: float | None = Field(None, ge=0, le=2000)
+    purpose: Literal["road", "sport", "circuit", "rough"] | None = None
+
+
+class SuitedIn(Schema):
+    """A brief and the room for it."""
+
+    brief: BriefIn
+    room: RoomIn
+
+
+class SuitedOut(Schema):
+    """One arrangement for this job: whether the room is there, why to take it and why not."""
+
+    name: str
+    fits: bool
+    why: list[SentenceOut]
+    why_not: list[SentenceOut]
+
+
+@router.post("/suited", response={200: list[SuitedOut], 422: Refusal}, operation_id="listSuited")
+def weigh(request: HttpRequest, body: SuitedIn) -> HttpResponse:
+    """Return what speaks for and against each arrangement at the size and in the room of this job."""
+    brief, room = Brief(**body.brief.dict()), Room(**body.room.dict())
+    found = [suited(layout.name, brief, room) for layout in LAYOUTS]
+    return answer(
+        [
+            {
+                "name": one.layout,
+                "fits": one.fits,
+                "why": [sentence_values(sentence) for sentence in one.why],
+                "why_not": [sentence_values(sentence) for sentence in one.why_not],
+            }
+            for one in found
+        ]
+    )
 
 
 class ApartIn(Schema):

@@ -8,6 +8,7 @@ from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.limits.clearance import across_the_car, clearances, distances_at
 from engine.limits.distance import core_distance, core_of
+from engine.limits.nearest import nearest_points
 from engine.limits.rooms_by_point import rooms_by_point
 from engine.limits.solids import placed_all, solids_of
 from engine.linkage.grid import grid_of
@@ -48,6 +49,35 @@ def axle() -> samples.Values:
         {"name": "skid", "shape": "half_space", "what": "floor", "at": [0, 0, 100], "facing": [0, 0, 1]},
     ]
     return values
+
+
+class NearestPoints(unittest.TestCase):
+    def test_a_tape_between_them_reads_the_distance_along_the_push(self) -> None:
+        linkage = Linkage(samples.station(axle()))
+        grid = grid_of(linkage, 15, 5)
+        found = clearances(linkage, grid)
+        told = nearest_points(linkage, grid, found)
+        self.assertEqual(len(told), len(found))
+        for near in told:
+            apart = near.one - near.other
+            with self.subTest(f"{near.clearance.one} to {near.clearance.other}"):
+                self.assertAlmostEqual(
+                    float(apart @ near.clearance.push), near.clearance.distance, delta=0.05
+                )
+                if near.clearance.distance > 0:
+                    self.assertAlmostEqual(float(np.linalg.norm(apart)), near.clearance.distance, delta=0.3)
+
+    def test_two_boxes_face_to_face(self) -> None:
+        values = samples.arm()
+        values["envelopes"] = [
+            {"name": "block", "shape": "box", "on": "arm", "centre": [-300, 900, 250], "size": [40, 40, 40]},
+            {"name": "post", "shape": "box", "centre": [-300, 990, 250], "size": [600, 40, 900]},
+        ]
+        work = WorkUp(solve_station(samples.station(values)))
+        (near,) = work.nearest
+        self.assertAlmostEqual(near.clearance.distance, 50, delta=0.01)
+        self.assertAlmostEqual(near.one[1], 920, delta=0.01)
+        self.assertAlmostEqual(near.other[1], 970, delta=0.01)
 
 
 class Clearances(unittest.TestCase):

@@ -280,20 +280,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/springs": {
+    "/api/usual-limits": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Springs
-         * @description Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted.
+         * Usual Limits
+         * @description Return the workshop values that a job is judged by where it says nothing: keys of `judging`, for a purpose.
          */
-        post: operations["listSprings"];
+        get: operations["readUsualLimits"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -360,6 +360,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/springs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Springs
+         * @description Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted.
+         */
+        post: operations["listSprings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pressures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pressures
+         * @description Return half-bar steps about the pressure that holds it where it is wanted; empty without bags.
+         */
+        post: operations["listPressures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settings
+         * @description Return what perch, rod and pressure must be set to, now and with everything fitted.
+         */
+        post: operations["listStandings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Places
+         * @description Return what a unit would do with one end at every place of a square in a plan.
+         */
+        post: operations["listPlaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place
+         * @description Return the places on a line at which a unit has a length at a travel, the nearest first; empty if none.
+         */
+        post: operations["placeUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Holes
+         * @description Return every pair of a station's bolt holes, solved.
+         */
+        post: operations["listHolePairs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -394,6 +514,26 @@ export interface paths {
          * @description Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn.
          */
         post: operations["startLayout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/layouts/suited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weigh
+         * @description Return what speaks for and against each arrangement at the size and in the room of this job.
+         */
+        post: operations["listSuited"];
         delete?: never;
         options?: never;
         head?: never;
@@ -753,6 +893,22 @@ export interface components {
             states: components["schemas"]["BagStateOut"][];
         };
         /**
+         * CrossoverOut
+         * @description Where a spring of a stack locks: its number from 0, mm end to end, N, N/mm before and after.
+         */
+        CrossoverOut: {
+            /** Spring */
+            spring: number;
+            /** Length */
+            length: number;
+            /** Force */
+            force: number;
+            /** Rate Before */
+            rate_before: number;
+            /** Rate After */
+            rate_after: number;
+        };
+        /**
          * EventOut
          * @description Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end.
          */
@@ -819,6 +975,24 @@ export interface components {
             drawn: number;
             /** Length */
             length: number;
+        };
+        /**
+         * NearestOut
+         * @description Where two things come nearest: mm apart, at a travel and an articulation (mm), between two places (mm).
+         */
+        NearestOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Distance */
+            distance: number;
+            /** Travel */
+            travel: number;
+            /** Articulation */
+            articulation: number;
+            /** Places */
+            places: number[][];
         };
         /**
          * QuantityOut
@@ -942,6 +1116,14 @@ export interface components {
             spring_rates: {
                 [key: string]: (number | null)[];
             };
+            /** Nearest */
+            nearest: components["schemas"]["NearestOut"][];
+            /** Crossovers */
+            crossovers: {
+                [key: string]: components["schemas"]["CrossoverOut"][];
+            };
+            /** Finished */
+            finished: number | null;
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
@@ -1066,72 +1248,6 @@ export interface components {
             subject: string | null;
         };
         /**
-         * FittedOut
-         * @description What a coilover would carry: its springs as in the project file, and its preload, mm.
-         */
-        FittedOut: {
-            /** Springs */
-            springs: {
-                [key: string]: unknown;
-            }[];
-            /** Preload */
-            preload: number;
-        };
-        /**
-         * SpringOut
-         * @description One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf.
-         */
-        SpringOut: {
-            /** Name */
-            name: string | null;
-            /** Stock */
-            stock: number | null;
-            /** Rate */
-            rate: number;
-            /** Units */
-            units: {
-                [key: string]: components["schemas"]["FittedOut"];
-            };
-            /** Ride */
-            ride: number | null;
-            /** Wheel Rate */
-            wheel_rate: number | null;
-            /** Frequency */
-            frequency: number | null;
-            /** Coil Left */
-            coil_left: number;
-            /** Seat Left */
-            seat_left: number;
-            /** Inside */
-            inside: boolean | null;
-            /** Now */
-            now: boolean;
-        };
-        /**
-         * SpringsOut
-         * @description Springs side by side, and the frequencies that are wanted (Hz), if the job says.
-         */
-        SpringsOut: {
-            /** Options */
-            options: components["schemas"]["SpringOut"][];
-            /** Wanted */
-            wanted: number[] | null;
-            /** Purpose */
-            purpose: string | null;
-        };
-        /**
-         * SolveIn
-         * @description A whole document, and which of its stations to solve.
-         */
-        SolveIn: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Station */
-            station: number;
-        };
-        /**
          * SensitivityOut
          * @description What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm.
          */
@@ -1148,6 +1264,18 @@ export interface components {
             ratios: {
                 [key: string]: number;
             };
+        };
+        /**
+         * SolveIn
+         * @description A whole document, and which of its stations to solve.
+         */
+        SolveIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
         };
         /**
          * StationRollOut
@@ -1212,6 +1340,289 @@ export interface components {
             after: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * FittedOut
+         * @description What a coilover would carry: its springs as in the project file, and its preload, mm.
+         */
+        FittedOut: {
+            /** Springs */
+            springs: {
+                [key: string]: unknown;
+            }[];
+            /** Preload */
+            preload: number;
+        };
+        /**
+         * SpringOut
+         * @description One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf.
+         */
+        SpringOut: {
+            /** Name */
+            name: string | null;
+            /** Stock */
+            stock: number | null;
+            /** Rate */
+            rate: number;
+            /** Units */
+            units: {
+                [key: string]: components["schemas"]["FittedOut"];
+            };
+            /** Ride */
+            ride: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Coil Left */
+            coil_left: number;
+            /** Seat Left */
+            seat_left: number;
+            /** Inside */
+            inside: boolean | null;
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * SpringsOut
+         * @description Springs side by side, and the frequencies that are wanted (Hz), if the job says.
+         */
+        SpringsOut: {
+            /** Options */
+            options: components["schemas"]["SpringOut"][];
+            /** Wanted */
+            wanted: number[] | null;
+            /** Purpose */
+            purpose: string | null;
+        };
+        /**
+         * PressureOut
+         * @description One pressure and what it would do: bar gauge, mm, mm, N/mm, Hz, share of what the bag is rated.
+         */
+        PressureOut: {
+            /** Pressure */
+            pressure: number;
+            /** Ride */
+            ride: number | null;
+            /** Height */
+            height: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Share */
+            share: number | null;
+            /** Inside */
+            inside: boolean | null;
+            /** Now */
+            now: boolean;
+            /** Wanted */
+            wanted: boolean;
+        };
+        /**
+         * MeansOut
+         * @description One way to set the height (perch, rod, pressure): mm or bar, now and at its ends.
+         */
+        MeansOut: {
+            /** By */
+            by: string;
+            /** Subjects */
+            subjects: string[];
+            /** Now */
+            now: number;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+        };
+        /**
+         * StandingOut
+         * @description What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
+         *
+         *     `there_…` says whether that can be set; null where the job does not say how far it can be turned
+         */
+        StandingOut: {
+            means: components["schemas"]["MeansOut"];
+            /** Today */
+            today: number | null;
+            /** Finished */
+            finished: number | null;
+            /** Higher */
+            higher: number | null;
+            /** Lower */
+            lower: number | null;
+            /** There Today */
+            there_today: boolean | null;
+            /** There Finished */
+            there_finished: boolean | null;
+        };
+        /**
+         * StandingsOut
+         * @description Every means, and the masses (kg) that they are worked out for.
+         */
+        StandingsOut: {
+            /** Corner */
+            corner: number;
+            /** Finished */
+            finished: number | null;
+            /** Means */
+            means: components["schemas"]["StandingOut"][];
+        };
+        /**
+         * PlacesOut
+         * @description A square of places in a plan, row by row from the lowest: mm, mm/mm, mm, mm, mm, share.
+         *
+         *     across, up : mm, the places' own two co-ordinates; left_… null for what is no damper
+         */
+        PlacesOut: {
+            /** Across */
+            across: number[];
+            /** Up */
+            up: number[];
+            /** Ratio */
+            ratio: number[];
+            /** Change */
+            change: number[];
+            /** Used */
+            used: number[];
+            /** Left In Bump */
+            left_in_bump: number[] | null;
+            /** Left In Droop */
+            left_in_droop: number[] | null;
+            /** In Line */
+            in_line: number[];
+        };
+        /**
+         * PlacesIn
+         * @description Which end of which unit is to be placed, and the plan to look at; mm each way, places each way.
+         */
+        PlacesIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /** Unit */
+            unit: string;
+            /** End */
+            end: string;
+            /**
+             * Plan
+             * @enum {string}
+             */
+            plan: "front" | "side" | "top";
+            /**
+             * Half
+             * @default 120
+             */
+            half: number;
+            /**
+             * Count
+             * @default 41
+             */
+            count: number;
+        };
+        /**
+         * PlacedOut
+         * @description One place on the line: mm as drawn, mm slid from the start, and what the unit does there.
+         */
+        PlacedOut: {
+            /** Place */
+            place: number[];
+            /** Slid */
+            slid: number;
+            /** Ratio */
+            ratio: number;
+            /** Used */
+            used: number;
+            /** Left In Bump */
+            left_in_bump: number | null;
+            /** Left In Droop */
+            left_in_droop: number | null;
+            /** In Line */
+            in_line: number;
+        };
+        /**
+         * PlaceIn
+         * @description Slide one end of a unit along a line until it is so long at a travel: mm; way is a direction as drawn.
+         */
+        PlaceIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /** Unit */
+            unit: string;
+            /** End */
+            end: string;
+            /** Start */
+            start: number[];
+            /** Way */
+            way: number[];
+            /** Travel */
+            travel: number;
+            /** Length */
+            length: number;
+        };
+        /**
+         * PairOut
+         * @description One choice of holes: numbers from 0, where the points stand, and what it does; null where it stands nowhere.
+         *
+         *     mm, N/mm, Hz, damper per wheel, mm of wheel from ride to what ends it, mm of damper, mm of coil, mm to the nearest
+         */
+        PairOut: {
+            /** Holes */
+            holes: number[];
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
+            /** Fault */
+            fault: string | null;
+            /** Ride */
+            ride: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Bump */
+            bump: number | null;
+            /** Droop */
+            droop: number | null;
+            /** Left In Bump */
+            left_in_bump: number | null;
+            /** Left In Droop */
+            left_in_droop: number | null;
+            /** Seat */
+            seat: number | null;
+            /** Clear */
+            clear: number | null;
+            /** Faults */
+            faults: number;
+            /** Warnings */
+            warnings: number;
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * PairsOut
+         * @description Every pair of holes, the points of each pattern, and which two pairs make the widest choice.
+         */
+        PairsOut: {
+            /** Patterns */
+            patterns: string[][];
+            /** Pairs */
+            pairs: components["schemas"]["PairOut"][];
+            /** Soft High */
+            soft_high: number | null;
+            /** Firm Low */
+            firm_low: number | null;
+            chassis_only: components["schemas"]["SentenceOut"] | null;
         };
         /**
          * LayoutOut
@@ -1306,6 +1717,44 @@ export interface components {
             frequency: number;
         };
         /**
+         * SuitedOut
+         * @description One arrangement for this job: whether the room is there, why to take it and why not.
+         */
+        SuitedOut: {
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: boolean;
+            /** Why */
+            why: components["schemas"]["SentenceOut"][];
+            /** Why Not */
+            why_not: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * RoomIn
+         * @description What is free at the vehicle, mm, null where nothing is said; and what it is for.
+         */
+        RoomIn: {
+            /** Beside */
+            beside?: number | null;
+            /** Above */
+            above?: number | null;
+            /** Under */
+            under?: number | null;
+            /** Bag */
+            bag?: number | null;
+            /** Purpose */
+            purpose?: ("road" | "sport" | "circuit" | "rough") | null;
+        };
+        /**
+         * SuitedIn
+         * @description A brief and the room for it.
+         */
+        SuitedIn: {
+            brief: components["schemas"]["BriefIn"];
+            room: components["schemas"]["RoomIn"];
+        };
+        /**
          * ApartOut
          * @description The document with the other side beside it, each naming the other.
          */
@@ -1372,6 +1821,24 @@ export interface components {
              * @default 0
              */
             bottom: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Adjusting
+         * @description How ride height is to be set once it stands, and how far each way at the wheel.
+         */
+        Adjusting: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "perch" | "rod" | "pressure";
+            /**
+             * Reach
+             * @description mm at the wheel, each way
+             */
+            reach: number;
         } & {
             [key: string]: unknown;
         };
@@ -1536,6 +2003,28 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ComingPart
+         * @description A part that is still to be fitted, and which stations carry it.
+         */
+        ComingPart: {
+            /** Name */
+            name: string;
+            /**
+             * Mass
+             * @description kg, the whole part
+             */
+            mass: number;
+            /**
+             * Carried
+             * @description station to its share of the mass, all its wheels together
+             */
+            carried?: {
+                [key: string]: number;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Damper
          * @description A damper with no spring on it.
          */
@@ -1687,6 +2176,16 @@ export interface components {
              * @default null
              */
             rated: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Holes
+         * @description A pattern of bolt holes for one mount: places it may stand in, as drawn; the point stands in one of them.
+         */
+        Holes: {
+            /** Places */
+            places: number[][];
         } & {
             [key: string]: unknown;
         };
@@ -2177,6 +2676,12 @@ export interface components {
             uncertainty: components["schemas"]["Uncertainty"] | null;
             /** @default null */
             judging: components["schemas"]["Judging"] | null;
+            /** Holes */
+            holes?: {
+                [key: string]: components["schemas"]["Holes"];
+            };
+            /** @default null */
+            adjusting: components["schemas"]["Adjusting"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -2377,6 +2882,8 @@ export interface components {
             vehicle: components["schemas"]["Vehicle"] | null;
             /** @default null */
             judging: components["schemas"]["Judging"] | null;
+            /** Coming */
+            coming?: components["schemas"]["ComingPart"][];
         } & {
             [key: string]: unknown;
         };
@@ -2920,18 +3427,16 @@ export interface operations {
             };
         };
     };
-    listSprings: {
+    readUsualLimits: {
         parameters: {
-            query?: never;
+            query?: {
+                purpose?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SolveIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -2939,16 +3444,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpringsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/json": {
+                        [key: string]: number | number[] | null;
+                    };
                 };
             };
         };
@@ -3043,6 +3541,204 @@ export interface operations {
             };
         };
     };
+    listSprings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpringsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listPressures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listStandings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    placeUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listHolePairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     listLayouts: {
         parameters: {
             query?: never;
@@ -3085,6 +3781,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listSuited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuitedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuitedOut"][];
                 };
             };
             /** @description Unprocessable Entity */

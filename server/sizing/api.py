@@ -1,0 +1,312 @@
+"""Sizing a document that is still being worked on: springs, pressures, settings, places and holes."""
+
+from dataclasses import asdict
+from typing import Any, Literal
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from engine.conventions import SEARCH_BEYOND
+from engine.sizing.holes import pairs_of
+from engine.sizing.places import AXES, grid_about, places_at_length, places_of
+from engine.sizing.pressures import pressure_options
+from engine.sizing.springs import ShelfCoil, spring_options
+from engine.sizing.standing import standings
+from server.config.answers import ActionRefused, Refusal, answer
+from server.parts.models import Part
+from server.solving.asked import solved_station
+from server.solving.shapes import SentenceOut, SolveIn
+from server.solving.view import sentence_values
+
+router = Router(tags=["sizing"])
+
+
+class FittedOut(Schema):
+    """What a coilover would carry: its springs as in the project file, and its preload, mm."""
+
+    springs: list[dict[str, Any]]
+    preload: float
+
+
+class SpringOut(Schema):
+    """One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf."""
+
+    name: str | None
+    stock: int | None
+    rate: float
+    units: dict[str, FittedOut]
+    ride: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    coil_left: float
+    seat_left: float
+    inside: bool | None
+    now: bool
+
+
+class SpringsOut(Schema):
+    """Springs side by side, and the frequencies that are wanted (Hz), if the job says."""
+
+    options: list[SpringOut]
+    wanted: list[float] | None
+    purpose: str | None
+
+
+@router.post("/springs", response={200: SpringsOut, 422: Refusal}, operation_id="listSprings")
+def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted."""
+    solved, rules = solved_station(body)
+    coils = {part.name: part for part in Part.objects.filter(owner=request.user, kind="coil")}
+    shelf = tuple(
+        ShelfCoil(
+            name, part.values["rate_n_per_mm"], part.values["free_length_mm"], part.values["solid_length_mm"]
+        )
+        for name, part in coils.items()
+    )
+    options = [
+        {
+            **{key: getattr(option, key) for key in SPRING_KEYS},
+            "stock": coils[option.name].stock if option.name else None,
+            "units": {
+                name: {"springs": [s.model_dump(exclude_unset=True) for s in its], "preload": preload}
+                for name, (its, preload) in option.fitted.items()
+            },
+        }
+        for option in spring_options(solved, rules, shelf=shelf)
+    ]
+    band = rules.frequencies
+    return answer(
+        {"options": options, "wanted": None if band is None else list(band), "purpose": rules.purpose}
+    )
+
+
+SPRING_KEYS = ("name", "rate", "ride", "wheel_rate", "frequency", "coil_left", "seat_left", "inside", "now")
+
+
+class PressureOut(Schema):
+    """One pressure and what it would do: bar gauge, mm, mm, N/mm, Hz, share of what the bag is rated."""
+
+    pressure: float
+    ride: float | None
+    height: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    share: float | None
+    inside: bool | None
+    now: bool
+    wanted: bool
+
+
+@router.post("/pressures", response={200: list[PressureOut], 422: Refusal}, operation_id="listPressures")
+def pressures(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return half-bar steps about the pressure that holds it where it is wanted; empty without bags."""
+    return answer([asdict(option) for option in pressure_options(*solved_station(body))])
+
+
+class MeansOut(Schema):
+    """One way to set the height (perch, rod, pressure): mm or bar, now and at its ends."""
+
+    by: str
+    subjects: list[str]
+    now: float
+    least: float | None
+    most: float | None
+
+
+class StandingOut(Schema):
+    """What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
+
+    `there_…` says whether that can be set; null where the job does not say how far it can be turned
+    """
+
+    means: MeansOut
+    today: float | None
+    finished: float | None
+    higher: float | None
+    lower: float | None
+    there_today: bool | None
+    there_finished: bool | None
+
+
+class StandingsOut(Schema):
+    """Every means, and the masses (kg) that they are worked out for."""
+
+    corner: float
+    finished: float | None
+    means: list[StandingOut]
+
+
+@router.post("/standings", response={200: StandingsOut, 422: Refusal}, operation_id="listStandings")
+def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what perch, rod and pressure must be set to, now and with everything fitted."""
+    solved, rules = solved_station(body)
+    found = standings(solved, rules.bag_pressure_share[1])
+    mass = solved.station.mass
+    return answer(
+        {
+            "corner": mass.corner,
+            "finished": mass.finished,
+            "means": [
+                {
+                    **asdict(one),
+                    "there_today": one.there(one.today),
+                    "there_finished": None if mass.finished is None else one.there(one.finished),
+                }
+                for one in found
+            ],
+        }
+    )
+
+
+class PlacesIn(SolveIn):
+    """Which end of which unit is to be placed, and the plan to look at; mm each way, places each way."""
+
+    unit: str
+    end: str
+    plan: Literal["front", "side", "top"]
+    half: float = Field(120.0, gt=0, le=1000)
+    count: int = Field(41, ge=5, le=101)
+
+
+class PlacesOut(Schema):
+    """A square of places in a plan, row by row from the lowest: mm, mm/mm, mm, mm, mm, share.
+
+    across, up : mm, the places' own two co-ordinates; left_… null for what is no damper
+    """
+
+    across: list[float]
+    up: list[float]
+    ratio: list[float]
+    change: list[float]
+    used: list[float]
+    left_in_bump: list[float] | None
+    left_in_droop: list[float] | None
+    in_line: list[float]
+
+
+@router.post("/places", response={200: PlacesOut, 422: Refusal}, operation_id="listPlaces")
+def places(request: HttpRequest, body: PlacesIn) -> HttpResponse:
+    """Return what a unit would do with one end at every place of a square in a plan."""
+    solved, _ = solved_station(body)
+    _known_end(solved.station.points, body.end)
+    point = np.array(solved.station.points[body.end], dtype=float)
+    found = places_of(solved, body.unit, body.end, grid_about(point, body.plan, body.half, body.count))
+    across, up = AXES[body.plan]
+
+    def column(values: np.ndarray | None, digits: int) -> list[float] | None:
+        return None if values is None else np.round(values, digits).tolist()
+
+    return answer(
+        {
+            "across": np.round(found.place[: body.count, across], 3).tolist(),
+            "up": np.round(found.place[:: body.count, up], 3).tolist(),
+            "ratio": column(found.ratio, 4),
+            "change": column(found.slope, 4),
+            "used": column(found.used, 2),
+            "left_in_bump": column(found.left_in_bump, 2),
+            "left_in_droop": column(found.left_in_droop, 2),
+            "in_line": column(found.in_line, 4),
+        }
+    )
+
+
+def _known_end(points: dict[str, Any], end: str) -> None:
+    if end not in points:
+        raise ActionRefused(422, "no_point", f'No point is called "{end}" in this station.')
+
+
+class PlaceIn(SolveIn):
+    """Slide one end of a unit along a line until it is so long at a travel: mm; way is a direction as drawn."""
+
+    unit: str
+    end: str
+    start: list[float] = Field(min_length=3, max_length=3)
+    way: list[float] = Field(min_length=3, max_length=3)
+    travel: float
+    length: float = Field(gt=0, le=5000)
+
+
+class PlacedOut(Schema):
+    """One place on the line: mm as drawn, mm slid from the start, and what the unit does there."""
+
+    place: list[float]
+    slid: float
+    ratio: float
+    used: float
+    left_in_bump: float | None
+    left_in_droop: float | None
+    in_line: float
+
+
+@router.post("/place", response={200: list[PlacedOut], 422: Refusal}, operation_id="placeUnit")
+def place(request: HttpRequest, body: PlaceIn) -> HttpResponse:
+    """Return the places on a line at which a unit has a length at a travel, the nearest first; empty if none."""
+    solved, _ = solved_station(body)
+    wanted = solved.station.travel
+    if not -SEARCH_BEYOND * wanted.droop <= body.travel <= SEARCH_BEYOND * wanted.bump:
+        raise ActionRefused(422, "travel_outside", "Hold it somewhere within the wanted travel.")
+    start, way = np.array(body.start, dtype=float), np.array(body.way, dtype=float)
+    found = places_at_length(solved, body.unit, body.end, start, way, body.travel, body.length)
+    if not found:
+        return answer([])
+    told = places_of(solved, body.unit, body.end, np.array(found))
+    size = float(np.linalg.norm(way))
+    return answer(
+        [
+            {
+                "place": np.round(spot, 4).tolist(),
+                "slid": round(float((spot - start) @ way / size), 4),
+                "ratio": round(float(told.ratio[k]), 5),
+                "used": round(float(told.used[k]), 3),
+                "left_in_bump": None if told.left_in_bump is None else round(float(told.left_in_bump[k]), 3),
+                "left_in_droop": None
+                if told.left_in_droop is None
+                else round(float(told.left_in_droop[k]), 3),
+                "in_line": round(float(told.in_line[k]), 5),
+            }
+            for k, spot in enumerate(found)
+        ]
+    )
+
+
+class PairOut(Schema):
+    """One choice of holes: numbers from 0, where the points stand, and what it does; null where it stands nowhere.
+
+    mm, N/mm, Hz, damper per wheel, mm of wheel from ride to what ends it, mm of damper, mm of coil, mm to the nearest
+    """
+
+    holes: list[int]
+    points: dict[str, list[float]]
+    fault: str | None
+    ride: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    ratio: float | None
+    bump: float | None
+    droop: float | None
+    left_in_bump: float | None
+    left_in_droop: float | None
+    seat: float | None
+    clear: float | None
+    faults: int
+    warnings: int
+    now: bool
+
+
+class PairsOut(Schema):
+    """Every pair of holes, the points of each pattern, and which two pairs make the widest choice."""
+
+    patterns: list[list[str]]
+    pairs: list[PairOut]
+    soft_high: int | None
+    firm_low: int | None
+    chassis_only: SentenceOut | None
+
+
+@router.post("/holes", response={200: PairsOut, 422: Refusal}, operation_id="listHolePairs")
+def holes(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return every pair of a station's bolt holes, solved."""
+    found = pairs_of(*solved_station(body))
+    said = found.chassis_only
+    return answer({**asdict(found), "chassis_only": None if said is None else sentence_values(said)})

@@ -1,0 +1,112 @@
+"""Sizing over HTTP: the engine's numbers, and refusals in words."""
+
+import json
+from typing import Any
+
+import numpy as np
+from django.contrib.auth import get_user_model
+from django.test import TestCase
+
+from engine.document.read import check_project
+from engine.findings.finding import RULES
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.sizing.places import places_of
+from engine.sizing.standing import standings
+from engine.station import solve_station
+from engine.tests import samples
+
+
+class Sizing(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def ask(self, what: str, document: Any, **more: Any) -> Any:
+        body = {"document": document, "station": 0, **more}
+        return self.client.post(f"/api/{what}", json.dumps(body), content_type="application/json")
+
+    def test_standings_are_the_engines_with_the_mass_still_to_come(self) -> None:
+        document = samples.document(samples.arm())
+        document["coming"] = [{"name": "engine", "mass": 50, "carried": {"arm": 1}}]
+        found = self.ask("standings", document).json()
+        self.assertEqual((found["corner"], found["finished"]), (210, 235))
+        heavier = samples.arm()
+        heavier["mass"]["finished"] = 235
+        (one,) = standings(solve_station(samples.station(heavier), steps=61))
+        self.assertAlmostEqual(found["means"][0]["finished"], one.finished)
+        self.assertEqual(found["means"][0]["there_finished"], None)
+
+    def test_a_list_of_parts_does_not_become_the_stations_own_mass(self) -> None:
+        document = samples.document(samples.arm())
+        document["coming"] = [{"name": "engine", "mass": 50, "carried": {"arm": 1}}]
+        tried = [
+            self.ask("remedy", document, code=finding["code"], subject=finding["subject"]).json()
+            for finding in self.ask("solve", document).json()["findings"]
+            if finding["mark"] != "good"
+        ]
+        made = [remedy["station"] for remedy in tried if remedy]
+        self.assertTrue(made)
+        self.assertTrue(all("finished" not in station["mass"] for station in made))
+
+    def test_pressures_side_by_side(self) -> None:
+        document = starting_project(layout_named("axle-on-air"))
+        found = self.ask("pressures", document).json()
+        self.assertEqual(sum(option["now"] for option in found), 1)
+        self.assertTrue(all(option["height"] for option in found if option["ride"] is not None))
+
+    def test_places_are_row_by_row_from_the_lowest(self) -> None:
+        document = samples.document(samples.arm())
+        found = self.ask("places", document, unit="coilover", end="top", plan="side", half=40, count=5).json()
+        self.assertEqual(found["across"], [-260, -240, -220, -200, -180])
+        self.assertEqual(found["up"], [520, 540, 560, 580, 600])
+        solved = solve_station(check_project(document).stations[0], steps=61)
+        told = places_of(solved, "coilover", "top", np.array([[-240.0, 450, 600]]))
+        self.assertAlmostEqual(found["ratio"][4 * 5 + 1], told.ratio[0], places=3)
+        assert told.left_in_droop is not None
+        self.assertAlmostEqual(found["left_in_droop"][4 * 5 + 1], told.left_in_droop[0], places=1)
+
+    def test_a_dummy_strut_is_slid_to_its_length(self) -> None:
+        document = samples.document(samples.arm())
+        asked = {"unit": "coilover", "end": "top", "start": [-220, 450, 560], "way": [0, 0, 1]}
+        found = self.ask("place", document, **asked, travel=0, length=310).json()
+        apart = np.linalg.norm(np.array(found[0]["place"]) - [-250, 450, 260])
+        self.assertAlmostEqual(float(apart), 310, places=3)
+        self.assertEqual(self.ask("place", document, **asked, travel=0, length=10).json(), [])
+
+    def test_refusals_are_sentences(self) -> None:
+        document = samples.document(samples.arm())
+        asked = {"start": [0, 0, 0], "way": [0, 0, 1], "travel": 0, "length": 300}
+        for more, words in (
+            ({"unit": "spare", "end": "top"}, "no unit has this name"),
+            ({"unit": "coilover", "end": "wheel"}, "is no end of it"),
+            ({"unit": "coilover", "end": "top", "way": [0, 0, 0]}, "has no direction"),
+            ({"unit": "coilover", "end": "top", "travel": 900}, "within the wanted travel"),
+        ):
+            refused = self.ask("place", document, **{**asked, **more})
+            self.assertEqual(refused.status_code, 422)
+            self.assertIn(words, refused.json()["detail"])
+        refused = self.ask("places", document, unit="coilover", end="nowhere", plan="top")
+        self.assertIn("nowhere", refused.json()["detail"])
+
+    def test_hole_pairs(self) -> None:
+        values = samples.arm()
+        values["holes"] = {"top": {"places": [[-220, 450, 560], [-220, 450, 575]]}}
+        found = self.ask("holes", samples.document(values)).json()
+        self.assertEqual(found["patterns"], [["top"]])
+        self.assertEqual([pair["now"] for pair in found["pairs"]], [True, False])
+        self.assertIn("{change}", found["chassis_only"]["words"])
+
+    def test_arrangements_are_weighed_by_the_room(self) -> None:
+        body = {"brief": {}, "room": {"beside": 30, "purpose": "sport"}}
+        found = self.client.post(
+            "/api/layouts/suited", json.dumps(body), content_type="application/json"
+        ).json()
+        fits = {one["name"]: one["fits"] for one in found}
+        self.assertTrue(fits["pushrod"])
+        self.assertFalse(fits["wishbones-lower"])
+
+    def test_usual_limits_go_by_the_purpose(self) -> None:
+        found = self.client.get("/api/usual-limits?purpose=rough").json()
+        self.assertEqual(found["frequency_hz"], [0.8, 1.4])
+        self.assertEqual(found["peak_multiple"], 5.0)
+        self.assertEqual(found["tyre_structure_mm"], list(RULES.tyre_structure_mm))
+        self.assertIsNone(self.client.get("/api/usual-limits").json()["frequency_hz"])

@@ -1,0 +1,27 @@
+"""The station that a request asks about, checked and solved."""
+
+from engine.document.coming import with_finished_masses
+from engine.document.read import check_project
+from engine.document.schema import Project, Station
+from engine.findings.finding import Rules, rules_of
+from engine.station import SolvedStation, solve_station
+from server.config.answers import ActionRefused
+from server.solving.shapes import SolveIn
+
+STEPS = 61
+
+
+def checked(body: SolveIn) -> tuple[Project, Station]:
+    """Return the document and the station asked about; raise DocumentRefused or ActionRefused."""
+    project = with_finished_masses(check_project(body.document))
+    if not 0 <= body.station < len(project.stations):
+        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
+    return project, project.stations[body.station]
+
+
+def solved_station(body: SolveIn) -> tuple[SolvedStation, Rules]:
+    """Return the station solved, and the rules that it is judged by; raise the engine's refusals."""
+    project, station = checked(body)
+    return solve_station(station, f"stations[{body.station}]", STEPS), rules_of(
+        project.judging, station.judging
+    )
