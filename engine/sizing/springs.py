@@ -17,6 +17,7 @@ from engine.station import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
 EACH_SIDE = 4
+USUAL_HZ = (1.0, 2.0)  # where nobody has said what it is for
 
 
 @dataclass(frozen=True)
@@ -89,12 +90,23 @@ def _shares(coilovers: list[Coilover], share: float) -> dict[str, list[Spring]]:
 def _steps(solved: SolvedStation, rules: Rules, now: float) -> list[float]:
     """Return generic rates about the one that gives the middle of the wanted frequencies, or about today's."""
     middle = now
-    if rules.frequencies is not None and solved.ride is not None:
-        low, high = rules.frequencies
-        middle = now * (0.5 * (low + high) / solved.ride.frequency) ** 2
+    if rules.frequencies is not None or solved.ride is None:
+        middle = _needed(solved, sum(rules.frequencies or USUAL_HZ) / 2) or now
     step = next(step for most, step in STEPS_N_PER_MM if middle < most)
     first = max(round(middle / step) - EACH_SIDE, 1)
     return [step * (first + k) for k in range(2 * EACH_SIDE + 1)]
+
+
+def _needed(solved: SolvedStation, frequency_hz: float) -> float | None:
+    """Return the coil rate that gives a frequency where it should stand, N/mm, by the ratio alone: K_w = MR²·k."""
+    station = solved.station
+    at = float(np.clip(station.travel.at or 0.0, *solved.search.travels[solved.path.reached][[0, -1]]))
+    rows = solved.solver.at(solved.path, np.array([at]))
+    names = [unit.name for unit in station.units if isinstance(unit, Coilover)]
+    ratios = sum(float(rows.units[name].motion_ratio[0]) ** 2 for name in names)
+    sprung = station.mass.corner - station.mass.unsprung
+    wheel_rate = (2 * np.pi * frequency_hz) ** 2 * sprung / 1000
+    return float(wheel_rate * solved.solver.wheels / ratios) if ratios > 1e-6 else None
 
 
 def _option(

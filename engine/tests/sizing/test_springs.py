@@ -46,6 +46,11 @@ class Options(unittest.TestCase):
         self.assertTrue(any(o.inside for o in options))
         self.assertTrue(any(o.inside is False for o in options))
 
+    def test_a_weight_that_nothing_carries_yet_is_offered_springs_that_do(self) -> None:
+        heavy = solved(mass={"corner": 900.0, "unsprung": 60.0})
+        options = spring_options(heavy, replace(RULES, purpose="road"))
+        self.assertTrue(any(o.inside for o in options))
+
     def test_another_height_is_met_too(self) -> None:
         station = solved(travel={"bump": 70, "droop": 55, "at": 12.0})
         for option in spring_options(station, RULES):

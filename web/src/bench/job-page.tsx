@@ -176,6 +176,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
             document={document}
             index={index}
             hand={hand}
+            finished={solved.view?.finished ?? null}
             onStation={(k) => {
               setTravel(0);
               setSearch({ station: String(k) }, { replace: true });

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { answer, client, type Shape, type Station } from "../api/client";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
+import { useSay } from "../quantity/sentence";
 import { Trouble, Waiting } from "../session/states";
 import { MovingPicture } from "./moving-picture";
 
@@ -31,6 +32,15 @@ export const USUAL: Brief = {
   frequency: 1.5,
 };
 
+type RoomFree = Shape["RoomIn"];
+
+const FREE: [keyof Omit<RoomFree, "purpose">, string, string][] = [
+  ["beside", "Tyre to frame", "free between the tyre's inner face and the rail"],
+  ["above", "Above the hub", "free from the hub's middle up to body or bonnet"],
+  ["under", "Ground clearance", "wanted under spring, damper and rocker"],
+  ["bag", "Width for a bag", "free where it would stand"],
+];
+
 const ROOM = [
   ["axle", "A live axle", (layout: Layout) => layout.kind === "axle"],
   ["corner", "Wheels by themselves", (layout: Layout) => layout.kind === "corner"],
@@ -42,12 +52,27 @@ interface Props {
   /** What is written on the press that takes an arrangement. */
   take: string;
   onTake: (stations: Station[], layout: Layout) => void;
+  /** What the job is for, if it is said: road, sport, circuit or rough. */
+  purpose?: string;
 }
 
 /** Say what the wheel must do, then choose how it is carried: each card draws how it moves. */
-export function Arrangements({ take, onTake }: Props) {
+export function Arrangements({ take, onTake, purpose = "" }: Props) {
   const [brief, setBrief] = useState<Brief>(USUAL);
   const [room, setRoom] = useState<string[]>([]);
+  const [free, setFree] = useState<RoomFree>({});
+  const weighed = useQuery({
+    queryKey: ["suited", brief, free, purpose],
+    queryFn: () =>
+      answer(
+        client.POST("/api/layouts/suited", {
+          body: { brief, room: { ...free, purpose: (purpose || null) as RoomFree["purpose"] } },
+        }),
+      ),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const suits = new Map((weighed.data ?? []).map((one) => [one.name, one]));
   const layouts = useQuery({
     queryKey: ["layouts"],
     queryFn: () => answer(client.GET("/api/layouts")),
@@ -61,7 +86,10 @@ export function Arrangements({ take, onTake }: Props) {
     onSuccess: (made, layout) => onTake(made.stations as unknown as Station[], layout),
   });
   const filters = ROOM.filter(([key]) => room.includes(key));
-  const shown = (layouts.data ?? []).filter((layout) => filters.every(([, , fits]) => fits(layout)));
+  const kept = (layouts.data ?? []).filter((layout) => filters.every(([, , fits]) => fits(layout)));
+  // What fits the room comes first; what does not stays in sight, with the reason on it.
+  const fitting = kept.filter((layout) => suits.get(layout.name)?.fits !== false);
+  const shown = [...fitting, ...kept.filter((layout) => !fitting.includes(layout))];
   return (
     <div>
       <fieldset className="grid grid-cols-2 gap-x-8 gap-y-1 max-md:grid-cols-1">
@@ -100,9 +128,42 @@ export function Arrangements({ take, onTake }: Props) {
           </button>
         ))}
         <span className="text-soft" role="status">
-          {layouts.data ? `${shown.length} of ${layouts.data.length} arrangements` : ""}
+          {layouts.data
+            ? `${shown.length} of ${layouts.data.length} arrangements${fitting.length < shown.length ? `, ${fitting.length} with room for them` : ""}`
+            : ""}
         </span>
       </fieldset>
+      <div className="mt-2 grid grid-cols-2 gap-x-8 gap-y-1 max-md:grid-cols-1">
+        {FREE.map(([key, name, hint]) => (
+          <div key={key} className="grid grid-cols-[1fr_10.5rem] items-center gap-2">
+            <span className="leading-tight">
+              {name}
+              <span className="block text-sm text-soft">
+                {hint}
+                {free[key] == null ? ", not said" : ""}
+                {free[key] != null && (
+                  <button
+                    type="button"
+                    className="ml-2 text-link underline"
+                    onClick={() => setFree((before) => ({ ...before, [key]: null }))}
+                  >
+                    leave it out
+                  </button>
+                )}
+              </span>
+            </span>
+            <QuantityField
+              label={name}
+              value={free[key] ?? 0}
+              blank={free[key] == null}
+              dimension="length"
+              check={(value) => (value >= 0 && value <= 2000 ? null : "Give 0 to 2 m.")}
+              onCommit={(value) => setFree((before) => ({ ...before, [key]: value }))}
+            />
+          </div>
+        ))}
+      </div>
+      {weighed.isError && <p className="mt-2 text-sm text-fault">{weighed.error.message}</p>}
       {layouts.isPending && <Waiting what="Drawing the arrangements" />}
       {layouts.isError && (
         <Trouble title="The arrangements cannot be shown" detail={layouts.error.message}>
@@ -122,12 +183,17 @@ export function Arrangements({ take, onTake }: Props) {
       )}
       <ul className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-4">
         {shown.map((layout) => (
-          <li key={layout.name} className="flex flex-col border border-rule bg-card">
+          <li
+            key={layout.name}
+            data-testid={`card-${layout.name}`}
+            className={`flex flex-col border bg-card ${suits.get(layout.name)?.fits === false ? "border-warning" : "border-rule"}`}
+          >
             <MovingPicture layout={layout} />
             <div className="flex flex-1 flex-col gap-1 p-3">
               <h2 className="font-semibold leading-tight">{layout.title}</h2>
               <p className="text-sm leading-snug">{layout.moves}</p>
               <p className="text-sm leading-snug text-soft">Room: {layout.room}.</p>
+              <Reasons one={suits.get(layout.name)} />
               <button
                 type="button"
                 className="press press-main mt-auto"
@@ -142,6 +208,30 @@ export function Arrangements({ take, onTake }: Props) {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** Why, and why not, for this job: worked out at its own size. */
+function Reasons({ one }: { one: Shape["SuitedOut"] | undefined }) {
+  const say = useSay();
+  if (!one) return null;
+  return (
+    <ul className="pb-2 text-sm leading-snug">
+      {[
+        ...one.why_not.map((its) => ["✕", "Against", its] as const),
+        ...one.why.map((its) => ["✓", "For", its] as const),
+      ].map(([sign, word, its]) => (
+        <li key={its.words} className="flex gap-1.5">
+          <span aria-hidden className={sign === "✕" ? "font-bold text-warning" : "font-bold text-good"}>
+            {sign}
+          </span>
+          <span>
+            <span className="sr-only">{word}: </span>
+            {say(its)}
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -7,12 +7,16 @@ import { type Change, editStation } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Arrangements } from "./arrangements";
+import { Coming } from "./coming";
+import { Limits } from "./limits";
 import { Vehicle } from "./vehicle";
 
 interface Props {
   document: Project;
   index: number;
   hand: DraftInHand;
+  /** Mass at this wheel with everything fitted, kg, as worked out from the list of parts. */
+  finished: number | null;
   onStation: (index: number) => void;
 }
 
@@ -25,9 +29,10 @@ const PURPOSES = [
 ] as const;
 
 /** What must the vehicle do? Purpose, stations, masses now and finished, travel, the shop's limits. */
-export function BriefSheet({ document, index, hand, onStation }: Props) {
+export function BriefSheet({ document, index, hand, finished, onStation }: Props) {
   const [adding, setAdding] = useState(document.stations.length === 0);
   const station = document.stations[index];
+  const purpose = (document.judging as { purpose?: string } | null | undefined)?.purpose ?? "";
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const add = (stations: Station[]) => {
@@ -59,7 +64,7 @@ export function BriefSheet({ document, index, hand, onStation }: Props) {
               <span>What is it for?</span>
               <select
                 className="entry"
-                value={(document.judging as { purpose?: string } | null | undefined)?.purpose ?? ""}
+                value={purpose}
                 onChange={(event) => hand.edit((doc) => withPurpose(doc, event.target.value))}
               >
                 {PURPOSES.map(([key, words]) => (
@@ -116,17 +121,19 @@ export function BriefSheet({ document, index, hand, onStation }: Props) {
               Add a station
             </button>
             {document.stations.length > 0 && <Vehicle document={document} edit={hand.edit} />}
+            <Limits document={document} edit={hand.edit} />
           </section>
           {station && (
             <div>
-              <StationBrief key={station.name} station={station} change={change} />
+              <StationBrief key={station.name} station={station} finished={finished} change={change} />
+              <Coming document={document} edit={hand.edit} />
               <OtherSide document={document} index={index} edit={hand.edit} />
             </div>
           )}
         </div>
         {adding && (
           <section aria-label="Add a station" className="border-t-2 border-ink pt-4">
-            <Arrangements take="Add this" onTake={add} />
+            <Arrangements take="Add this" onTake={add} purpose={purpose} />
           </section>
         )}
       </div>
@@ -189,7 +196,22 @@ function OtherSide({
   );
 }
 
-function StationBrief({ station, change }: { station: Station; change: Change }) {
+const ADJUSTERS = [
+  ["", "not said yet"],
+  ["perch", "the spring perch"],
+  ["rod", "the length of a rod"],
+  ["pressure", "the pressure in the bags"],
+] as const;
+
+function StationBrief({
+  station,
+  finished,
+  change,
+}: {
+  station: Station;
+  finished: number | null;
+  change: Change;
+}) {
   const mass = (key: "corner" | "unsprung" | "finished", value: number) =>
     change((s) => ({ ...s, mass: { ...s.mass, [key]: value } }));
   const travel = (key: "bump" | "droop" | "at", value: number) =>
@@ -223,8 +245,10 @@ function StationBrief({ station, change }: { station: Station; change: Change })
     ],
     [
       "The same when finished",
-      "with every part that is still to come",
-      station.mass.finished ?? station.mass.corner,
+      station.mass.finished == null && finished !== null
+        ? "worked out from the parts still to come"
+        : "with every part that is still to come",
+      station.mass.finished ?? finished ?? station.mass.corner,
       "mass",
       (v) => mass("finished", v),
       (v) => (v > station.mass.unsprung ? null : "It must be more than the unsprung mass."),
@@ -285,12 +309,64 @@ function StationBrief({ station, change }: { station: Station; change: Change })
           <QuantityField label={name} value={value} dimension={dimension} check={check} onCommit={commit} />
         </div>
       ))}
+      {station.mass.finished != null && (
+        <button
+          type="button"
+          className="mt-1 min-h-11 text-link underline"
+          onClick={() => change((s) => ({ ...s, mass: withoutFinished(s.mass) }))}
+        >
+          Work the finished mass out from the list of parts instead
+        </button>
+      )}
+      <div className="grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
+        <label htmlFor="adjuster" className="leading-tight">
+          Height is set by
+          <span className="block text-sm text-soft">once it stands on its weight</span>
+        </label>
+        <select
+          id="adjuster"
+          className="entry"
+          value={station.adjusting?.by ?? ""}
+          onChange={(event) => change((s) => withAdjusting(s, event.target.value, s.adjusting?.reach ?? 15))}
+        >
+          {ADJUSTERS.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </div>
+      {station.adjusting && (
+        <div className="grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
+          <span className="leading-tight">
+            Up and down by
+            <span className="block text-sm text-soft">at the wheel, from where it should stand</span>
+          </span>
+          <QuantityField
+            label="Height to be set, each way"
+            value={station.adjusting.reach}
+            dimension="length"
+            check={(value) => (value >= 0 && value <= 300 ? null : "Give 0 to 300 mm.")}
+            onCommit={(reach) => change((s) => withAdjusting(s, s.adjusting?.by ?? "", reach))}
+          />
+        </div>
+      )}
       <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
         Weigh with the vehicle level, on stands and chocked until the scales are under it. A spring bought for
         today's mass is the wrong spring if parts are still to come.
       </p>
     </section>
   );
+}
+
+function withAdjusting(station: Station, by: string, reach: number): Station {
+  const { adjusting: _, ...rest } = station;
+  return by ? ({ ...rest, adjusting: { by, reach } } as Station) : (rest as Station);
+}
+
+function withoutFinished(mass: Station["mass"]): Station["mass"] {
+  const { finished: _, ...rest } = mass;
+  return rest as Station["mass"];
 }
 
 function withPurpose(document: Project, purpose: string): Project {

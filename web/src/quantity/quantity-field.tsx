@@ -16,23 +16,27 @@ interface Props {
   check?: (value: number) => string | null;
   onFocus?: () => void;
   compact?: boolean;
+  /** Nothing is said yet: the field stands empty instead of showing the value. */
+  blank?: boolean;
 }
 
 /** A field that takes what people say, shows how it was understood, and keeps what was typed. */
 export function QuantityField(props: Props) {
-  const { label, value, dimension, onCommit, step = 0, digits, check, onFocus, compact } = props;
+  const { label, value, dimension, onCommit, step = 0, digits, check, onFocus, compact, blank } = props;
   const { units, number, quantity, unit } = useUnits();
   const [typing, setTyping] = useState<string | null>(null);
   const [said, setSaid] = useState<{ text: string; value: number } | null>(null);
   const note = useId();
 
-  const parsed = typing === null ? null : parseQuantity(typing, dimension, units);
+  const parsed =
+    typing === null || (blank && typing.trim() === "") ? null : parseQuantity(typing, dimension, units);
   const fault = parsed && "fault" in parsed ? parsed.fault : parsed && check ? check(parsed.value) : null;
-  const shown = typing ?? number(value, dimension, digits);
+  const shown = typing ?? (blank ? "" : number(value, dimension, digits));
 
   const commit = () => {
+    if (blank && typing?.trim() === "") return setTyping(null);
     if (typing === null || fault || !parsed || "fault" in parsed) return;
-    if (Math.abs(parsed.value - value) > 1e-9) onCommit(parsed.value);
+    if (blank || Math.abs(parsed.value - value) > 1e-9) onCommit(parsed.value);
     setSaid({ text: typing, value: parsed.value });
     setTyping(null);
   };
@@ -75,7 +79,7 @@ export function QuantityField(props: Props) {
         />
         {!compact && <span className="w-12 shrink-0 pl-2 text-sm text-soft">{unit(dimension)}</span>}
       </span>
-      {typing !== null && (
+      {parsed && (
         <span
           id={note}
           role={fault ? "alert" : undefined}
@@ -84,9 +88,7 @@ export function QuantityField(props: Props) {
           }`}
         >
           {fault ??
-            (parsed && "value" in parsed
-              ? `${parsed.said} = ${quantity(parsed.value, dimension, digits)}`
-              : "")}
+            ("value" in parsed ? `${parsed.said} = ${quantity(parsed.value, dimension, digits)}` : "")}
         </span>
       )}
     </span>

@@ -16,6 +16,7 @@ export type Dimension =
   | "ratio"
   | "share"
   | "pressure"
+  | "volume"
   | "roll_stiffness";
 
 export interface Units {
@@ -42,6 +43,7 @@ type Family =
   | "pressure"
   | "frequency"
   | "ratio"
+  | "volume"
   | "roll_stiffness";
 
 const FACTORS: Record<Family, Record<string, number>> = {
@@ -70,6 +72,18 @@ const FACTORS: Record<Family, Record<string, number>> = {
   angle: { "°": 1, deg: 1, degrees: 1 },
   pressure: { bar: 1, psi: PSI_BAR, kpa: 0.01 },
   frequency: { hz: 1 },
+  // The file holds mm³; a litre is a million of them.
+  volume: {
+    l: 1e6,
+    litre: 1e6,
+    litres: 1e6,
+    ml: 1e3,
+    "cm³": 1e3,
+    cc: 1e3,
+    "in³": INCH_MM ** 3,
+    cuin: INCH_MM ** 3,
+    gal: 231 * INCH_MM ** 3,
+  },
   roll_stiffness: { "n·m/°": 1 },
   ratio: { "%": 0.01, "": 1 },
 };
@@ -100,6 +114,8 @@ export function unitOf(dimension: Dimension, units: Units): string {
       return "Hz";
     case "share":
       return "%";
+    case "volume":
+      return units.length === "mm" ? "l" : "in³";
     case "roll_stiffness":
       return "N·m/°";
     case "ratio":
@@ -188,6 +204,7 @@ function unitList(dimension: Dimension): string {
     pressure: "bar, psi or kPa",
     frequency: "Hz",
     ratio: "%",
+    volume: "l, ml, cm³, in³ or gal",
     roll_stiffness: "N·m/°",
   };
   return names[family(dimension)];
@@ -221,6 +238,7 @@ function digitsOf(dimension: Dimension, units: Units): number {
       return units.length === "mm" ? 2 : 0;
     case "angle":
     case "frequency":
+    case "volume":
       return 2;
     case "ratio":
       return 3;

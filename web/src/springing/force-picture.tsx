@@ -41,6 +41,9 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
   const here = placeOf(view.travels, travel);
   const now = { length: valueAt(trace.length, here), force: valueAt(trace.force, here) };
   const ride = view.ride?.units[unit];
+  const locks = (view.crossovers[unit] ?? []).filter(
+    (lock) => lock.length <= longest && lock.length >= shortest,
+  );
   const marks = [...view.ledger.bump, ...view.ledger.droop]
     .filter((event) => event.travel <= station.travel.bump && event.travel >= -station.travel.droop)
     .map((event) => ({ event, length: valueAt(trace.length, placeOf(view.travels, event.travel)) }));
@@ -97,6 +100,14 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
               ),
           )}
           <path d={draw(rows) ?? ""} fill="none" stroke="#e9edf7" strokeWidth={2.6} />
+          {locks.map((lock) => (
+            <g key={lock.spring}>
+              <circle cx={x(lock.length)} cy={y(lock.force)} r={5} fill="#e9edf7" />
+              <text x={x(lock.length) - 9} y={y(lock.force) - 9} fontSize={13} textAnchor="end">
+                coil {lock.spring + 1} stops giving
+              </text>
+            </g>
+          ))}
           {ride?.length != null && ride.force != null && (
             <g>
               <circle

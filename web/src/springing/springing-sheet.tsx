@@ -11,6 +11,10 @@ import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { ForcePicture } from "./force-picture";
+import { PressureTable } from "./pressures";
+import { Stack } from "./stack";
+import { StandingTable } from "./standing";
+import { Tank } from "./tank";
 
 interface Props {
   document: Project;
@@ -24,7 +28,7 @@ interface Props {
 type Option = Shape["SpringOut"];
 
 const SPRING_CODES =
-  /^(rate_in|ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|bump_stop_at_ride)/;
+  /^(rate_in|ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|height_adjuster|bump_stop_at_ride)/;
 
 export const isOfSprings = (finding: Finding) => SPRING_CODES.test(finding.code);
 
@@ -49,7 +53,19 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
             </div>
             <div className="px-4 pb-8">
               <SpringTable document={document} index={index} settled={!solved.busy} change={change} />
-              {view.bags && <BagTable station={station} bags={view.bags} change={change} />}
+              <Stack station={station} view={view} change={change} />
+              {view.bags && (
+                <>
+                  <BagTable station={station} bags={view.bags} change={change} />
+                  <PressureTable
+                    document={document}
+                    index={index}
+                    settled={!solved.busy}
+                    onPressure={(pressure) => change((s) => withPressure(s, pressure))}
+                  />
+                </>
+              )}
+              <StandingTable document={document} index={index} settled={!solved.busy} change={change} />
               <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
                 A compressed spring and a gas-charged damper store enough to break a hand: use a spring
                 compressor. Order springs only once the ratio is known and the mass is the finished one.
@@ -180,6 +196,13 @@ function withOption(station: Station, option: Option): Station {
   );
 }
 
+/** The station with one pressure in every bag. */
+function withPressure(station: Station, pressure: number): Station {
+  return (station.units ?? [])
+    .filter((unit) => unit.kind === "air_spring")
+    .reduce((its, unit) => setUnit(its, unit.name, { pressure }), station);
+}
+
 const STATES: Record<string, string> = {
   bump: "Full bump, valve shut",
   ride: "Ride height",
@@ -200,8 +223,7 @@ function BagTable({
 }) {
   const { quantity } = useUnits();
   const units = (station.units ?? []).filter((unit) => unit.kind === "air_spring");
-  const set = (pressure: number) =>
-    change((s) => units.reduce((its, unit) => setUnit(its, unit.name, { pressure }), s), "pressure");
+  const set = (pressure: number) => change((s) => withPressure(s, pressure), "pressure");
   return (
     <section aria-label="Bags">
       <h2 className="pt-4 text-lg">Bags, heights and pressures</h2>
@@ -221,6 +243,7 @@ function BagTable({
           {quantity(bags.pressure_wanted, "pressure")} would hold it at the height that is wanted.
         </p>
       )}
+      <Tank station={station} change={change} />
       <table className="mt-2 w-full border-collapse text-right">
         <Heads names={["State", "Wheel", "Height", "Pressure"]} />
         <tbody>
