@@ -58,6 +58,11 @@ def _other_side_faults(project: Project, index: int) -> Iterator[Fault]:
             f"stations[{index}].other_side",
             f'"{station.other_side}" is no other station of this job; give its name, "mirror" or "alone"',
         )
+    if station.variant_of is not None and station.variant_of not in others:
+        yield Fault(
+            f"stations[{index}].variant_of",
+            f'"{station.variant_of}" is no other station of this job; name the one that this is another way to build',
+        )
 
 
 def _repeated(at: str, names: list[str]) -> Iterator[Fault]:

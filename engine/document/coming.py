@@ -16,7 +16,8 @@ def wheels_of(station: Station) -> int:
 
 def coming_kg(project: Project, station: Station) -> float:
     """Return the mass still to come on each wheel of a station, kg."""
-    shared = sum(part.mass * part.carried.get(station.name, 0.0) for part in project.coming)
+    name = station.variant_of or station.name  # a variant carries what the station it stands for does
+    shared = sum(part.mass * part.carried.get(name, 0.0) for part in project.coming)
     return shared / wheels_of(station)
 
 

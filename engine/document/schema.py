@@ -98,6 +98,9 @@ class Station(Part):
     other_side: Name = Field(
         "mirror", description="mirror, alone, or the name of the station on the other side"
     )
+    variant_of: Name | None = Field(
+        None, description="another way to build that station: compared with it, not counted in the vehicle"
+    )
     sliders: dict[PointName, Slider] = Field(default_factory=dict)
     rods: dict[PointName, Rod] = Field(default_factory=dict)
     tanks: Annotated[list[Tank], Field(max_length=8)] = Field(default_factory=list)

@@ -39,9 +39,10 @@ def balance_of(
     if project.vehicle is None:
         return None
     ends: dict[str, list[tuple[SolvedStation, Roll]]] = {}
+    built = [station for station in solved if station.station.variant_of is None]
     for station, roll in zip(solved, rolls, strict=True):
-        if roll is not None:
-            ends.setdefault(_end_of(station, solved), []).append((station, roll))
+        if roll is not None and station.station.variant_of is None:
+            ends.setdefault(_end_of(station, built), []).append((station, roll))
     if not ends:
         return None
     stiffness = {end: sum(_stiffness(s, r) for s, r in parts) for end, parts in ends.items()}

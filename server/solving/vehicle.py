@@ -47,7 +47,7 @@ def vehicle_view(project: Project) -> Values:
         "stations": [
             {"station": one.station.name, **asdict(roll)}
             for one, roll in zip(solved, rolls, strict=True)
-            if roll is not None
+            if roll is not None and one.station.variant_of is None
         ],
         "findings": [finding_values(finding) for finding in judge_roll(balance, rules)],
         "faults": faults,

@@ -61,6 +61,30 @@ class Coming(unittest.TestCase):
             self.assertIn("coming[0].carried", str(refused.exception))
 
 
+class Variants(unittest.TestCase):
+    def test_a_variant_is_solved_but_not_counted_in_the_vehicle(self) -> None:
+        alone = job(vehicle={"cg_height": 500})
+        both = job(vehicle={"cg_height": 500})
+        both["stations"].append(both["stations"][0] | {"name": "Front, other way", "variant_of": "Front"})
+        one, other = (solve_project(check_project(values), 9, remedies=False) for values in (alone, both))
+        self.assertEqual(len(other["stations"]), 3)
+        for key in ("roll_gradient", "sprung_mass", "roll_arm"):
+            self.assertEqual(one["vehicle"][key], other["vehicle"][key])
+
+    def test_it_carries_what_the_station_it_stands_for_carries(self) -> None:
+        values = job(coming=[ENGINE])
+        values["stations"].append(values["stations"][0] | {"name": "Front, other way", "variant_of": "Front"})
+        project = check_project(values)
+        self.assertAlmostEqual(coming_kg(project, project.stations[2]), 36)
+
+    def test_it_must_name_another_station(self) -> None:
+        values = job()
+        values["stations"][0]["variant_of"] = "Middle"
+        with self.assertRaises(DocumentRefused) as refused:
+            check_project(values)
+        self.assertIn("stations[0].variant_of", str(refused.exception))
+
+
 class Holes(unittest.TestCase):
     def test_holes_must_belong_to_a_point_and_differ(self) -> None:
         for holes, words in (

@@ -2656,6 +2656,12 @@ export interface components {
              * @default mirror
              */
             other_side: string;
+            /**
+             * Variant Of
+             * @description another way to build that station: compared with it, not counted in the vehicle
+             * @default null
+             */
+            variant_of: string | null;
             /** Sliders */
             sliders?: {
                 [key: string]: components["schemas"]["Slider"];

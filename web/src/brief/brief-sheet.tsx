@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { Plus, Trash2 } from "lucide-react";
+import { Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { answer, client, type Project, type Station } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
@@ -88,21 +88,27 @@ export function BriefSheet({ document, index, hand, finished, onStation }: Props
                     <span className="font-normal text-soft">
                       {" "}
                       · {its.kind === "axle" ? "live axle" : "one wheel"}
+                      {its.variant_of && `, a variant of ${its.variant_of}`}
                     </span>
+                  </button>
+                  <button
+                    type="button"
+                    className="press border-transparent px-3"
+                    aria-label={`Make a variant of ${its.name}`}
+                    title="A variant: another way to build it, compared side by side"
+                    onClick={() => {
+                      hand.edit((doc) => withVariant(doc, k));
+                      onStation(k + 1);
+                    }}
+                  >
+                    <Copy size={18} aria-hidden />
                   </button>
                   <button
                     type="button"
                     className="press border-transparent px-3"
                     aria-label={`Take ${its.name} out`}
                     onClick={() => {
-                      hand.edit((doc) => ({
-                        ...doc,
-                        stations: doc.stations
-                          .filter((_, n) => n !== k)
-                          .map((other) =>
-                            other.other_side === its.name ? { ...other, other_side: "mirror" } : other,
-                          ),
-                      }));
+                      hand.edit((doc) => withoutStation(doc, k));
                       onStation(0);
                     }}
                   >
@@ -367,6 +373,38 @@ function withAdjusting(station: Station, by: string, reach: number): Station {
 function withoutFinished(mass: Station["mass"]): Station["mass"] {
   const { finished: _, ...rest } = mass;
   return rest as Station["mass"];
+}
+
+/** The document without a station, and without anything that names it. */
+function withoutStation(document: Project, index: number): Project {
+  const name = document.stations[index]?.name ?? "";
+  const stations = document.stations
+    .filter((_, k) => k !== index)
+    .map((other) => {
+      const { variant_of, ...rest } = other;
+      const kept = (variant_of && variant_of !== name ? other : rest) as Station;
+      return kept.other_side === name ? { ...kept, other_side: "mirror" } : kept;
+    });
+  const coming = (document.coming ?? []).map((part) => {
+    const { [name]: _, ...carried } = (part.carried ?? {}) as Record<string, number>;
+    return { ...part, carried };
+  });
+  return { ...document, stations, ...(document.coming ? { coming } : {}) } as Project;
+}
+
+/** The document with a copy of a station beside it, to be changed and compared. */
+function withVariant(document: Project, index: number): Project {
+  const its = document.stations[index] as Station;
+  const taken = new Set(document.stations.map((station) => station.name));
+  const copy = {
+    ...structuredClone(its),
+    name: freeName(`${its.name}, variant`, taken),
+    variant_of: its.variant_of ?? its.name,
+  } as Station;
+  return {
+    ...document,
+    stations: [...document.stations.slice(0, index + 1), copy, ...document.stations.slice(index + 1)],
+  } as Project;
 }
 
 function withPurpose(document: Project, purpose: string): Project {

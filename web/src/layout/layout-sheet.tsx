@@ -16,10 +16,12 @@ import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
 import { isOfSprings } from "../springing/springing-sheet";
 import { isOfStops } from "../stops/stops-sheet";
+import { usePlaces } from "../views/bands";
 import { Plans } from "../views/plans";
 import { Figures, RideFigures } from "./figures";
 import { Hardpoints } from "./hardpoints";
 import { Millimetre } from "./millimetre";
+import { type Placing, PlacingPanel } from "./placing";
 import { Room } from "./room";
 import { Settings } from "./settings";
 
@@ -69,6 +71,8 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
       return movePoint(s, point, [0, 1, 2].map((k) => (from[k] ?? 0) + (by[k] ?? 0)) as Vec);
     }, key);
 
+  const [placing, setPlacing] = useState<Placing | null>(null);
+  const places = usePlaces(document, index, failing ? null : placing);
   const remedies = useRemedies(document, index, failing ? undefined : view?.findings);
   const drawing = useRef<HTMLDivElement>(null);
   const jackTo = (to: number) => {
@@ -112,6 +116,9 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             onPick={setPicked}
             onMove={moveBy}
             broken={broken}
+            places={places}
+            travel={at}
+            articulation={crossed}
           />
           {failing && (
             <Refusal
@@ -138,13 +145,14 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           {[
             ["figures", "Figures"],
             ["points", "Points"],
+            ["place", "Place"],
             ["parts", "Rods & parts"],
             ["room", "Room"],
           ].map(([value, name]) => (
             <Tabs.Trigger
               key={value}
               value={value ?? ""}
-              className="min-h-12 flex-auto whitespace-nowrap border-b-4 border-transparent px-2 font-semibold text-soft data-[state=active]:border-[#1d3f82] data-[state=active]:text-ink dark:data-[state=active]:border-[#ffd400]"
+              className="min-h-12 flex-auto whitespace-nowrap border-b-4 border-transparent px-1.5 font-semibold text-soft data-[state=active]:border-[#1d3f82] data-[state=active]:text-ink dark:data-[state=active]:border-[#ffd400]"
             >
               {name}
             </Tabs.Trigger>
@@ -179,6 +187,28 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         >
           <Hardpoints station={station} picked={pick} onPick={setPicked} onPlace={place} />
           {!failing && <Millimetre document={document} index={index} picked={pick} onPick={setPicked} />}
+        </Tabs.Content>
+        <Tabs.Content
+          value="place"
+          tabIndex={-1}
+          className="min-h-0 flex-1 overflow-y-auto px-4 max-lg:overflow-visible"
+        >
+          {view && !failing ? (
+            <PlacingPanel
+              key={station.name}
+              document={document}
+              index={index}
+              station={station}
+              view={view}
+              placing={placing}
+              onPlacing={setPlacing}
+              picked={pick}
+              change={change}
+              onTravel={jackTo}
+            />
+          ) : (
+            <p className="pt-3 text-soft">Nothing is solved yet. See what the sheet says above.</p>
+          )}
         </Tabs.Content>
         <Tabs.Content
           value="room"

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Download } from "lucide-react";
+import { Columns2, Download } from "lucide-react";
 import { useState } from "react";
 import { answer, client, type Project } from "../api/client";
 import { documentOf } from "../bench/draft";
 import { Trouble, Waiting } from "../session/states";
+import { Beside } from "./beside";
 import { Compare } from "./compare";
 
 interface Props {
@@ -21,6 +22,7 @@ export function LogSheet({ job, document, onTake }: Props) {
     staleTime: 0,
   });
   const [chosen, setChosen] = useState<{ before: number; after: number } | null>(null);
+  const [beside, setBeside] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   if (log.isPending) return <Waiting what="Fetching the log" />;
   if (log.isError) {
@@ -46,11 +48,19 @@ export function LogSheet({ job, document, onTake }: Props) {
       setTrouble(error instanceof Error ? error.message : String(error));
     }
   };
+  if (beside && document.stations.length)
+    return <Beside job={job} document={document} revisions={log.data} onClose={() => setBeside(false)} />;
   return (
     <div className="grid min-h-0 flex-1 gap-6 overflow-y-auto p-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,4fr)] lg:p-6">
       <section aria-label="Revisions">
         <h2 className="text-2xl">Revisions, newest first</h2>
         <p className="pb-2 text-soft">Choose two to compare them. None is ever changed.</p>
+        {document.stations.length > 0 && (
+          <button type="button" className="press mb-2" onClick={() => setBeside(true)}>
+            <Columns2 size={18} aria-hidden />
+            Side by side on the Jack
+          </button>
+        )}
         {trouble && <Trouble title="That revision cannot be opened" detail={trouble} />}
         <ol>
           {log.data.map((line) => {

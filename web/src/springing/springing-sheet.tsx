@@ -11,6 +11,7 @@ import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { ForcePicture } from "./force-picture";
+import { HolePairs } from "./hole-pairs";
 import { PressureTable } from "./pressures";
 import { Stack } from "./stack";
 import { StandingTable } from "./standing";
@@ -65,6 +66,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                   />
                 </>
               )}
+              <HolePairs document={document} index={index} settled={!solved.busy} change={change} />
               <StandingTable document={document} index={index} settled={!solved.busy} change={change} />
               <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
                 A compressed spring and a gas-charged damper store enough to break a hand: use a spring

@@ -1,14 +1,16 @@
+import { useMemo, useState } from "react";
 import type { Finding, Project, Station, StationView } from "../api/client";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
-import type { Solved } from "../bench/solved";
+import { type Solved, useSolved } from "../bench/solved";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { Ladder } from "./ladder";
 import { SAID, SOFT } from "./lanes";
+import { type Tried, WhatIf, withTried } from "./what-if";
 
 interface Props {
   document: Project;
@@ -27,21 +29,55 @@ export const isOfStops = (finding: Finding) => STOP_CODES.test(finding.code);
 /** What ends the travel, each way, and in what order? */
 export function StopsSheet({ document, index, solved, hand, travel, onTravel }: Props) {
   const station = document.stations[index] as Station;
-  const { view } = solved;
+  const [tried, setTried] = useState<Tried>({});
+  const trying = Object.values(tried).some((by) => by !== 0);
+  const triedStation = useMemo(() => withTried(station, tried), [station, tried]);
+  const triedDocument = useMemo(
+    () => editStation(document, index, () => triedStation),
+    [document, index, triedStation],
+  );
+  const whatIf = useSolved(triedDocument, trying ? index : -1);
+  const view = (trying ? whatIf.view : null) ?? solved.view;
+  const shown = trying ? triedStation : station;
   const at = reachable(view, travel);
-  const remedies = useRemedies(document, index, view?.findings);
+  const remedies = useRemedies(document, index, trying ? undefined : view?.findings);
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   return (
-    <BesideJack station={station} view={view} travel={at} onTravel={onTravel} busy={solved.busy}>
+    <BesideJack
+      station={shown}
+      view={view}
+      travel={at}
+      onTravel={onTravel}
+      busy={solved.busy || (trying && whatIf.busy)}
+    >
       {view ? (
         <div className="grid h-full grid-cols-[minmax(0,1fr)_400px] lg:grid-rows-[minmax(0,1fr)] max-lg:h-auto max-lg:grid-cols-1">
           <div className="max-lg:h-[520px]">
-            <Ladder view={view} bump={station.travel.bump} droop={station.travel.droop} travel={at} />
+            <Ladder view={view} bump={shown.travel.bump} droop={shown.travel.droop} travel={at} />
           </div>
           <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 max-lg:overflow-visible max-lg:border-l-0">
+            {trying && (
+              <p
+                role="status"
+                className="sticky top-0 z-10 mt-3 border-2 border-[#1d3f82] bg-paper p-2 font-semibold dark:border-[#ffd400]"
+              >
+                {whatIf.refused && whatIf.refused.code !== "offline"
+                  ? `What is tried cannot be: ${whatIf.refused.message}`
+                  : "What is shown here is only tried."}
+              </p>
+            )}
             <Order view={view} way="bump" onTravel={onTravel} />
             <Order view={view} way="droop" onTravel={onTravel} />
+            <WhatIf
+              station={station}
+              tried={tried}
+              onTried={setTried}
+              onKeep={() => {
+                change((s) => withTried(s, tried));
+                setTried({});
+              }}
+            />
             <StopFields station={station} change={change} />
             <Judged
               findings={view.findings.filter(isOfStops)}

@@ -1,10 +1,13 @@
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef } from "react";
 import type { Station, StationView } from "../api/client";
 import type { Vec as Moved } from "../bench/edits";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { Bands, type PlacesMap } from "./bands";
 import { type Label, placeLabels } from "./labels";
+import { middleOf, nearestHere } from "./nearest";
 import { type Paper, type Plan, project, type Side, toPaper, unproject } from "./projection";
-import { Arcs, Body, Envelopes, Grid, Picked, Point, Tyres, Unit } from "./scribed";
+import { Arcs, Body, Envelopes, Grid, Nearest, Picked, Point, Tyres, Unit } from "./scribed";
 
 export interface PlaneProps {
   plan: Plan;
@@ -27,6 +30,11 @@ export interface PlaneProps {
   labelled: boolean;
   barred: boolean;
   name: string;
+  /** Every place an end could stand, shaded on its plan; null while none is asked for. */
+  places?: PlacesMap | null;
+  /** Where the Jack stands, mm, and how far the left wheel is up and the right one down. */
+  travel: number;
+  articulation: number;
 }
 
 const TOUCH = 24;
@@ -137,6 +145,8 @@ export function PlaneView(props: PlaneProps) {
         <Grid {...props} />
         <Tyres {...props} />
         <Envelopes {...props} />
+        {props.places && <Bands map={props.places} plan={plan} side={side} paper={paper} />}
+        <Nearest {...props} />
         <Arcs {...props} />
         {Object.entries(station.bodies).map(([body, members]) => (
           <Body
@@ -193,7 +203,20 @@ export function PlaneView(props: PlaneProps) {
 }
 
 function labelsOf(
-  { station, angles, lengths, picked, labelled, points }: PlaneProps,
+  {
+    station,
+    angles,
+    lengths,
+    picked,
+    labelled,
+    points,
+    view,
+    plan,
+    side,
+    paper,
+    travel,
+    articulation,
+  }: PlaneProps,
   screen: Record<string, [number, number]>,
   number: (value: number, dimension: "length", digits?: number) => string,
 ): Label[] {
@@ -210,6 +233,13 @@ function labelsOf(
     });
   }
   if (!labelled) return found;
+  for (const near of nearestHere(view, travel, articulation)) {
+    found.push({
+      key: `near ${near.one} ${near.other}`,
+      text: `${spoken(near.one)} to ${spoken(near.other)} ${number(near.distance, "length")}`,
+      at: toPaper(paper, project(plan, side, middleOf(near.places))),
+    });
+  }
   for (const angle of angles) {
     const at = screen[angle.point];
     if (at) found.push({ key: `angle ${angle.text}`, text: angle.text, at });

@@ -1,6 +1,6 @@
 import { Minus, Plus } from "lucide-react";
 import { ToggleGroup } from "radix-ui";
-import { useMemo, useState } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import type { Station } from "../api/client";
 import { type PlaneProps, PlaneView } from "./plane-view";
 import { extent, type Paper, type Plan, project } from "./projection";
@@ -8,6 +8,8 @@ import { boxOf, sideOf } from "./shapes";
 import { type Size, useSize } from "./use-size";
 
 type Props = Omit<PlaneProps, "plan" | "side" | "paper" | "title" | "labelled" | "barred" | "name">;
+
+const Turnable = lazy(() => import("./turnable"));
 
 const MARGIN = 30;
 const TITLE = 22;
@@ -36,7 +38,8 @@ export function Plans(props: Props) {
     const { u, v } = extent(plan, side, box);
     return { scale, middle: [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2 + TITLE / 2 / scale], ...sizes[plan] };
   };
-  const [closePlan, setClosePlan] = useState<Plan>("front");
+  const [closeLook, setClosePlan] = useState<Plan | "round">("front");
+  const closePlan: Plan = closeLook === "round" ? "front" : closeLook;
   const [closeScale, setCloseScale] = useState(1.1);
   const about = points[picked ?? ""] ?? points[ofInterest(station)];
   const closePaper: Paper | null = about
@@ -78,7 +81,12 @@ export function Plans(props: Props) {
         {plane("top")}
       </div>
       <div ref={closeRef} className="relative min-h-0 min-w-0 overflow-hidden">
-        {close.width > 0 && closePaper && (
+        {closeLook === "round" && (
+          <Suspense fallback={<div className="h-full bg-dye p-3 text-[#f4f1e6]">Setting it up …</div>}>
+            <Turnable station={station} points={points} picked={picked} onPick={props.onPick} />
+          </Suspense>
+        )}
+        {close.width > 0 && closePaper && closeLook !== "round" && (
           <PlaneView
             {...props}
             plan={closePlan}
@@ -91,7 +99,7 @@ export function Plans(props: Props) {
           />
         )}
         <CloseControls
-          plan={closePlan}
+          plan={closeLook}
           onPlan={setClosePlan}
           onScale={(by) => setCloseScale(Math.min(8, Math.max(0.4, closeScale * by)))}
         />
@@ -101,8 +109,8 @@ export function Plans(props: Props) {
 }
 
 interface ControlProps {
-  plan: Plan;
-  onPlan: (plan: Plan) => void;
+  plan: Plan | "round";
+  onPlan: (plan: Plan | "round") => void;
   onScale: (by: number) => void;
 }
 
@@ -115,17 +123,17 @@ function CloseControls({ plan, onPlan, onScale }: ControlProps) {
       <ToggleGroup.Root
         type="single"
         value={plan}
-        onValueChange={(value) => value && onPlan(value as Plan)}
+        onValueChange={(value) => value && onPlan(value as Plan | "round")}
         aria-label="What the close-up shows"
         className="flex"
       >
-        {(["front", "side", "top"] as const).map((name) => (
+        {(["front", "side", "top", "round"] as const).map((name) => (
           <ToggleGroup.Item key={name} value={name} className={KEY}>
-            {name}
+            {name === "round" ? "3D" : name}
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <div className="flex">
+      <div className={plan === "round" ? "hidden" : "flex"}>
         <button type="button" className={KEY} aria-label="Closer" onClick={() => onScale(1.5)}>
           <Plus size={18} aria-hidden />
         </button>

@@ -3,6 +3,7 @@
 import type { Station, StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { carrierOf, skinOf } from "./envelopes";
+import { nearestHere } from "./nearest";
 import { hull, type Paper, type Plan, path, project, type Side, toPaper } from "./projection";
 import { coil, tyreOutline } from "./shapes";
 
@@ -119,6 +120,28 @@ export function Envelopes({
         strokeDasharray="10 3 2 3"
         strokeLinejoin="round"
       />
+    );
+  });
+}
+
+/** What comes nearest about here: a dimension between the two skins. */
+export function Nearest({
+  plan,
+  side,
+  paper,
+  view,
+  travel,
+  articulation,
+}: Plane & { view: StationView | null; travel: number; articulation: number }) {
+  return nearestHere(view, travel, articulation).map((near) => {
+    const [one, other] = near.places.map((place) => toPaper(paper, project(plan, side, place)));
+    if (!one || !other) return null;
+    return (
+      <g key={`${near.one} ${near.other}`} stroke="#ff9d94" data-testid="nearest">
+        <path d={path([one, other])} strokeWidth={2.4} />
+        <circle cx={one[0]} cy={one[1]} r={3} fill="#ff9d94" />
+        <circle cx={other[0]} cy={other[1]} r={3} fill="#ff9d94" />
+      </g>
     );
   });
 }
