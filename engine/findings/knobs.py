@@ -1,123 +1,38 @@
 """What can be turned at the bench to clear a finding: one number each, applied to the station's own values.
 
-Knob    a change of one size x (mm, degrees, bar, N/mm); x is 0 as it stands, and its sign may matter.
 Direct  a change that is worked out in one go, with nothing to search.
 """
 
-import copy
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from engine.findings.finding import Finding
-from engine.sentences import Quantity, Sentence, length, spoken
+from engine.findings.knob import (
+    Knob,
+    Say,
+    Values,
+    add_to,
+    both_sides,
+    either_way,
+    get_number,
+    number_knob,
+    unit_knob,
+    unit_number,
+    with_value,
+)
+from engine.findings.knobs_adjusting import larger_bag, recentred
+from engine.sentences import Quantity, Sentence, spoken
 from engine.station import SolvedStation
-
-MIRROR_MM = 25.0  # two units of an axle that stand this nearly opposite are a pair
-
-Values = dict[str, Any]
-Path = tuple[str | int, ...]
-Say = Callable[[float], Sentence]
-
-
-@dataclass(frozen=True)
-class Knob:
-    """One number to turn.
-
-    turn   : values and x to new values; must not change what it is given
-    say    : x to the sentence that tells it
-    step   : a first small x; `most` the largest that makes sense; `fine` what it is rounded to
-    ways   : which signs of x may be tried
-    """
-
-    turn: Callable[[Values, float], Values]
-    say: Say
-    step: float
-    most: float
-    fine: float
-    ways: tuple[int, ...] = (1, -1)
 
 
 def knobs_for(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
     """Return the knobs that may clear a finding, the one a fabricator would reach for first."""
     maker = MAKERS.get(finding.code)
     return maker(finding, values, solved) if maker else []
-
-
-def unit_number(values: Values, name: str | None) -> int | None:
-    """Return which of the units has a name."""
-    return next((k for k, unit in enumerate(values.get("units", [])) if unit["name"] == name), None)
-
-
-def both_sides(values: Values, number: int) -> list[int]:
-    """Return a unit's number, and that of its mirror image on an axle."""
-    unit = values["units"][number]
-
-    def places(of: Values) -> list[list[float]]:
-        return [values["points"][end] for end in of["ends"]]
-
-    numbers = [number]
-    for other, its in enumerate(values["units"]):
-        if values["kind"] == "axle" and other != number and its["kind"] == unit["kind"]:
-            apart = np.array(places(its), dtype=float) * [1, -1, 1] - np.array(places(unit), dtype=float)
-            if float(np.abs(apart).max()) < MIRROR_MM:
-                numbers.append(other)
-    return numbers
-
-
-def with_value(values: Values, path: Path, value: Any) -> Values:
-    """Return a copy of the values with one of them changed."""
-    changed = copy.deepcopy(values)
-    place: Any = changed
-    for part in path[:-1]:
-        place = place.setdefault(part, {}) if isinstance(place, dict) else place[part]
-    place[path[-1]] = value
-    return changed
-
-
-def _get(values: Values, path: Path, default: float = 0.0) -> float:
-    place: Any = values
-    for part in path:
-        if isinstance(place, dict) and part not in place:
-            return default
-        place = place[part]
-    return float(place)
-
-
-def _add(path: Path) -> Callable[[Values, float], Values]:
-    return lambda values, x: with_value(values, path, round(_get(values, path) + x, 6))
-
-
-def _either(more: str, less: str) -> Say:
-    """Return a sentence by the sign of x, with {by} its size in mm."""
-    return lambda x: Sentence(more if x > 0 else less, {"by": length(abs(x))})
-
-
-def _number(path: Path, more: str, less: str, most: float, ways: tuple[int, ...] = (1, -1)) -> Knob:
-    return Knob(_add(path), _either(more, less), 1.0, most, 0.1, ways)
-
-
-def _unit_number(
-    values: Values,
-    number: int,
-    keys: Path,
-    words: tuple[str, str],
-    most: float,
-    ways: tuple[int, ...] = (1, -1),
-) -> Knob:
-    """A number of a unit, and of its mirror image on an axle."""
-    numbers = both_sides(values, number)
-    more, less = (w[:-1] + ", on both sides." if len(numbers) > 1 else w for w in words)
-
-    def turn(values: Values, x: float) -> Values:
-        for k in numbers:
-            values = _add(("units", k, *keys))(values, x)
-        return values
-
-    return Knob(turn, _either(more, less), 1.0, most, 0.1, ways)
 
 
 # -- straps and stops ---------------------------------------------------------------------------
@@ -129,7 +44,9 @@ def _strap(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob
         return []
     name = spoken(values["units"][number]["name"])
     words = (f"Lengthen the {name} by {{by}}.", f"Shorten the {name} by {{by}}.")
-    return [_unit_number(values, number, ("length",), words, 0.5 * _get(values, ("units", number, "length")))]
+    return [
+        unit_knob(values, number, ("length",), words, 0.5 * get_number(values, ("units", number, "length")))
+    ]
 
 
 def _bump_stop(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
@@ -138,7 +55,7 @@ def _bump_stop(finding: Finding, values: Values, solved: SolvedStation) -> list[
         return []
     name = spoken(values["units"][number]["name"])
     words = (f"Pack the {name} out by {{by}}.", f"Take {{by}} out of the {name}.")
-    return [_unit_number(values, number, ("contact",), words, 80.0)]
+    return [unit_knob(values, number, ("contact",), words, 80.0)]
 
 
 def _named_or_first(values: Values, name: str | None, kind: str) -> int | None:
@@ -171,7 +88,7 @@ def _move_eye(values: Values, number: int) -> list[Knob]:
         return values
 
     name = " and ".join(spoken(point) for point in aways)
-    say = _either(
+    say = either_way(
         f"Move {name} {{by}} along the line, away from the other eye.",
         f"Move {name} {{by}} along the line, toward the other eye.",
     )
@@ -189,7 +106,7 @@ def _damper_end(end: str) -> Callable[[Finding, Values, SolvedStation], list[Kno
             "compressed": f"Fit a damper that closes {{by}} further as {name}.",
         }[end]
         way = 1 if end == "extended" else -1
-        other = _unit_number(values, number, (end,), (words, words), 200.0, (way,))
+        other = unit_knob(values, number, (end,), (words, words), 200.0, (way,))
         if end == "extended" and "springs" in values["units"][number]:
             other = _keeping_coils(other, both_sides(values, number))
         return [*_move_eye(values, number), other]
@@ -202,7 +119,7 @@ def _keeping_coils(knob: Knob, numbers: list[int]) -> Knob:
 
     def turn(values: Values, x: float) -> Values:
         for number in numbers:
-            values = _add(("units", number, "preload"))(values, -x)
+            values = add_to(("units", number, "preload"))(values, -x)
         return knob.turn(values, x)
 
     return replace(knob, turn=turn)
@@ -217,7 +134,7 @@ def _preload(values: Values, name: str | None) -> list[Knob]:
         return []
     name = spoken(values["units"][number]["name"])
     more, less = f"Add {{by}} of preload on the {name}.", f"Take {{by}} of preload out of the {name}."
-    return [_unit_number(values, number, ("preload",), (more, less), 80.0)]
+    return [unit_knob(values, number, ("preload",), (more, less), 80.0)]
 
 
 def _coil_solid(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
@@ -227,7 +144,7 @@ def _coil_solid(finding: Finding, values: Values, solved: SolvedStation) -> list
     springs = values["units"][number]["springs"]
     words = "Fit a spring of the same rate that closes {by} further."
     most = max(springs[0]["solid_length"] - 1.0, 1.0)
-    closer = _unit_number(values, number, ("springs", 0, "solid_length"), (words, words), most, (-1,))
+    closer = unit_knob(values, number, ("springs", 0, "solid_length"), (words, words), most, (-1,))
     return [*_preload(values, finding.subject), closer]
 
 
@@ -235,7 +152,7 @@ def _coil_loose(finding: Finding, values: Values, solved: SolvedStation) -> list
     number = unit_number(values, finding.subject)
     if number is not None and values["units"][number]["kind"] == "spring":
         words = "Fit a spring {by} longer."
-        return [_unit_number(values, number, ("springs", 0, "free_length"), (words, words), 150.0, (1,))]
+        return [unit_knob(values, number, ("springs", 0, "free_length"), (words, words), 150.0, (1,))]
     return _preload(values, finding.subject)
 
 
@@ -312,7 +229,7 @@ def _rod(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
         return with_value(values, ("links", rod, "length"), round(now + x, 4))
 
     name = spoken(rod)
-    say = _either(f"Make the {name} {{by}} longer.", f"Make the {name} {{by}} shorter.")
+    say = either_way(f"Make the {name} {{by}} longer.", f"Make the {name} {{by}} shorter.")
     return [Knob(turn, say, 1.0, 30.0, 0.1), *_pivot(finding, values, solved)]
 
 
@@ -344,7 +261,7 @@ def _pivot(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob
     return [
         Knob(
             turn,
-            _either(f"Raise the {name}'s pivot {{by}}.", f"Lower the {name}'s pivot {{by}}."),
+            either_way(f"Raise the {name}'s pivot {{by}}.", f"Lower the {name}'s pivot {{by}}."),
             1.0,
             60.0,
             0.5,
@@ -356,7 +273,7 @@ def _less_travel(finding: Finding, values: Values, solved: SolvedStation) -> lis
     way = "bump" if (finding.travel_mm or 0.0) > 0 else "droop"
     path = ("travel", way)
     words = f"Want {{by}} less {way}."
-    return [_number(path, words, words, _get(values, path), (-1,))]
+    return [number_knob(path, words, words, get_number(values, path), (-1,))]
 
 
 # -- room ----------------------------------------------------------------------------------------
@@ -394,7 +311,7 @@ def _shift(number: int, name: str, axis: int, sign: float) -> Knob:
                 values = with_value(values, ("envelopes", number, key), new)
         return values
 
-    return Knob(turn, _either(words, words), 2.0, 150.0, 0.5, (1,))
+    return Knob(turn, either_way(words, words), 2.0, 150.0, 0.5, (1,))
 
 
 def _way_said(axis: int, sign: float) -> str:
@@ -410,7 +327,12 @@ def _rated(kind: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
             if part["name"] == finding.subject:
                 return [
                     Knob(
-                        _add((kind, number, "rated")), _say_rated(float(part["rated"])), 1.0, 60.0, 0.5, (1,)
+                        add_to((kind, number, "rated")),
+                        _say_rated(float(part["rated"])),
+                        1.0,
+                        60.0,
+                        0.5,
+                        (1,),
                     )
                 ]
         return []
@@ -428,7 +350,7 @@ def _plunge(key: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
             if part["name"] == finding.subject and "length" in part:
                 words = "Fit a joint with {by} more plunge " + ("inward." if key == "least" else "outward.")
                 way = -1 if key == "least" else 1
-                return [_number(("shafts", number, "length", key), words, words, 100.0, (way,))]
+                return [number_knob(("shafts", number, "length", key), words, words, 100.0, (way,))]
         return []
 
     return make
@@ -436,7 +358,7 @@ def _plunge(key: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
 
 def _thread(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
     words = f"Screw each end of the {spoken(finding.subject or '')} in {{by}} further."
-    return [_number(("rods", finding.subject or "", "engagement"), words, words, 60.0, (1,))]
+    return [number_knob(("rods", finding.subject or "", "engagement"), words, words, 60.0, (1,))]
 
 
 def _cup(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
@@ -486,4 +408,8 @@ MAKERS: dict[str, Callable[[Finding, Values, SolvedStation], list[Knob]]] = {
     "shaft_short": _plunge("least"),
     "shaft_long": _plunge("most"),
     "thread_engagement": _thread,
+    "adjustment_left": recentred,
+    "finished_mass": recentred,
+    "height_adjuster": recentred,
+    "bag_pressure": larger_bag,
 }

@@ -13,7 +13,8 @@ from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
-from engine.findings.knobs import Knob, Values, both_sides, knobs_for, unit_number, with_value
+from engine.findings.knob import Knob, Values, both_sides, unit_number, with_value
+from engine.findings.knobs import knobs_for
 from engine.linkage.pose import host_of, pose_of
 from engine.sentences import Quantity, Sentence, spoken
 from engine.station import SolvedStation, solve_again
@@ -193,6 +194,8 @@ def _direct(finding: Finding, values: Values, solved: SolvedStation) -> Remedy |
             return _other_unit(finding, values)
         case "first_in_droop":
             return _fit_strap(finding, values, solved)
+        case "strap_pull":
+            return _strap_in_line(finding, values, solved)
         case "first_in_bump":
             return _fit_stop(finding, values, solved)
         case "bag_filling":
@@ -314,6 +317,35 @@ def _fit_strap(finding: Finding, values: Values, solved: SolvedStation) -> Remed
     words = f"Fit a strap of {{long}} between the mounts of the {spoken(values['units'][numbers[0]]['name'])}"
     words += ", and on the other side." if len(numbers) > 1 else "."
     return Remedy(Sentence(words, {"long": Quantity(long, "length")}), _fit(values, made))
+
+
+def _strap_in_line(finding: Finding, values: Values, solved: SolvedStation) -> Remedy | None:
+    """The strap between the mounts of the damper it saves, taut after its stretch just before that tops out."""
+    number = unit_number(values, finding.subject)
+    dampers = [k for k, unit in enumerate(values["units"]) if unit["kind"] in ("coilover", "damper")]
+    if number is None or not dampers or not solved.reached.any():
+        return None
+    strap = values["units"][number]
+    damper = values["units"][_nearest_damper(values, strap, dampers)]
+    topped = damper["extended"] + sum(damper.get("adapter", {}).values())
+    longest = float(solved.sweep.units[damper["name"]].length[solved.reached].max())
+    end = min(longest, topped - STRAP_SPARE_MM)
+    long = math.floor(end / (1 + strap.get("stretch", 0.0)) * 2) / 2
+    changed = with_value(values, ("units", number, "ends"), list(damper["ends"]))
+    changed = with_value(changed, ("units", number, "length"), long)
+    words = (
+        f"Bolt the {spoken(strap['name'])} between the mounts of the {spoken(damper['name'])}, {{long}} long."
+    )
+    return Remedy(Sentence(words, {"long": Quantity(long, "length")}), changed)
+
+
+def _nearest_damper(values: Values, strap: Values, dampers: list[int]) -> int:
+    def middle(unit: Values) -> np.ndarray:
+        places = np.array([values["points"][end] for end in unit["ends"]], dtype=float)
+        between: np.ndarray = places.mean(axis=0)
+        return between
+
+    return min(dampers, key=lambda k: float(np.linalg.norm(middle(values["units"][k]) - middle(strap))))
 
 
 def _fit_stop(finding: Finding, values: Values, solved: SolvedStation) -> Remedy | None:

@@ -41,6 +41,16 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
     return found + _angles(one, other, names, rules)
 
 
+def as_the_other_side(one: SolvedStation, other: SolvedStation, rules: Rules) -> dict[str, list[float]]:
+    """Return the points of a side that stand too far from the other's mirror image, put where that is, mm."""
+    good = rules.sides_mm[0]
+    return {
+        name: [float(x), -float(y), float(z)]
+        for name, (x, y, z) in other.station.points.items()
+        if name in one.station.points and _off(one, other, name) > good
+    }
+
+
 def _off(one: SolvedStation, other: SolvedStation, name: str) -> float:
     """Return how far a point is from being its other side's mirror image, mm.
 

@@ -4,8 +4,9 @@ from dataclasses import dataclass, field
 
 from engine.document.coming import with_finished_masses
 from engine.document.schema import Project
+from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules, rules_of
-from engine.findings.judge import judge
+from engine.findings.judge import RANK, judge
 from engine.findings.roll import judge_roll
 from engine.findings.sides import judge_crossing, judge_sides
 from engine.limits.clearance import CrossClearance, across_the_car
@@ -55,15 +56,39 @@ def work_project(project: Project, steps: int = 41) -> WorkedProject:
 def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation:
     work = works[number]
     rules = rules_of(project.judging, work.station.judging)
-    found = list(judge(work.solved, rules, work))
-    other = _other_side(works, number)
+    found, crossing = across(work, _other_side(works, number), rules)
+    found = sorted([*judge(work.solved, rules, work), *found], key=lambda f: RANK[f.mark])
+    return WorkedStation(work, rules, tuple(found), crossing)
+
+
+def across(
+    work: WorkUp, other: WorkUp | None, rules: Rules
+) -> tuple[list[Finding], tuple[CrossClearance, ...]]:
+    """Return what there is to say of a station beside its other side, and how near the two come.
+
+    other : the station itself where it is its own mirror image, None where it stands alone
+    """
+    found: list[Finding] = []
     crossing = _crossing(work, other)
     if crossing:
         found += judge_crossing(crossing, rules)
-    if other is not None and other is not work and number < works.index(other):
+    if other is not None and other is not work:
         found += judge_sides(work.solved, other.solved, rules)
-    order = {"fault": 0, "warning": 1, "good": 2}
-    return WorkedStation(work, rules, tuple(sorted(found, key=lambda f: order[f.mark])), crossing)
+    return found, crossing
+
+
+def other_side_of(project: Project, number: int, work: WorkUp) -> WorkUp | None:
+    """Return the other side of one station, solved for it; None where it stands alone or cannot be solved."""
+    station = project.stations[number]
+    if station.kind == "axle" or station.single:
+        return None
+    if station.other_side == "mirror":
+        return work
+    at = next(k for k, other in enumerate(project.stations) if other.name == station.other_side)
+    try:
+        return WorkUp(solve_station(project.stations[at], f"stations[{at}]", len(work.solved.sweep.travels)))
+    except EngineError:
+        return None
 
 
 def _other_side(works: list[WorkUp], number: int) -> WorkUp | None:

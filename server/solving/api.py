@@ -8,13 +8,18 @@ from ninja import Field, Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
-from engine.findings.finding import FREQUENCY_HZ, RULES
+from engine.findings.finding import FREQUENCY_HZ, RULES, Rules
 from engine.findings.judge import judge
 from engine.findings.remedies import remedy_for
+from engine.findings.sides import as_the_other_side
 from engine.linkage.linkage import Linkage
+from engine.results.whole import other_side_of
 from engine.ride.sensitivity import sensitivities
+from engine.sentences import Sentence, spoken
+from engine.station import SolvedStation
+from engine.workup import WorkUp
 from server.config.answers import ActionRefused, Refusal, answer
-from server.solving.asked import checked, solved_station
+from server.solving.asked import beside_findings, checked, solved_station
 from server.solving.shapes import Column, FindingOut, LookIn, SentenceOut, SolveIn, StationView
 from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
@@ -27,7 +32,8 @@ def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
     solved, rules = solved_station(body)
-    return answer(station_view(solved, rules, body.rooms))
+    work = WorkUp(solved, body.rooms)
+    return answer(station_view(work, rules, beside_findings(body, work, rules) if body.rooms else None))
 
 
 class ArticulatedIn(SolveIn):
@@ -76,6 +82,8 @@ class RemedyOut(Schema):
 def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     """Return the smallest change that clears a finding, tried by solving again; null where no one number does."""
     solved, rules = solved_station(body)
+    if body.code == "sides_differ":
+        return answer(_mirrored(body, solved, rules))
     findings = judge(solved, rules)
     finding = next((f for f in findings if (f.code, f.subject) == (body.code, body.subject)), None)
     found = None
@@ -95,6 +103,20 @@ def usual_limits(request: HttpRequest, purpose: str = "") -> HttpResponse:
     rules = replace(RULES, purpose=purpose if purpose in FREQUENCY_HZ else None)
     values = {key: value for key, value in asdict(rules).items() if key != "purpose"}
     return answer(values | {"frequency_hz": rules.frequencies, "peak_multiple": rules.peak})
+
+
+def _mirrored(body: RemedyIn, solved: SolvedStation, rules: Rules) -> dict[str, Any] | None:
+    """Return the station with its crooked points put where the other side's mirror image stands."""
+    project, station = checked(body)
+    other = other_side_of(project, body.station, WorkUp(solved))
+    moved = {} if other is None else as_the_other_side(solved, other.solved, rules)
+    if not moved or other is None:
+        return None
+    values = dict(body.document["stations"][body.station])
+    values["points"] = {**values["points"], **moved}
+    many = f"{len(moved)} points" if len(moved) > 1 else spoken(next(iter(moved)))
+    words = f"Put {many} of {station.name} where the mirror image of {other.station.name} stands."
+    return {"what": sentence_values(Sentence(words)), "station": values}
 
 
 class SensitivityOut(Schema):

@@ -3,8 +3,10 @@
 from engine.document.coming import with_finished_masses
 from engine.document.read import check_project
 from engine.document.schema import Project, Station
-from engine.findings.finding import Rules, rules_of
+from engine.findings.finding import Finding, Rules, rules_of
+from engine.results.whole import across, other_side_of
 from engine.station import SolvedStation, solve_station
+from engine.workup import WorkUp
 from server.config.answers import ActionRefused
 from server.solving.shapes import SolveIn
 
@@ -22,6 +24,11 @@ def checked(body: SolveIn) -> tuple[Project, Station]:
 def solved_station(body: SolveIn) -> tuple[SolvedStation, Rules]:
     """Return the station solved, and the rules that it is judged by; raise the engine's refusals."""
     project, station = checked(body)
-    return solve_station(station, f"stations[{body.station}]", STEPS), rules_of(
-        project.judging, station.judging
-    )
+    rules = rules_of(project.judging, station.judging)
+    return solve_station(station, f"stations[{body.station}]", STEPS), rules
+
+
+def beside_findings(body: SolveIn, work: WorkUp, rules: Rules) -> list[Finding]:
+    """Return what there is to say of the station beside its other side."""
+    project, _ = checked(body)
+    return across(work, other_side_of(project, body.station, work), rules)[0]

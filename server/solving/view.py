@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
-from engine.document.schema import Coilover, Damper, SpringUnit
+from engine.document.schema import Coilover, Damper, SpringUnit, Station
 from engine.findings.finding import Finding, Rules
-from engine.findings.judge import judge
+from engine.findings.judge import RANK, judge
 from engine.findings.verdict import verdict
 from engine.forces.units import damper_ends_mm
 from engine.forces.unknown import rate_n_per_mm
@@ -34,10 +34,14 @@ def _one(value: float, digits: int) -> float | None:
     return None if isnan(value) else round(float(value), digits)
 
 
-def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Values:
-    """Return everything that the sheets show of one station; without `rooms` its clearances are still to come."""
-    rows, work = solved.search, WorkUp(solved, rooms)
-    findings = judge(solved, rules, work)
+def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None) -> Values:
+    """Return everything that the sheets show of one station.
+
+    beside : findings about its other side; None where they, like its clearances, are still to come
+    """
+    solved, rooms = work.solved, work.rooms
+    rows = solved.search
+    findings = sorted([*judge(solved, rules, work), *(beside or [])], key=lambda finding: RANK[finding.mark])
     mass = solved.station.mass
     return {
         "travels": _column(rows.travels, 6),
@@ -100,7 +104,7 @@ def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Val
             for name, locks in stacks(work).items()
         },
         "finished": mass.finished,
-        "complete": rooms or len(solids_of(solved.station)) < 2,
+        "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
         if not any(law.bag for law in solved.laws)
@@ -109,7 +113,7 @@ def station_view(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Val
             "pressure_wanted": solved.pressure_wanted_bar,
             "states": bags(work),
         },
-        "verdict": sentence_values(verdict(solved, findings)),
+        "verdict": sentence_values(verdict(solved, tuple(findings))),
         "links": _links(solved),
     }
 
@@ -132,6 +136,10 @@ def articulated_view(linkage: Linkage, amount_mm: float) -> Values:
             for name, (one, other) in ends.items()
         },
     }
+
+
+def _has_other_side(station: Station) -> bool:
+    return station.kind == "corner" and station.other_side not in ("mirror", "alone")
 
 
 def _rate_from_ratio(solved: SolvedStation, rows: Rows) -> np.ndarray:

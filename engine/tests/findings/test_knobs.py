@@ -4,7 +4,8 @@ import copy
 import unittest
 
 from engine.findings.judge import judge
-from engine.findings.knobs import both_sides, knobs_for, with_value
+from engine.findings.knob import both_sides, with_value
+from engine.findings.knobs import knobs_for
 from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.station import solve_station
 from engine.tests import samples

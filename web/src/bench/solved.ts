@@ -66,7 +66,7 @@ export function useSolved(document: Project, station: number): Solved {
   return solved;
 }
 
-const ROOMS = /^(tyre_to|bag_to|parts_to)/;
+const ROOMS = /^(tyre_to|bag_to|parts_to|across_the_car|sides_)/;
 const RANK: Record<string, number> = { fault: 0, warning: 1, good: 2 };
 
 /** A view whose clearances are still to come, with those of the view before it: they seldom change at once. */

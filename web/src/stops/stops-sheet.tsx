@@ -22,7 +22,7 @@ interface Props {
 }
 
 const STOP_CODES =
-  /^(first_in|strap|bump_stop|damper_|coil_|bag_m|linkage_reach|joint|shaft|tyre_to|bag_to|parts_to)/;
+  /^(first_in|strap|bump_stop|damper_|coil_|bag_m|linkage_reach|joint|shaft|tyre_to|bag_to|parts_to|across_the_car)/;
 
 export const isOfStops = (finding: Finding) => STOP_CODES.test(finding.code);
 
