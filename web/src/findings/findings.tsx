@@ -28,6 +28,7 @@ export function Findings({ title, findings, onTravel, remedies = {}, onApply }: 
             <li
               key={`${finding.code} ${finding.subject} ${finding.what.words}`}
               className="flex gap-3 border-b border-rule py-2.5"
+              data-testid={`finding-${finding.code}`}
             >
               <Mark mark={finding.mark} />
               <div className="min-w-0">

@@ -1,6 +1,6 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import { Link, useLocation } from "react-router";
+import { Link, useLocation, useParams } from "react-router";
 import type { Station } from "../api/client";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
@@ -22,7 +22,8 @@ const MOST = 12;
 export function Holes({ station, end, way, change }: Props) {
   const [pitch, setPitch] = useState(20);
   const { number, unit } = useUnits();
-  const { search, pathname } = useLocation();
+  const { search } = useLocation();
+  const { job = "" } = useParams();
   const here = (station.points[end] ?? [0, 0, 0]) as number[];
   const places = (station.holes?.[end]?.places ?? []) as number[][];
   const size = Math.hypot(...way) || 1;
@@ -52,7 +53,7 @@ export function Holes({ station, end, way, change }: Props) {
                   <button
                     type="button"
                     className="press px-3"
-                    aria-label={`Bolt it in hole ${letter(k)}`}
+                    aria-label={`Bolt it here, hole ${letter(k)}`}
                     onClick={() => change((s) => movePoint(s, end, place as Vec))}
                   >
                     Bolt it here
@@ -96,10 +97,7 @@ export function Holes({ station, end, way, change }: Props) {
       </button>
       {places.length > 1 && (
         <p className="mt-2 text-sm">
-          <Link
-            className="text-link underline"
-            to={{ pathname: pathname.replace(/[^/]+$/, "springing"), search }}
-          >
+          <Link className="text-link underline" to={{ pathname: `/jobs/${job}/springing`, search }}>
             Compare every pair of holes on the Springing sheet
           </Link>
         </p>

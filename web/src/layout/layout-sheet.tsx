@@ -160,7 +160,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         </Tabs.List>
         <Tabs.Content
           value="figures"
-          tabIndex={-1}
+          tabIndex={0}
           className="min-h-0 flex-1 overflow-y-auto px-4 pb-6 pt-3 max-lg:overflow-visible"
         >
           {view ? (

@@ -55,7 +55,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
           aria-label={`Force of the ${unit.replaceAll("_", " ")} against its length`}
           width={size.width}
           height={size.height}
-          className="absolute inset-0"
+          className="absolute inset-0 text-[#e9edf7]"
           fill="#e9edf7"
         >
           {y.ticks(5).map((tick) => (

@@ -175,7 +175,7 @@ function Picture({ data }: { data: Pairs }) {
           aria-label="Body height against wheel rate for every pair of holes"
           width={size.width}
           height={size.height}
-          className="absolute inset-0"
+          className="absolute inset-0 text-[#e9edf7]"
           fill="#e9edf7"
         >
           {y.ticks(4).map((tick) => (

@@ -135,7 +135,7 @@ function Setting({
           type="button"
           className="press mt-1 px-3"
           onClick={() => onSet(setting)}
-          aria-label={`Set the ${one.means.by} for ${what}`}
+          aria-label={`Set it: the ${one.means.by} for ${what}`}
         >
           Set it
         </button>

@@ -1,0 +1,143 @@
+"""Placing an end: the wheel held, one end slid until the strut fits; shaded places; bolt holes; in the round."""
+
+import math
+import re
+
+from playwright.sync_api import expect
+
+from e2e.bench import Bench
+from engine.document.read import check_project
+from engine.findings.finding import rules_of
+from engine.sizing.holes import pairs_of
+
+
+class Placing(Bench):
+    def begin(self) -> None:
+        self.sign_in()
+        self.open_job("Heron")
+        self.tab("Place")
+        self.settle()
+
+    def test_at_full_droop_the_damper_extended_tells_where_its_end_goes(self) -> None:
+        self.begin()
+        page = self.page
+        panel = page.get_by_role("region", name="Place it")
+        panel.get_by_role("button", name="At full droop").click()
+        field = panel.get_by_label(re.compile("^Eye to eye there"))
+        field.fill("282")
+        field.press("Enter")
+        self.settle()
+        self.assertIn("−40", page.get_by_role("slider", name="Wheel travel").inner_text())
+        panel.get_by_role("button", name=re.compile("^Put damper anchor there")).first.click()
+        self.settle()
+        self.save("Anchor by the extended damper")
+        page.get_by_text("revision 3, saved").wait_for()
+        solved = self.solved(self.document("Heron three-wheeler"))
+        lengths = solved.sweep.units["coilover"].length
+        self.assertAlmostEqual(float(lengths[0]), 282.0, delta=0.01)
+        expect(panel).to_contain_text("where it is")
+        self.assert_accessible("placing")
+
+    def test_a_length_that_no_place_has_says_so(self) -> None:
+        self.begin()
+        panel = self.page.get_by_role("region", name="Place it")
+        panel.get_by_label("It slides along").select_option("out")
+        field = panel.get_by_label(re.compile("^Eye to eye there"))
+        field.fill("20")
+        field.press("Enter")
+        expect(panel).to_contain_text("Nowhere on that line is 20.0 mm from the other end")
+
+    def test_it_slides_along_a_tube_of_the_chassis(self) -> None:
+        self.sign_in()
+        self.open_job("Heron")
+        page = self.page
+        self.tab("Room")
+        page.get_by_role("button", name="Tube", exact=True).click()
+        self.settle()
+        self.tab("Place")
+        lines = page.get_by_label("It slides along")
+        expect(lines).to_contain_text("the middle of tube")
+        expect(lines).to_contain_text("along tube, as far from it as now")
+
+    def test_every_place_is_shaded_on_its_plan_and_only_there(self) -> None:
+        self.begin()
+        page = self.page
+        panel = page.get_by_role("region", name="Place it")
+        expect(page.get_by_test_id("bands")).to_have_count(0)
+        panel.get_by_role("button", name="side", exact=True).click()
+        expect(page.get_by_test_id("view-side").get_by_test_id("bands")).to_be_attached()
+        expect(page.get_by_test_id("view-top").get_by_test_id("bands")).to_have_count(0)
+        panel.get_by_role("button", name="side", exact=True).click()
+        expect(page.get_by_test_id("bands")).to_have_count(0)
+
+    def test_holes_are_drilled_compared_and_taken(self) -> None:
+        self.begin()
+        page = self.page
+        page.get_by_label("It slides along").select_option("up")
+        page.get_by_role("button", name="Drill one each way").click()
+        self.settle()
+        expect(page.get_by_text("bolted here")).to_be_visible()
+        self.assert_accessible("bolt holes")
+        page.get_by_role("link", name=re.compile("^Compare every pair")).click()
+        self.settle()
+        table = page.get_by_role("region", name="Holes side by side")
+        expect(table.get_by_role("row", name=re.compile("^A"))).to_contain_text("bolted")
+        self.save("Three holes at the anchor")
+        page.get_by_text("revision 3, saved").wait_for()
+        document = self.document("Heron three-wheeler")
+        rules = rules_of(check_project(document).judging)
+        found = pairs_of(self.solved(document), rules)
+        for pair, letter in zip(found.pairs, "ABC", strict=True):
+            assert pair.wheel_rate is not None
+            expect(table.get_by_role("row", name=re.compile(f"^{letter}"))).to_contain_text(
+                f"{pair.wheel_rate:.1f} N/mm"
+            )
+        expect(table).to_contain_text("Moving only the chassis end changes the height")
+        table.get_by_role("button", name="Take holes B").click()
+        self.settle()
+        assert found.pairs[1].ride is not None
+        self.assertAlmostEqual(self.shown("ride-travel"), found.pairs[1].ride, delta=0.06)
+        self.assert_accessible("holes side by side")
+
+    def test_nearest_things_are_measured_where_they_occur(self) -> None:
+        self.sign_in()
+        self.open_job("Heron")
+        page = self.page
+        self.tab("Room")
+        page.get_by_role("button", name="Rail or box").click()
+        part = page.get_by_role("region", name="rail", exact=True)
+        field = part.get_by_label(re.compile("^rail Middle to the left"))
+        field.fill("470")
+        field.press("Enter")
+        self.settle()
+        self.tab("Figures")
+        page.get_by_role("button", name=re.compile("^Jack to it: .*rail run")).first.click()
+        expect(page.get_by_test_id("view-front").get_by_test_id("nearest").first).to_be_attached()
+
+
+class InTheRound(Bench):
+    def test_it_is_loaded_when_asked_for_turns_by_key_and_follows_the_jack(self) -> None:
+        self.sign_in()
+        loaded: list[str] = []
+        self.page.on("request", lambda request: loaded.append(request.url))
+        self.open_job("Heron")
+        self.settle()
+        self.assertFalse([url for url in loaded if "turnable" in url])
+        self.page.get_by_role("radio", name="3D").click()
+        view = self.page.get_by_test_id("view-round")
+        canvas = view.locator("canvas")
+        canvas.wait_for()
+        self.page.wait_for_timeout(700)
+        self.assertTrue([url for url in loaded if "turnable" in url])
+        seen = [view.screenshot()]
+        view.focus()
+        for key in ("ArrowRight", "ArrowRight", "ArrowUp", "+"):
+            view.press(key)
+        self.page.wait_for_timeout(400)
+        seen.append(view.screenshot())
+        self.page.get_by_role("slider", name="Wheel travel").press("Shift+ArrowUp")
+        self.page.wait_for_timeout(400)
+        seen.append(view.screenshot())
+        self.assertEqual(len(set(seen)), 3)
+        self.assertGreater(math.prod(canvas.bounding_box()[side] for side in ("width", "height")), 20_000)  # type: ignore[index]
+        self.assert_accessible("in the round")

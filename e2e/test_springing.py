@@ -1,0 +1,92 @@
+"""Air and stacks on the Springing sheet: pressures side by side, a tank, two rates with a crossover."""
+
+import re
+
+from playwright.sync_api import expect
+
+from e2e.bench import Bench
+from engine.findings.finding import RULES
+from engine.forces.stack import crossovers
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.sizing.pressures import pressure_options
+from engine.station import solve_station
+from engine.tests import samples
+
+
+class Springing(Bench):
+    def on_air(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").click()
+        page.get_by_label("Name of the job").fill("Reed barge")
+        page.get_by_role("button", name="Start with this: Live axle on bags").click()
+        page.get_by_role("slider", name="Wheel travel").wait_for()
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        self.settle()
+
+    def test_a_pressure_is_taken_from_the_table_and_stands_as_it_says(self) -> None:
+        self.on_air()
+        page = self.page
+        station = starting_project(layout_named("axle-on-air"))["stations"][0]
+        options = pressure_options(solve_station(samples.station(station), steps=61), RULES)
+        option = next(o for o in options if not o.now and o.ride is not None and abs(o.ride) > 2)
+        table = page.get_by_role("region", name="Pressures side by side")
+        row = table.get_by_role("row", name=re.compile(rf"^{option.pressure:.2f} bar"))
+        assert option.frequency is not None and option.ride is not None
+        expect(row).to_contain_text(f"{option.frequency:.2f} Hz")
+        row.get_by_role("button", name="Take").click()
+        self.settle()
+        self.assertAlmostEqual(self.shown("ride-travel"), option.ride, delta=0.06)
+        self.assert_accessible("pressures side by side")
+
+    def test_a_tank_makes_it_softer_and_taking_it_off_brings_it_back(self) -> None:
+        self.on_air()
+        page = self.page
+        joined = page.get_by_label(re.compile("^Bags joined by pipe"))
+        expect(joined).to_be_checked()
+        piped = self.shown("ride-frequency")
+        joined.uncheck()
+        self.settle()
+        alone = self.shown("ride-frequency")
+        self.assertGreater(alone, piped)
+        joined.check()
+        self.settle()
+        field = page.get_by_label(re.compile("^Air in tank and pipe"))
+        expect(field).to_have_value("1.00")
+        field.fill("8 l")
+        field.press("Enter")
+        self.settle()
+        station = starting_project(layout_named("axle-on-air"))["stations"][0]
+        station["tanks"][0]["volume"] = 8e6
+        ride = solve_station(samples.station(station)).ride
+        assert ride is not None
+        self.assertAlmostEqual(self.shown("ride-frequency"), ride.frequency, delta=0.0051)
+        joined.uncheck()
+        self.settle()
+        self.assertEqual(self.shown("ride-frequency"), alone)
+
+    def test_a_second_coil_gives_two_rates_and_says_where_they_cross(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        self.settle()
+        stack = page.get_by_role("region", name="The stack")
+        stack.get_by_role("button", name="A coil under it").click()
+        self.settle()
+        field = stack.get_by_label(re.compile("^Coil 2 crossover ring"))
+        field.fill("24")
+        field.press("Enter")
+        self.settle()
+        self.save("Two rates")
+        page.get_by_text("revision 3, saved").wait_for()
+        unit = self.solved(self.document("Heron three-wheeler")).station.units[0]
+        lock = crossovers(list(unit.springs))[0]
+        expect(stack).to_contain_text(f"Coil {lock.spring + 1} stops giving at")
+        expect(stack).to_contain_text(
+            f"{lock.rate_before:.1f} N/mm before it, {lock.rate_after:.1f} N/mm after"
+        )
+        self.assert_accessible("a stack of two coils")
+        stack.get_by_role("button", name="Take coil 2 out").click()
+        self.settle()
+        expect(stack).not_to_contain_text("stops giving at")
