@@ -15,14 +15,16 @@ from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit, Stat
 from engine.errors import EngineError
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.layouts.layout import Brief
+from engine.linkage.vectors import Array
 from engine.ride.angles import rocker_joints
 from engine.sentences import Quantity, Sentence, length
-from engine.station import SolvedStation, solve_station
+from engine.station import StationSolver
 
 CARRIES = (Coilover, SpringUnit, AirSpring)
 SPARE_MM = 12.0  # beside a coil or a bag
 LEANING_MM = 250.0  # a unit whose ends lie further apart across the car passes over the frame
 INBOARD_MM = 350.0  # a unit that begins so far from the tyre stands inside the frame
+ROWS = 21
 DIRECT, INDIRECT = 0.8, 0.55  # damper per wheel
 RISES = 0.03
 DEFAULT_COIL_MM = 80.0
@@ -94,24 +96,27 @@ def facts_of(name: str, brief: Brief) -> Facts:
     layout = layout_named(name)
     try:
         station = check_project(starting_project(layout, brief)).stations[0]
-        solved = solve_station(station, steps=21)
+        solver = StationSolver(station)
+        wanted = station.travel
+        path = solver.linkage.follow(np.linspace(-wanted.droop, wanted.bump, ROWS))
+        return _measured(solver, path.travels[path.reached], path.solution.motion.place[:, :, path.reached])
     except EngineError as error:
         return Facts(refused=str(error).splitlines()[0])
-    return _measured(solved)
 
 
-def _measured(solved: SolvedStation) -> Facts:
-    station = solved.station
+def _measured(solver: StationSolver, travels: Array, place: Array) -> Facts:
+    """Return what a start needs and does; `place` (3, points, rows) mm over `travels` (rows,), all reached."""
+    station, linkage = solver.station, solver.linkage
     wheel = station.wheels[0]
     hub = np.array(station.points[wheel.centre], dtype=float)
     centreline = station.single
     inner = abs(hub[1]) - (wheel.tyre_width or 0.0) / 2
-    rockers = rocker_joints(solved.linkage)
-    points = _springing_points(solved, {joint.rocker for joint in rockers})
+    rockers = rocker_joints(linkage)
+    middle = int(np.abs(travels).argmin())
+    points = _springing_points(solver, place, middle, {joint.rocker for joint in rockers})
     carrier = next(unit for unit in station.units if isinstance(unit, CARRIES))
-    trace = solved.sweep.units[carrier.name]
-    ratio = trace.motion_ratio[solved.reached]
-    middle = int(np.abs(solved.sweep.travels[solved.reached]).argmin())
+    one, other = (place[:, linkage.index[end]] for end in carrier.ends)
+    ratio = -np.gradient(np.linalg.norm(one - other, axis=0), travels, edge_order=2)
     driven = {joint.rod for joint in rockers if joint.is_unit}
     beside, crosses = _beside(station, inner, driven) if not centreline else (None, False)
     bag = next((unit for unit in station.units if isinstance(unit, AirSpring)), None)
@@ -128,24 +133,21 @@ def _measured(solved: SolvedStation) -> Facts:
         change=float(ratio[-1] / ratio[0] - 1),
         stroke=None if damper is None else damper.extended - damper.compressed,
         rate=springs[0].rate if springs else None,
-        forced=solved.linkage.assembly.over_constrained,
+        forced=linkage.assembly.over_constrained,
         centreline=centreline,
         axle=station.kind == "axle",
     )
 
 
-def _springing_points(solved: SolvedStation, rockers: set[str]) -> np.ndarray:
+def _springing_points(solver: StationSolver, place: Array, middle: int, rockers: set[str]) -> Array:
     """Return where spring, damper and rocker reach as drawn and turned, (n, 3) mm; the wheel's own rise is left out."""
-    station, linkage = solved.station, solved.linkage
+    station, linkage = solver.station, solver.linkage
     names = {end for unit in station.units for end in unit.ends}
     names |= {point for body in rockers for point in station.bodies[body]}
-    reached = np.flatnonzero(solved.reached)
-    middle = reached[int(np.abs(solved.sweep.travels[reached]).argmin())]
-    place = solved.sweep.solution.motion.place
     turning = {point for body in rockers for point in station.bodies[body]}
     found = [place[:, linkage.index[name], middle] for name in sorted(names)]
     for name in sorted(turning):
-        found += list(place[:, linkage.index[name]][:, reached].T)
+        found += list(place[:, linkage.index[name]].T)
     return np.array(found)
 
 

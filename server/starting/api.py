@@ -152,6 +152,25 @@ def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
     return answer({"document": {**body.document, "stations": stations}})
 
 
+@router.post("/mirrored", response={200: ApartOut, 422: Refusal}, operation_id="mirrorOtherSide")
+def mirrored(request: HttpRequest, body: ApartIn) -> HttpResponse:
+    """Make the station on the other side the mirror image of this one; its name and masses stay its own."""
+    project = check_project(body.document)
+    if not 0 <= body.station < len(project.stations):
+        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
+    station = project.stations[body.station]
+    names = [its.name for its in project.stations]
+    if station.other_side not in names:
+        raise ActionRefused(
+            422, "no_other_side", f"{station.name} has no station of its own on the other side."
+        )
+    at = names.index(station.other_side)
+    stations = [dict(values) for values in body.document["stations"]]
+    image = mirrored_station(stations[body.station], station.other_side)
+    stations[at] = image | {"other_side": station.name, "mass": stations[at]["mass"]}
+    return answer({"document": {**body.document, "stations": stations}})
+
+
 @lru_cache(maxsize=1)
 def _described() -> list[dict[str, Any]]:
     return [_one(layout) for layout in LAYOUTS]

@@ -67,6 +67,26 @@ class Starting(TestCase):
         assert ride[0] and ride[1]
         self.assertAlmostEqual(ride[0].travel, ride[1].travel, delta=1e-6)
 
+    def test_a_side_is_carried_over_to_the_other(self) -> None:
+        document = samples.document(samples.pushrod_corner() | {"name": "Front left"})
+        both = self.apart(document).json()["document"]
+        both["stations"][0]["points"]["pivot_front"][2] += 7
+        both["stations"][1]["mass"]["corner"] += 3
+        body = {"document": both, "station": 0}
+        found = self.client.post(
+            "/api/layouts/mirrored", json.dumps(body), content_type="application/json"
+        ).json()["document"]
+        left, right = found["stations"]
+        x, y, z = left["points"]["pivot_front"]
+        self.assertEqual(right["points"]["pivot_front"], [x, -y, z])
+        self.assertEqual(right["mass"]["corner"], left["mass"]["corner"] + 3)
+        self.assertEqual((right["name"], right["other_side"]), ("Front right", "Front left"))
+        alone = {"document": document, "station": 0}
+        refused = self.client.post(
+            "/api/layouts/mirrored", json.dumps(alone), content_type="application/json"
+        )
+        self.assertEqual(refused.json()["code"], "no_other_side")
+
     def test_what_cannot_be_set_apart_says_why(self) -> None:
         axle = samples.document(samples.axle())
         self.assertEqual(self.apart(axle).json()["code"], "no_mirror")

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, client, type Shape, type Station } from "../api/client";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
@@ -61,12 +61,13 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
   const [brief, setBrief] = useState<Brief>(USUAL);
   const [room, setRoom] = useState<string[]>([]);
   const [free, setFree] = useState<RoomFree>({});
+  const asked = useQuiet(brief);
   const weighed = useQuery({
-    queryKey: ["suited", brief, free, purpose],
+    queryKey: ["suited", asked, free, purpose],
     queryFn: () =>
       answer(
         client.POST("/api/layouts/suited", {
-          body: { brief, room: { ...free, purpose: (purpose || null) as RoomFree["purpose"] } },
+          body: { brief: asked, room: { ...free, purpose: (purpose || null) as RoomFree["purpose"] } },
         }),
       ),
     placeholderData: (before) => before,
@@ -209,6 +210,18 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
       </ul>
     </div>
   );
+}
+
+const QUIET_MS = 500;
+
+/** A value once it has stood still for a moment: every arrangement is drawn anew for it. */
+function useQuiet<T>(value: T): T {
+  const [quiet, setQuiet] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setQuiet(value), QUIET_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return quiet;
 }
 
 /** Why, and why not, for this job: worked out at its own size. */

@@ -167,6 +167,15 @@ function OtherSide({
       ),
     onSuccess: (made) => edit(() => made.document as unknown as Project),
   });
+  const mirror = useMutation({
+    mutationFn: () =>
+      answer(
+        client.POST("/api/layouts/mirrored", {
+          body: { document: document as unknown as Record<string, unknown>, station: index },
+        }),
+      ),
+    onSuccess: (made) => edit(() => made.document as unknown as Project),
+  });
   if (!station || station.kind === "axle") return null;
   const side = station.other_side ?? "mirror";
   return (
@@ -191,6 +200,21 @@ function OtherSide({
           {side === "alone"
             ? "There is none: this wheel stands alone."
             : `It is a station of its own: ${side}.`}
+        </p>
+      )}
+      {document.stations.some((its) => its.name === side) && (
+        <button
+          type="button"
+          className="press mt-2"
+          disabled={mirror.isPending}
+          onClick={() => mirror.mutate()}
+        >
+          Make {side} the mirror image of this side
+        </button>
+      )}
+      {mirror.isError && (
+        <p role="alert" className="mt-2 border-l-4 border-fault pl-2 text-sm">
+          {mirror.error.message}
         </p>
       )}
       {part.isError && (

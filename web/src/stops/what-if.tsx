@@ -98,7 +98,7 @@ export function WhatIf({ station, tried, onTried, onKeep }: Props) {
   const { quantity } = useUnits();
   const any = Object.values(tried).some((by) => by !== 0);
   return (
-    <section aria-label="What if" className="border-b border-rule py-3">
+    <section aria-label="What if" className="no-print border-b border-rule py-3">
       <h2 className="text-lg">What if?</h2>
       <p className="text-sm text-soft">Nothing is changed until you keep it.</p>
       {trialsOf(station).map((trial) => {
