@@ -19,6 +19,7 @@ from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
 from server.sizing.api import router as sizing
+from server.sizing.rockers import router as rockers
 from server.solving.api import router as solving
 from server.starting.api import router as starting
 
@@ -104,5 +105,6 @@ api.add_router("/jobs", jobs)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
 api.add_router("", sizing)
+api.add_router("", rockers)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)

@@ -70,15 +70,16 @@ class Starting(TestCase):
     def test_a_side_is_carried_over_to_the_other(self) -> None:
         document = samples.document(samples.pushrod_corner() | {"name": "Front left"})
         both = self.apart(document).json()["document"]
-        both["stations"][0]["points"]["pivot_front"][2] += 7
+        point = both["stations"][0]["chassis"][0]
+        both["stations"][0]["points"][point][2] += 7
         both["stations"][1]["mass"]["corner"] += 3
         body = {"document": both, "station": 0}
         found = self.client.post(
             "/api/layouts/mirrored", json.dumps(body), content_type="application/json"
         ).json()["document"]
         left, right = found["stations"]
-        x, y, z = left["points"]["pivot_front"]
-        self.assertEqual(right["points"]["pivot_front"], [x, -y, z])
+        x, y, z = left["points"][point]
+        self.assertEqual(right["points"][point], [x, -y, z])
         self.assertEqual(right["mass"]["corner"], left["mass"]["corner"] + 3)
         self.assertEqual((right["name"], right["other_side"]), ("Front right", "Front left"))
         alone = {"document": document, "station": 0}

@@ -480,6 +480,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rockers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rockers
+         * @description Return the rockers of a station with their sizes.
+         */
+        post: operations["listRockers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rockers/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description Search one part of the room for rockers; parts interleave, so any of them is a search of its own.
+         */
+        post: operations["searchRockers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rockers/refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Refine Rockers
+         * @description Refine candidates and prove each with the general solver.
+         */
+        post: operations["refineRockers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -1645,6 +1705,268 @@ export interface components {
             chassis_only: components["schemas"]["SentenceOut"] | null;
         };
         /**
+         * PlateOut
+         * @description A rocker's sizes as drawn: mm and degrees; readings of its bolt by view, null where it is seen end on.
+         */
+        PlateOut: {
+            /** Rod Arm */
+            rod_arm: number;
+            /** Damper Arm */
+            damper_arm: number;
+            /** Included */
+            included: number;
+            /** Rod */
+            rod: number;
+            /** Offset */
+            offset: number;
+            /** Front */
+            front: number | null;
+            /** Side */
+            side: number | null;
+            /** Top */
+            top: number | null;
+            /** Rod Tilt */
+            rod_tilt: number;
+            /** Damper Tilt */
+            damper_tilt: number;
+            /** Pivot */
+            pivot: number[];
+            /** Across */
+            across: number[];
+            /** Up */
+            up: number[];
+            /** Axis */
+            axis: number[];
+        };
+        /**
+         * RockerOut
+         * @description One rocker of a station: the names of its parts, its sizes, and what it does now.
+         *
+         *     shared : its pivot's bolt carries another body too, and stays; ratio at each of the travels (mm)
+         */
+        RockerOut: {
+            /** Rocker */
+            rocker: string;
+            /** Pivots */
+            pivots: string[];
+            /** Rod */
+            rod: string;
+            /** Rod End */
+            rod_end: string;
+            /** Rod Joint */
+            rod_joint: string;
+            /** Unit */
+            unit: string;
+            /** Eye */
+            eye: string;
+            /** Far */
+            far: string;
+            /** Shared */
+            shared: boolean;
+            plate: components["schemas"]["PlateOut"];
+            /** Travels */
+            travels: number[];
+        };
+        /**
+         * RockersOut
+         * @description Every rocker that can be sized, and why there is none.
+         */
+        RockersOut: {
+            /** Rockers */
+            rockers: components["schemas"]["RockerOut"][];
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
+         * CandidateOut
+         * @description One rocker found: its numbers (for the proof), its score, misses (1 is just acceptable) and traits.
+         */
+        CandidateOut: {
+            /** Numbers */
+            numbers: number[];
+            /** Score */
+            score: number;
+            /** Misses */
+            misses: {
+                [key: string]: number;
+            };
+            /** Traits */
+            traits: {
+                [key: string]: number;
+            };
+            /** Spots */
+            spots: number[];
+        };
+        /**
+         * PartOut
+         * @description One part: its kind's columns in mm, N/mm, N, bar and degrees, as their names say.
+         */
+        PartOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Stock */
+            stock: number;
+            /** Price */
+            price: string;
+            /** Source */
+            source: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SearchIn
+         * @description One part of a search.
+         */
+        SearchIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            targets: components["schemas"]["TargetsIn"];
+            /**
+             * Part
+             * @default 0
+             */
+            part: number;
+        };
+        /**
+         * TargetsIn
+         * @description What a rocker is to do, and its room; null leaves a target out.
+         *
+         *     one of ratio (damper per wheel), wheel_rate N/mm and stroke mm; change share from droop to bump; degrees; mm
+         *     pivot_room : mm each way from where it is; along : an envelope of the chassis, or two points, that it stays on
+         *     far_room   : mm each way from where the damper's far end is
+         */
+        TargetsIn: {
+            /** Rocker */
+            rocker?: string | null;
+            /** Ratio */
+            ratio?: number | null;
+            /** Wheel Rate */
+            wheel_rate?: number | null;
+            /** Stroke */
+            stroke?: number | null;
+            /**
+             * Change
+             * @default 0
+             */
+            change: number | null;
+            /**
+             * School
+             * @default square
+             * @enum {string}
+             */
+            school: "square" | "even";
+            /**
+             * Damper Angle
+             * @default 90
+             */
+            damper_angle: number | null;
+            /** Rod Arm */
+            rod_arm?: number[];
+            /** Damper Arm */
+            damper_arm?: number[];
+            /** Pivot Room */
+            pivot_room?: number[];
+            /** Along */
+            along?: string | null;
+            /** Far Room */
+            far_room?: number[];
+            /**
+             * In Line
+             * @default false
+             */
+            in_line: boolean;
+            /**
+             * Left
+             * @default 5
+             */
+            left: number;
+        };
+        /**
+         * ShortListOut
+         * @description The really different ones, the best first, and what cannot be met.
+         */
+        ShortListOut: {
+            /** Rod */
+            rod: string;
+            /** Solutions */
+            solutions: components["schemas"]["SolutionOut"][];
+            /** Unmet */
+            unmet: components["schemas"]["UnmetOut"][];
+        };
+        /**
+         * SolutionOut
+         * @description One rocker of the short list: points that move (mm), its ratio from the general solver over the travels.
+         *
+         *     apart  : how far the search's ratio is from the general solver's, at most
+         *     robust : share of the ratio that 1 mm of error anywhere changes; unmet targets by name with their miss
+         */
+        SolutionOut: {
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
+            /** Travels */
+            travels: number[];
+            /** Ratio */
+            ratio: number[];
+            /** Apart */
+            apart: number;
+            /** Misses */
+            misses: {
+                [key: string]: number;
+            };
+            /** Traits */
+            traits: {
+                [key: string]: number;
+            };
+            /** Robust */
+            robust: number;
+            /** Faults */
+            faults: number;
+            /** Warnings */
+            warnings: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * UnmetOut
+         * @description A target that cannot be met beside the others: the nearest that can be come to (as in the traits), and what
+         *     else has to give for that.
+         */
+        UnmetOut: {
+            /** Target */
+            target: string;
+            /** Nearest */
+            nearest: number | null;
+            /** Gives */
+            gives: string[];
+        };
+        /**
+         * RefineIn
+         * @description Candidates to be refined and proved, the best first.
+         */
+        RefineIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            targets: components["schemas"]["TargetsIn"];
+            /** Numbers */
+            numbers: number[][];
+        };
+        /**
          * LayoutOut
          * @description One arrangement: words, and its points at droop, as drawn and at bump for a small drawing (mm).
          */
@@ -1795,28 +2117,6 @@ export interface components {
             };
             /** Station */
             station: number;
-        };
-        /**
-         * PartOut
-         * @description One part: its kind's columns in mm, N/mm, N, bar and degrees, as their names say.
-         */
-        PartOut: {
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Stock */
-            stock: number;
-            /** Price */
-            price: string;
-            /** Source */
-            source: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
         };
         /**
          * Taken
@@ -3752,6 +4052,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PairsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listRockers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RockersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    searchRockers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    refineRockers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortListOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,0 +1,82 @@
+"""The rocker as it is cut and set up: arms, angle between them, how its bolt leans, what is left between the holes.
+
+Reading  what an angle finder laid on the pivot's bolt shows in a view: degrees from level (front and side view), and
+         from straight ahead (top view); None where the bolt runs square to that view.
+Offset   how far along the bolt the rod's and the damper's joints stand from one another, mm.
+Tilt     how far rod and damper lean out of the rocker's plane, degrees, at most over the travel.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.linkage.vectors import Array
+from engine.sizing.rocker.candidates import as_drawn
+from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.wheel_side import WheelSide
+
+LEVEL = 1e-3
+
+
+@dataclass(frozen=True)
+class Plate:
+    """One rocker's sizes as drawn: mm and degrees.
+
+    across, up, axis, pivot : the plane it is drawn in, (3,)
+    front, side, top : readings of its bolt
+    rod_tilt, damper_tilt : at most over the travel
+    rod : centre to centre as drawn
+    """
+
+    rod_arm: float
+    damper_arm: float
+    included: float
+    rod: float
+    offset: float
+    front: float | None
+    side: float | None
+    top: float | None
+    rod_tilt: float
+    damper_tilt: float
+    pivot: Array
+    across: Array
+    up: Array
+    axis: Array
+
+
+def plate_of(side: WheelSide) -> Plate:
+    """Return the sizes of the rocker that is drawn now."""
+    rocker = as_drawn(side)
+    moved = move(rocker, side.path, side.rate)
+    axis, eye_off = side.axis, float((side.eye - side.pivot) @ side.axis)
+    far_off = float((side.far - side.pivot) @ axis)
+    included = math.degrees(float(rocker.turn[0])) % 360
+    with np.errstate(invalid="ignore"):
+        rod_tilt = np.degrees(np.arcsin(np.clip(np.abs(moved.tilt[0]), 0, 1)))
+        damper_tilt = np.degrees(np.arcsin(np.clip(abs(far_off - eye_off) / moved.length[0], 0, 1)))
+    return Plate(
+        float(rocker.rod_arm[0]),
+        float(rocker.damper_arm[0]),
+        min(included, 360 - included),
+        float(rocker.rod[0]),
+        eye_off,
+        _reading(axis, 1, 2),
+        _reading(axis, 0, 2),
+        _reading(axis, 0, 1),
+        float(np.nanmax(rod_tilt)),
+        float(np.nanmax(damper_tilt)),
+        side.pivot,
+        rocker.across[0],
+        rocker.up[0],
+        axis,
+    )
+
+
+def _reading(axis: Array, level: int, up: int) -> float | None:
+    """Return the bolt's angle in a view, -90 to 90 degrees from its level way; None where it is seen end on."""
+    along, across = float(axis[level]), float(axis[up])
+    if math.hypot(along, across) < LEVEL:
+        return None
+    angle = math.degrees(math.atan2(across, along))
+    return angle - 180 if angle > 90 else angle + 180 if angle < -90 else angle

@@ -1,0 +1,88 @@
+"""What a rocker is to do, and the room it may take.
+
+Ratio    damper per wheel where the wheel should stand, or the wheel rate there, or the stroke to be used up: one of them.
+Change   rise of the ratio from full droop to full bump, as a share; falling is negative.
+School   `square`: rod square to its arm where the wheel stands; `even`: as far off square at bump as at droop.
+Box      the pivot's room: a corner and three edges (3, 3) mm; an edge of nothing leaves that way alone, so a
+         tube is a box with one edge.
+"""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from engine.linkage.vectors import Array
+
+BOX_MM = 40.0
+FAR_MM = 150.0
+ARMS_MM = (45.0, 140.0)
+
+
+@dataclass(frozen=True)
+class KeepOut:
+    """Room on the chassis that rod, arms and damper must stay out of: a box rounded by a radius, mm.
+
+    centre (3,), axes (3, 3) rows, half (3,): a capsule is a box with one half length and its radius
+    """
+
+    name: str
+    centre: Array
+    axes: Array
+    half: Array
+    radius: float
+
+    def distance(self, place: Array) -> Array:
+        """Return how far places (…, 3) lie outside, mm; negative inside."""
+        away = np.abs((place - self.centre) @ self.axes.T) - self.half
+        outside = np.linalg.norm(np.maximum(away, 0.0), axis=-1)
+        inside = np.minimum(away.max(axis=-1), 0.0)
+        return np.asarray(outside + inside - self.radius)
+
+
+@dataclass(frozen=True)
+class Targets:
+    """Targets and room; None leaves a target out.
+
+    ratio, wheel_rate N/mm, stroke mm : one of the three
+    change share; school; damper_angle degrees at ride
+    corner (3,), edges (3, 3) : the pivot's room; far_low, far_high (3,) : where the damper's far end may lie
+    rod_arm, damper_arm : (least, most) mm
+    in_line : the rocker's plane turned to hold the rod, instead of kept as drawn
+    left    : mm of damper to keep at either end; split : share of the used stroke in bump
+    keep_outs : on the chassis, with `clear` mm about them
+    """
+
+    corner: Array
+    edges: Array
+    far_low: Array
+    far_high: Array
+    ratio: float | None = None
+    wheel_rate: float | None = None
+    stroke: float | None = None
+    change: float | None = 0.0
+    school: str = "square"
+    damper_angle: float | None = 90.0
+    rod_arm: tuple[float, float] = ARMS_MM
+    damper_arm: tuple[float, float] = ARMS_MM
+    in_line: bool = False
+    left: float = 5.0
+    clear: float = 6.0
+    keep_outs: tuple[KeepOut, ...] = field(default=())
+
+    def replaced(self, **values: Any) -> "Targets":
+        """Return targets with some of them changed."""
+        return Targets(**{name: getattr(self, name) for name in self.__dataclass_fields__} | values)
+
+
+def usual_room(pivot: Array, far: Array, shared: bool = False) -> dict[str, Array]:
+    """Return the room about a rocker as it stands: a box about its pivot, a wider one about the damper's far end.
+
+    shared : the pivot's bolt carries another body too, so the pivot stays
+    """
+    return {
+        "corner": pivot if shared else pivot - BOX_MM,
+        "edges": np.eye(3) * (0.0 if shared else 2 * BOX_MM),
+        "far_low": far - FAR_MM,
+        "far_high": far + FAR_MM,
+    }

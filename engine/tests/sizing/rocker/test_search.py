@@ -1,0 +1,192 @@
+"""What a search finds is proved by the general solver; known answers are found; what cannot be is said."""
+
+import unittest
+
+import numpy as np
+
+from engine.document.read import check_project
+from engine.findings.finding import RULES
+from engine.sizing.rocker.refine import Solution, refine, unmet
+from engine.sizing.rocker.search import Found, different, search_part
+from engine.sizing.rocker.targets import KeepOut, Targets
+from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
+from engine.station import SolvedStation, solve_station
+from engine.tests import samples
+from engine.tests.sizing.rocker.test_kernel import WITH_ROCKERS, room_of, solved
+
+COUNT = 4096
+
+
+def short_list(
+    now: SolvedStation, side: WheelSide, targets: Targets, parts: int = 2
+) -> tuple[list[Solution], Found]:
+    found = [search_part(side, targets, part, COUNT)[0] for part in range(parts)]
+    best = min(found, key=lambda one: float(one.score[0]) if len(one.score) else np.inf)
+    return refine(now, side, targets, best.numbers, RULES), best
+
+
+class Proved(unittest.TestCase):
+    def test_every_arrangement_with_a_rocker_gets_what_was_asked(self) -> None:
+        for name in WITH_ROCKERS:
+            now = solved(name)
+            side = wheel_side_of(now)
+            ride = now.at_ride
+            assert ride is not None
+            ratio = round(float(ride.units[side.here.unit].motion_ratio[0]), 2)
+            targets = room_of(side, ratio=ratio, change=0.06, damper_angle=None)
+            solutions, _ = short_list(now, side, targets)
+            self.assertTrue(solutions, name)
+            for one in solutions:
+                # By the general solver, from the station as it would be saved.
+                again = solve_station(
+                    check_project(samples.document(one.station.model_dump(exclude_unset=True))).stations[0]
+                )
+                rows = again.solver.at(again.path, side.travels)
+                trace = rows.units[side.here.unit].motion_ratio
+                self.assertTrue(again.reached.all(), name)
+                self.assertAlmostEqual(float(trace[side.ride]), ratio, delta=0.004 * ratio)
+                self.assertAlmostEqual(float(trace[-1] / trace[0] - 1), 0.06, delta=0.014)
+                np.testing.assert_allclose(one.ratio, trace, atol=1e-6)
+                self.assertLess(one.apart, 1e-4)
+
+    def test_the_wheel_rate_and_the_stroke_can_be_asked_for_instead(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        for more in ({"wheel_rate": 24.0}, {"stroke": 88.0}):
+            targets = room_of(side, change=0.03, damper_angle=None, **more)
+            best = short_list(now, side, targets)[0][0]
+            again = solve_station(best.station)
+            if "stroke" in more:
+                used = float(np.ptp(again.solver.at(again.path, side.travels).units["coilover"].length))
+                self.assertAlmostEqual(used, 88.0, delta=0.9)
+            else:
+                rows = again.solver.at(again.path, side.travels[side.ride : side.ride + 1])
+                trace = rows.units["coilover"]
+                assert side.spring_n_per_mm is not None
+                ratio, slope = float(trace.motion_ratio[0]), float(trace.ratio_slope[0])
+                rate = ratio**2 * side.spring_n_per_mm + side.weight_n / ratio * slope
+                self.assertAlmostEqual(rate, 24.0, delta=0.5)
+
+    def test_an_axles_other_side_is_the_mirror_image(self) -> None:
+        now = solved("axle-cantilever")
+        side = wheel_side_of(now)
+        best = short_list(now, side, room_of(side, ratio=0.55, change=None, damper_angle=None))[0][0]
+        for name, place in best.points.items():
+            other = name.replace("left", "right") if "left" in name else name.replace("right", "left")
+            if other in best.points and "pivot" not in name:
+                np.testing.assert_allclose(best.points[other], [place[0], -place[1], place[2]], atol=1e-3)
+
+
+class Known(unittest.TestCase):
+    def test_the_rocker_that_is_drawn_is_found_again(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        trace = now.solver.at(now.path, side.travels).units["coilover"].motion_ratio
+        still = {"corner": side.pivot, "edges": np.zeros((3, 3))}
+        targets = room_of(
+            side, ratio=float(trace[side.ride]), change=float(trace[-1] / trace[0] - 1)
+        ).replaced(**still)
+        solutions, _ = short_list(now, side, targets, parts=3)
+        drawn = float(np.linalg.norm(side.joint - side.pivot))
+        arms = [
+            float(np.linalg.norm(np.array(one.points["rod_top"]) - one.points["pivot_front"]))
+            for one in solutions
+        ]
+        pivot_off = float(np.linalg.norm(np.array(solutions[0].points["pivot_front"]) - side.pivot))
+        arms = [float(np.sqrt(arm**2 - pivot_off**2)) for arm in arms]
+        self.assertLess(min(abs(arm - drawn) for arm in arms), 1.0)
+
+    def test_what_cannot_be_is_named_with_the_nearest_that_can(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        targets = room_of(side, ratio=2.4, change=0.0)
+        solutions, found = short_list(now, side, targets)
+        missed = {one.target: one.nearest for one in unmet(side, targets, found.numbers, solutions)}
+        self.assertTrue(missed)
+        self.assertTrue(set(missed) & {"damper_arm", "damper_left", "far_room", "reach"}, missed)
+        # A change far beyond what arms of one length can give: how near it comes is said, and is nearer than none.
+        narrow = room_of(side, ratio=0.74, change=0.9, damper_angle=90.0).replaced(rod_arm=(70.0, 72.0))
+        solutions, found = short_list(now, side, narrow)
+        one = next(one for one in unmet(side, narrow, found.numbers, solutions) if one.target == "change")
+        assert one.nearest is not None
+        self.assertLess(abs(one.nearest - 0.9), 0.9)
+        # Either it stays short, or it is said what else has to give for it.
+        self.assertTrue(one.gives or abs(one.nearest - 0.9) > 0.012)
+
+
+class Room(unittest.TestCase):
+    def test_a_keep_out_is_kept_out_of(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        free, _ = short_list(now, side, room_of(side, ratio=0.74))
+        far = np.array(free[0].points[side.here.far])
+        block = KeepOut("block", far, np.eye(3), np.full(3, 60.0), 0.0)
+        targets = room_of(side, ratio=0.74, keep_outs=(block,))
+        found, _ = search_part(side, targets, 0, COUNT)
+        for row in range(min(5, len(found.score))):
+            if abs(float(found.misses["keep_outs"][row])) <= 0:
+                self.assertGreater(float(block.distance(found.spots[row, 9:])), 0)
+        self.assertLess(float(found.misses["keep_outs"].min()), 0.5)
+
+    def test_the_pivot_stays_on_its_tube(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        edges = np.zeros((3, 3))
+        edges[0] = [0.0, 60.0, 0.0]
+        targets = room_of(side, ratio=0.74, damper_angle=None).replaced(
+            corner=side.pivot - [0, 30, 0], edges=edges
+        )
+        found, taken = search_part(side, targets, 0, COUNT)
+        self.assertGreater(taken, 500)
+        np.testing.assert_allclose(
+            found.spots[:, [0, 2]], np.tile(side.pivot[[0, 2]], (len(found.score), 1)), atol=1e-9
+        )
+
+
+class Parts(unittest.TestCase):
+    def test_parts_are_searches_of_their_own_and_do_not_repeat(self) -> None:
+        side = wheel_side_of(solved("pushrod"))
+        targets = room_of(side, ratio=0.74)
+        one, other = (search_part(side, targets, part, COUNT)[0] for part in (0, 1))
+        self.assertFalse(set(map(tuple, one.numbers.round(9))) & set(map(tuple, other.numbers.round(9))))
+        self.assertEqual(list(one.score), sorted(one.score))
+
+    def test_a_stopped_searchs_best_can_be_taken(self) -> None:
+        now = solved("pullrod")
+        side = wheel_side_of(now)
+        targets = room_of(side, ratio=0.62, damper_angle=None)
+        found, _ = search_part(side, targets, 5, 512)
+        self.assertTrue(refine(now, side, targets, found.numbers, RULES))
+
+    def test_the_short_list_holds_really_different_ones(self) -> None:
+        side = wheel_side_of(solved("five-link"))
+        found, _ = search_part(side, room_of(side, ratio=0.7), 0, COUNT)
+        again = different(found, 100)
+        self.assertEqual(len(again.score), min(len(found.score), 100))
+        doubled = Found(
+            np.repeat(found.numbers, 2, axis=0),
+            np.repeat(found.score, 2),
+            {name: np.repeat(values, 2) for name, values in found.misses.items()},
+            {name: np.repeat(values, 2) for name, values in found.traits.items()},
+            np.repeat(found.spots, 2, axis=0),
+        )
+        self.assertEqual(len(different(doubled, 1000).score), len(found.score))
+
+    def test_robustness_is_what_a_bracket_a_millimetre_off_does(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        best = short_list(now, side, room_of(side, ratio=0.74))[0][0]
+        at = side.travels[side.ride : side.ride + 1]
+        changed = []
+        for axis in range(3):
+            points = {name: list(place) for name, place in best.station.points.items()}
+            points[side.here.far][axis] += 1.0
+            again = solve_station(best.station.model_copy(update={"points": points}))
+            ratio = float(again.solver.at(again.path, at).units["coilover"].motion_ratio[0])
+            changed.append(abs(ratio / 0.74 - 1))
+        self.assertLessEqual(max(changed), best.robust * 1.1 + 1e-4)
+        self.assertGreater(best.robust, 0)
+
+
+if __name__ == "__main__":
+    unittest.main()
