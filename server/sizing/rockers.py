@@ -113,6 +113,7 @@ class TargetsIn(Schema):
     wheel_rate: float | None = Field(None, gt=0, le=5000)
     stroke: float | None = Field(None, gt=0, le=1000)
     change: float | None = Field(0.0, ge=-0.6, le=1.5)
+    straight: bool = True
     school: Literal["square", "even"] = "square"
     damper_angle: float | None = Field(90.0, ge=40, le=140)
     rod_arm: list[float] = Field(default_factory=lambda: list(ARMS_MM), min_length=2, max_length=2)
@@ -141,7 +142,7 @@ class CandidateOut(Schema):
     spots: list[float]
 
 
-class PartOut(Schema):
+class SearchPartOut(Schema):
     """What one part of a search found; `parts` make a whole search."""
 
     tried: int
@@ -150,7 +151,7 @@ class PartOut(Schema):
     found: list[CandidateOut]
 
 
-@router.post("/rockers/search", response={200: PartOut, 422: Refusal}, operation_id="searchRockers")
+@router.post("/rockers/search", response={200: SearchPartOut, 422: Refusal}, operation_id="searchRockers")
 def search(request: HttpRequest, body: SearchIn) -> HttpResponse:
     """Search one part of the room for rockers; parts interleave, so any of them is a search of its own."""
     solved, _ = solved_station(body)
@@ -284,6 +285,7 @@ def targets_of(asked: TargetsIn, side: WheelSide, solved: SolvedStation) -> Targ
         wheel_rate=asked.wheel_rate,
         stroke=asked.stroke,
         change=asked.change,
+        straight=asked.straight,
         school=asked.school,
         damper_angle=asked.damper_angle,
         rod_arm=(asked.rod_arm[0], asked.rod_arm[1]),

@@ -253,6 +253,7 @@ TRAIT_OF = {
     "damper_angle": "damper_at_ride",
     "damper_left": "damper_left",
     "damper_arm": "size",
+    "bow": "bow",
 }
 
 

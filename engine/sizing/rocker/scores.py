@@ -15,6 +15,7 @@ from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 
 RATIO_SHARE, RATE_SHARE, STROKE_MM = 0.004, 0.01, 0.8
+BOW_SHARE = 0.03  # the ends' rise is asked for; between them the ratio should run straight
 CHANGE_SHARE, SQUARE_DEG, DAMPER_DEG = 0.012, 1.0, 5.0
 OVER_CENTRE_DEG, PAST_DEG = 45.0, 25.0
 ROOM_MM, ARM_MM, LEFT_MM = 1.5, 1.0, 0.8
@@ -55,6 +56,12 @@ def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets)
     low, high = targets.damper_arm
     arm = rockers.damper_arm
     found["damper_arm"] = np.maximum(np.maximum(low - arm, arm - high), 0) / ARM_MM
+    apart = np.hypot(
+        moved.joint[0][:, ride] - moved.eye[0][:, ride], moved.joint[1][:, ride] - moved.eye[1][:, ride]
+    )
+    found["joints"] = np.maximum(targets.joints_apart - apart, 0) / ROOM_MM
+    if targets.straight:
+        found["bow"] = bows(moved) / BOW_SHARE
     if targets.keep_outs:
         found["keep_outs"] = keep_out_misses(rockers, moved, side, targets)
     return found
@@ -74,6 +81,12 @@ def wheel_rates(moved: Moved, side: WheelSide) -> Array:
 def changes(moved: Moved) -> Array:
     """Return how much the ratio rises from full droop to full bump, a share of it at droop."""
     return np.asarray(moved.ratio[:, -1] / moved.ratio[:, 0] - 1)
+
+
+def bows(moved: Moved) -> Array:
+    """Return how far the ratio in the middle of the travel stands above the mean of both ends, as a share."""
+    middle = moved.ratio.shape[1] // 2
+    return np.asarray(moved.ratio[:, middle] / (0.5 * (moved.ratio[:, 0] + moved.ratio[:, -1])) - 1)
 
 
 def keep_out_misses(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets) -> Array:
@@ -126,6 +139,7 @@ def traits_of(rockers: Rockers, moved: Moved, side: WheelSide) -> dict[str, Arra
     return {
         "ratio": moved.ratio[:, side.ride],
         "change": changes(moved),
+        "bow": bows(moved),
         "stroke": np.ptp(moved.length, axis=1),
         "rod_swing": np.abs(rod - 90).max(axis=1),
         "rod_at_ride": rod[:, side.ride],

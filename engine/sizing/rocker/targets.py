@@ -45,12 +45,13 @@ class Targets:
     """Targets and room; None leaves a target out.
 
     ratio, wheel_rate N/mm, stroke mm : one of the three
-    change share; school; damper_angle degrees at ride
+    change share; straight : the ratio runs straight between its ends; school; damper_angle degrees at ride
     corner (3,), edges (3, 3) : the pivot's room; far_low, far_high (3,) : where the damper's far end may lie
     rod_arm, damper_arm : (least, most) mm
     in_line : the rocker's plane turned to hold the rod, instead of kept as drawn
     left    : mm of damper to keep at either end; split : share of the used stroke in bump
     keep_outs : on the chassis, with `clear` mm about them
+    joints_apart : mm between the rod's bolt and the damper's, for their heads, spacers and metal between the holes
     """
 
     corner: Array
@@ -61,6 +62,7 @@ class Targets:
     wheel_rate: float | None = None
     stroke: float | None = None
     change: float | None = 0.0
+    straight: bool = True
     school: str = "square"
     damper_angle: float | None = 90.0
     rod_arm: tuple[float, float] = ARMS_MM
@@ -68,6 +70,7 @@ class Targets:
     in_line: bool = False
     left: float = 5.0
     clear: float = 6.0
+    joints_apart: float = 36.0
     keep_outs: tuple[KeepOut, ...] = field(default=())
 
     def replaced(self, **values: Any) -> "Targets":

@@ -1798,26 +1798,18 @@ export interface components {
             spots: number[];
         };
         /**
-         * PartOut
-         * @description One part: its kind's columns in mm, N/mm, N, bar and degrees, as their names say.
+         * SearchPartOut
+         * @description What one part of a search found; `parts` make a whole search.
          */
-        PartOut: {
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Stock */
-            stock: number;
-            /** Price */
-            price: string;
-            /** Source */
-            source: string;
-            /** Values */
-            values: {
-                [key: string]: number;
-            };
+        SearchPartOut: {
+            /** Tried */
+            tried: number;
+            /** Taken */
+            taken: number;
+            /** Parts */
+            parts: number;
+            /** Found */
+            found: components["schemas"]["CandidateOut"][];
         };
         /**
          * SearchIn
@@ -1859,6 +1851,11 @@ export interface components {
              * @default 0
              */
             change: number | null;
+            /**
+             * Straight
+             * @default true
+             */
+            straight: boolean;
             /**
              * School
              * @default square
@@ -2117,6 +2114,28 @@ export interface components {
             };
             /** Station */
             station: number;
+        };
+        /**
+         * PartOut
+         * @description One part: its kind's columns in mm, N/mm, N, bar and degrees, as their names say.
+         */
+        PartOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Stock */
+            stock: number;
+            /** Price */
+            price: string;
+            /** Source */
+            source: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * Taken
@@ -4117,7 +4136,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"];
+                    "application/json": components["schemas"]["SearchPartOut"];
                 };
             };
             /** @description Unprocessable Entity */

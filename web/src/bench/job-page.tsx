@@ -9,6 +9,7 @@ import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
+import { isOfRocker, RockerSheet } from "../rocker/rocker-sheet";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 import { isOfSprings, SpringingSheet } from "../springing/springing-sheet";
@@ -52,6 +53,7 @@ export function JobPage() {
 const SHEETS = [
   ["brief", "Brief"],
   ["layout", "Layout"],
+  ["rocker", "Rocker"],
   ["springing", "Springing"],
   ["stops", "Stops"],
   ["log", "Log"],
@@ -184,6 +186,8 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
           />
         ) : sheet === "stops" ? (
           <StopsSheet key={index} {...sheetProps} />
+        ) : sheet === "rocker" ? (
+          <RockerSheet key={index} {...sheetProps} />
         ) : sheet === "springing" ? (
           <SpringingSheet key={index} {...sheetProps} />
         ) : (
@@ -196,6 +200,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
 
 const ITS: Record<string, (finding: Finding) => boolean> = {
   layout: () => true,
+  rocker: isOfRocker,
   springing: isOfSprings,
   stops: isOfStops,
 };

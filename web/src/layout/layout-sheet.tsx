@@ -13,6 +13,7 @@ import { Jack } from "../jack/jack";
 import { placeOf, pointsAt, valueAt } from "../jack/travel";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
+import { isOfRocker } from "../rocker/rocker-sheet";
 import { Waiting } from "../session/states";
 import { isOfSprings } from "../springing/springing-sheet";
 import { isOfStops } from "../stops/stops-sheet";
@@ -402,6 +403,14 @@ export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
     const words = ends.map((finding) => say(finding.what)).join(" ");
     return <VerdictLine question={question} mark={worst} words={words || say(view.verdict)} />;
   }
+  if (sheet === "rocker") {
+    const its = view.findings.filter(isOfRocker);
+    const words = its
+      .slice(0, 2)
+      .map((finding) => say(finding.what))
+      .join(" ");
+    return <VerdictLine question={question} mark={its[0]?.mark ?? ""} words={words || say(view.verdict)} />;
+  }
   if (sheet === "springing") {
     const worst = view.findings.find(isOfSprings);
     const bad = worst && worst.mark !== "good";
@@ -416,6 +425,7 @@ export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
 
 const QUESTIONS: Record<string, string> = {
   layout: "Do the mounts fit through the whole travel?",
+  rocker: "Which rocker, which pivot, which angle?",
   springing: "What carries it where it is wanted?",
   stops: "What ends the travel, each way?",
 };

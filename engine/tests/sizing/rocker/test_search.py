@@ -82,7 +82,7 @@ class Known(unittest.TestCase):
         now = solved("pushrod")
         side = wheel_side_of(now)
         trace = now.solver.at(now.path, side.travels).units["coilover"].motion_ratio
-        still = {"corner": side.pivot, "edges": np.zeros((3, 3))}
+        still = {"corner": side.pivot, "edges": np.zeros((3, 3)), "joints_apart": 20.0, "straight": False}
         targets = room_of(
             side, ratio=float(trace[side.ride]), change=float(trace[-1] / trace[0] - 1)
         ).replaced(**still)

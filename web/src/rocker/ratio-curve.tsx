@@ -1,0 +1,99 @@
+import { extent } from "d3-array";
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import { useUnits } from "../quantity/units";
+import { useSize } from "../views/use-size";
+
+export interface Run {
+  travels: number[];
+  ratio: (number | null)[];
+}
+
+interface Props {
+  now: Run;
+  /** The previous rocker's, or a found one's that is tried. */
+  ghost: Run | null;
+  /** The ratio asked for through the travel; null where another target is. */
+  target: Run | null;
+  travel: number;
+  ride: number | null;
+  onTravel: (travel: number) => void;
+}
+
+/** Motion ratio over travel, with what is asked of it and what it was before. */
+export function RatioCurve({ now, ghost, target, travel, ride, onTravel }: Props) {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const { number } = useUnits();
+  const runs = [now, ghost, target].filter((run) => run !== null);
+  const values = runs.flatMap((run) => run.ratio.filter((value) => value !== null));
+  const [low = 0, high = 1] = extent(values);
+  const pad = Math.max((high - low) * 0.15, 0.01);
+  const x = scaleLinear([now.travels[0] ?? -1, now.travels.at(-1) ?? 1], [54, Math.max(size.width - 16, 55)]);
+  const y = scaleLinear([low - pad, high + pad], [Math.max(size.height - 30, 1), 24]);
+  const draw = (run: Run) =>
+    line<number>(
+      (k) => x(run.travels[k] ?? 0),
+      (k) => y(run.ratio[k] ?? 0),
+    ).defined((k) => run.ratio[k] !== null)(run.travels.map((_, k) => k)) ?? "";
+  return (
+    <div ref={ref} className="relative h-full min-h-40 border-t border-rule bg-card">
+      {size.width > 0 && (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: the Jack is worked by keyboard; this is a shortcut to it
+        <svg
+          role="img"
+          aria-label="Motion ratio over wheel travel, damper per wheel"
+          width={size.width}
+          height={size.height}
+          className="absolute inset-0 cursor-pointer text-ink"
+          fill="currentColor"
+          onClick={(event) => {
+            const box = event.currentTarget.getBoundingClientRect();
+            onTravel(Math.round(x.invert(event.clientX - box.left)));
+          }}
+        >
+          <text x={10} y={16} fontSize={13} fontWeight={600}>
+            Motion ratio, damper per wheel
+          </text>
+          {y.ticks(4).map((tick) => (
+            <g key={tick}>
+              <path d={`M54 ${y(tick)}H${size.width - 16}`} stroke="var(--color-rule)" />
+              <text x={48} y={y(tick) + 4} fontSize={12} textAnchor="end">
+                {tick.toFixed(2)}
+              </text>
+            </g>
+          ))}
+          {x.ticks(7).map((tick) => (
+            <text key={tick} x={x(tick)} y={size.height - 10} fontSize={12} textAnchor="middle">
+              {number(tick, "travel", 0)}
+            </text>
+          ))}
+          {ride !== null && (
+            <path d={`M${x(ride)} 24V${size.height - 30}`} stroke="var(--color-good)" strokeDasharray="4 4" />
+          )}
+          <path d={`M${x(travel)} 24V${size.height - 30}`} stroke="currentColor" />
+          {target && (
+            <path
+              d={draw(target)}
+              fill="none"
+              stroke="var(--color-warning)"
+              strokeWidth={2}
+              strokeDasharray="7 5"
+              data-testid="target-line"
+            />
+          )}
+          {ghost && (
+            <path
+              d={draw(ghost)}
+              fill="none"
+              stroke="currentColor"
+              strokeOpacity={0.4}
+              strokeWidth={2}
+              strokeDasharray="3 4"
+            />
+          )}
+          <path d={draw(now)} fill="none" stroke="var(--color-link)" strokeWidth={2.8} />
+        </svg>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,134 @@
+import { extent } from "d3-array";
+import { scaleLinear } from "d3-scale";
+import { useState } from "react";
+import { useUnits } from "../quantity/units";
+import { useSize } from "../views/use-size";
+import type { Candidate } from "./search";
+import { TRAITS, traitOf } from "./traits";
+
+interface Props {
+  found: Candidate[];
+  onPick: (candidate: Candidate) => void;
+}
+
+const NEAR = 22;
+const SHOWN = 300;
+
+/** Every rocker found by two traits: good ones solid, those that give something up hollow. Pick one to prove it. */
+export function Scatter({ found, onPick }: Props) {
+  const [ref, size] = useSize<HTMLDivElement>();
+  const { number } = useUnits();
+  const [across, setAcross] = useState("size");
+  const [up, setUp] = useState("rod_swing");
+  const [at, setAt] = useState(0);
+  const shown = found
+    .slice(0, SHOWN)
+    .filter((one) => one.traits[across] !== undefined && one.traits[up] !== undefined);
+  const [tx, ty] = [traitOf(across), traitOf(up)];
+  if (!tx || !ty || shown.length < 2) return null;
+  const grown = (values: number[]): [number, number] => {
+    const [low = 0, high = 1] = extent(values);
+    const pad = Math.max((high - low) * 0.06, 1e-4);
+    return [low - pad, high + pad];
+  };
+  const x = scaleLinear(grown(shown.map((one) => one.traits[across] ?? 0)), [
+    48,
+    Math.max(size.width - 12, 49),
+  ]);
+  const y = scaleLinear(grown(shown.map((one) => one.traits[up] ?? 0)), [Math.max(size.height - 28, 1), 12]);
+  const spots = shown.map((one) => [x(one.traits[across] ?? 0), y(one.traits[up] ?? 0)] as const);
+  const chosen = Math.min(at, shown.length - 1);
+  const select = (label: string, value: string, set: (key: string) => void) => (
+    <select
+      aria-label={label}
+      className="entry min-w-0 flex-1"
+      value={value}
+      onChange={(event) => set(event.target.value)}
+    >
+      {TRAITS.map((trait) => (
+        <option key={trait.key} value={trait.key}>
+          {trait.name}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <section aria-label="All that were found" className="mt-4">
+      <h3 className="font-semibold">All that were found</h3>
+      <div className="flex gap-2 pb-1 pt-1">
+        {select("Across", across, setAcross)}
+        {select("Upward", up, setUp)}
+      </div>
+      <div
+        ref={ref}
+        role="group"
+        aria-roledescription="chart"
+        aria-label={`Rockers found, ${ty.name} against ${tx.name}. Arrow keys go through them, Enter tries the one in hand.`}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it is worked by keyboard
+        tabIndex={0}
+        className="relative h-52 bg-dye"
+        data-testid="scatter"
+        onKeyDown={(event) => {
+          const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+          const one = shown[chosen];
+          if (step) setAt((chosen + step + shown.length) % shown.length);
+          else if (event.key === "Enter" && one) onPick(one);
+          else return;
+          event.preventDefault();
+        }}
+        onClick={(event) => {
+          const box = event.currentTarget.getBoundingClientRect();
+          const [u, v] = [event.clientX - box.left, event.clientY - box.top];
+          const away = spots.map(([a, b]) => Math.hypot(a - u, b - v));
+          const near = away.indexOf(Math.min(...away));
+          const one = shown[near];
+          if (one && (away[near] ?? NEAR) < NEAR) {
+            setAt(near);
+            onPick(one);
+          }
+        }}
+      >
+        {size.width > 0 && (
+          <svg
+            aria-hidden
+            width={size.width}
+            height={size.height}
+            className="absolute inset-0 text-[#e9edf7]"
+            fill="#e9edf7"
+          >
+            {y.ticks(4).map((tick) => (
+              <g key={tick}>
+                <path d={`M48 ${y(tick)}H${size.width - 12}`} stroke="#e9edf7" opacity={0.16} />
+                <text x={43} y={y(tick) + 4} fontSize={12} textAnchor="end">
+                  {number(tick, ty.dimension, ty.digits)}
+                </text>
+              </g>
+            ))}
+            {x.ticks(5).map((tick) => (
+              <text key={tick} x={x(tick)} y={size.height - 9} fontSize={12} textAnchor="middle">
+                {number(tick, tx.dimension, tx.digits)}
+              </text>
+            ))}
+            {spots.map(([u, v], k) => {
+              const good = (shown[k]?.score ?? 99) < 4;
+              return (
+                <circle
+                  key={shown[k]?.numbers.join() ?? k}
+                  cx={u}
+                  cy={v}
+                  r={k === chosen ? 7 : 4}
+                  fill={k === chosen ? "#ffd400" : good ? "#7fe0a6" : "none"}
+                  stroke={k === chosen ? "#14181d" : "#7fe0a6"}
+                  strokeOpacity={0.8}
+                />
+              );
+            })}
+          </svg>
+        )}
+      </div>
+      <p className="text-sm text-soft">
+        Solid: meets its targets. Hollow: gives something up. A press tries the one that is picked.
+      </p>
+    </section>
+  );
+}

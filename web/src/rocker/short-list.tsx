@@ -1,0 +1,142 @@
+import type { Shape } from "../api/client";
+import { useUnits } from "../quantity/units";
+import { path } from "../views/projection";
+import { flat, type Look, type Rocker } from "./plane";
+import type { ShortList as Found } from "./search";
+import { MISSES, NEAREST, TRAITS, traitOf } from "./traits";
+
+type Solution = Shape["SolutionOut"];
+
+interface Props {
+  short: Found;
+  rocker: Rocker;
+  look: Look;
+  tried: Solution | null;
+  onTry: (solution: Solution | null) => void;
+  onTake: (solution: Solution) => void;
+}
+
+const TOLD = ["size", "rod_swing", "change", "bow", "turn", "tilt", "damper_left"];
+
+/** The really different ones, each with its drawing, what it gives up, and what a millimetre does to it. */
+export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) {
+  const { quantity } = useUnits();
+  return (
+    <section aria-label="The short list" className="mt-4">
+      <h3 className="font-semibold">
+        {short.solutions.length
+          ? `${short.solutions.length} really different ${short.solutions.length === 1 ? "one" : "ones"}, proved`
+          : "None could be proved"}
+      </h3>
+      {short.unmet.map((one) => {
+        const trait = traitOf(NEAREST[one.target] ?? "");
+        return (
+          <p key={one.target} className="mt-1 border-l-4 border-warning pl-2 text-sm">
+            In this room nothing meets {MISSES[one.target] ?? one.target} beside the rest.
+            {one.nearest !== null &&
+              trait &&
+              ` The nearest is ${quantity(one.nearest, trait.dimension, trait.digits)}`}
+            {one.nearest !== null &&
+              one.gives.length > 0 &&
+              `, for which ${one.gives.map((its) => MISSES[its] ?? its).join(" and ")} would have to give`}
+            {one.nearest !== null && "."}
+          </p>
+        );
+      })}
+      <ol>
+        {short.solutions.map((solution, k) => {
+          const mine = tried === solution;
+          const gives = Object.entries(solution.misses).filter(([, miss]) => Math.abs(miss) > 1);
+          return (
+            <li
+              key={Object.values(solution.points).join()}
+              className={`mt-2 border bg-card p-2 ${mine ? "border-2 border-[#1d3f82] dark:border-[#ffd400]" : "border-rule"}`}
+            >
+              <div className="flex gap-2">
+                <Small points={solution.points} rocker={rocker} look={look} />
+                <dl className="grid min-w-0 flex-1 grid-cols-[1fr_auto] gap-x-2 text-sm leading-snug">
+                  {TRAITS.filter(
+                    (trait) => TOLD.includes(trait.key) && solution.traits[trait.key] !== undefined,
+                  ).map((trait) => (
+                    <div key={trait.key} className="contents">
+                      <dt>{trait.name}</dt>
+                      <dd className="text-right font-semibold">
+                        {quantity(solution.traits[trait.key] ?? 0, trait.dimension, trait.digits)}
+                      </dd>
+                    </div>
+                  ))}
+                  <div className="contents">
+                    <dt>1 mm of error, ratio</dt>
+                    <dd className="text-right font-semibold">± {quantity(solution.robust, "share", 1)}</dd>
+                  </div>
+                </dl>
+              </div>
+              <p className="pt-1 text-sm">
+                {solution.faults + solution.warnings === 0
+                  ? "Nothing to look at."
+                  : `${solution.faults} ${solution.faults === 1 ? "fault" : "faults"} and ${solution.warnings} to look at with it.`}
+                {gives.length > 0 &&
+                  ` It gives up ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.`}
+              </p>
+              <div className="flex gap-2 pt-1">
+                <button
+                  type="button"
+                  className="press px-3"
+                  aria-pressed={mine}
+                  onClick={() => onTry(mine ? null : solution)}
+                  aria-label={`${mine ? "Take it off the drawing" : "Try it"}, number ${k + 1}`}
+                >
+                  {mine ? "Take it off the drawing" : "Try it"}
+                </button>
+                <button
+                  type="button"
+                  className="press press-main px-3"
+                  onClick={() => onTake(solution)}
+                  aria-label={`Take it, number ${k + 1}`}
+                >
+                  Take it
+                </button>
+              </div>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}
+
+/** A rocker in a corner of its card. */
+function Small({ points, rocker, look }: { points: Record<string, number[]>; rocker: Rocker; look: Look }) {
+  const at = (name: string) => flat(look, points[name] ?? [0, 0, 0]);
+  const pivot = rocker.pivots
+    .map(at)
+    .reduce((sum, p) => [sum[0] + p[0] / 2, sum[1] + p[1] / 2] as [number, number], [0, 0] as [
+      number,
+      number,
+    ]);
+  const [joint, eye, far] = [at(rocker.rod_joint), at(rocker.eye), at(rocker.far)];
+  const all = [pivot, joint, eye, far];
+  const span = Math.max(
+    ...[0, 1].map((k) => Math.max(...all.map((p) => p[k] ?? 0)) - Math.min(...all.map((p) => p[k] ?? 0))),
+  );
+  const middle = [0, 1].map(
+    (k) => (Math.max(...all.map((p) => p[k] ?? 0)) + Math.min(...all.map((p) => p[k] ?? 0))) / 2,
+  );
+  const paper = (p: [number, number]): [number, number] => [
+    46 + ((p[0] - (middle[0] ?? 0)) / span) * 72,
+    46 - ((p[1] - (middle[1] ?? 0)) / span) * 72,
+  ];
+  return (
+    <svg aria-hidden width={92} height={92} className="shrink-0 bg-dye">
+      <path
+        d={path([joint, pivot, eye].map(paper), true)}
+        fill="#f4f1e6"
+        fillOpacity={0.2}
+        stroke="#f4f1e6"
+        strokeWidth={1.6}
+      />
+      <path d={path([eye, far].map(paper))} stroke="#ffd400" strokeWidth={3} />
+      <rect x={paper(pivot)[0] - 3} y={paper(pivot)[1] - 3} width={6} height={6} fill="#f4f1e6" />
+    </svg>
+  );
+}
