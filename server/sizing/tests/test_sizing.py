@@ -14,6 +14,7 @@ from engine.sizing.places import places_of
 from engine.sizing.standing import standings
 from engine.station import solve_station
 from engine.tests import samples
+from server.parts.models import Part
 
 
 class Sizing(TestCase):
@@ -86,6 +87,16 @@ class Sizing(TestCase):
             self.assertIn(words, refused.json()["detail"])
         refused = self.ask("places", document, unit="coilover", end="nowhere", plan="top")
         self.assertIn("nowhere", refused.json()["detail"])
+
+    def test_dampers_of_the_shelf_and_what_each_wants_all_round(self) -> None:
+        owner = get_user_model().objects.get(username="fitter")
+        values = {"extended_mm": 350.0, "compressed_mm": 245.0}
+        Part.objects.create(owner=owner, kind="damper", name="Rack 350", values=values, stock=2)
+        found = self.ask("dampers", samples.document(samples.arm())).json()
+        self.assertEqual([one["now"] for one in found["suits"]], [True, False])
+        shelf = found["suits"][1]
+        self.assertEqual((shelf["name"], shelf["stock"], shelf["stroke"]), ("Rack 350", 2, 105))
+        self.assertAlmostEqual(found["all_round"][0]["wants"]["arm"], 95 / 130)
 
     def test_hole_pairs(self) -> None:
         values = samples.arm()

@@ -460,6 +460,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dampers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dampers
+         * @description Return which of the shelf's dampers suit a station, and what ratio each wants at every end.
+         */
+        post: operations["listDampers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Slide Mount
+         * @description Return what a mount does moved three steps each way along a line.
+         */
+        post: operations["slideMount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/holes": {
         parameters: {
             query?: never;
@@ -1646,6 +1686,122 @@ export interface components {
             travel: number;
             /** Length */
             length: number;
+        };
+        /**
+         * AllRoundOut
+         * @description One damper at every end: the ratio each station would want, and what it has (damper per wheel).
+         */
+        AllRoundOut: {
+            /** Name */
+            name: string;
+            /** Wants */
+            wants: {
+                [key: string]: number;
+            };
+            /** Has */
+            has: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * DampersOut
+         * @description Dampers that suit a station, and the shelf's at every end of the vehicle.
+         */
+        DampersOut: {
+            /** Suits */
+            suits: components["schemas"]["SuitsOut"][];
+            /** All Round */
+            all_round: components["schemas"]["AllRoundOut"][];
+        };
+        /**
+         * SuitsOut
+         * @description One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper per wheel.
+         */
+        SuitsOut: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Stock */
+            stock: number | null;
+            /** Stroke */
+            stroke: number;
+            /** Left In Bump */
+            left_in_bump: number;
+            /** Left In Droop */
+            left_in_droop: number;
+            /** Moved */
+            moved: number;
+            /** Left */
+            left: number;
+            /** Fits */
+            fits: boolean;
+            /** Can */
+            can: boolean;
+            /** Wants */
+            wants: number;
+            /** Ratio */
+            ratio: number;
+            /** Now */
+            now: boolean;
+            /** Extended */
+            extended: number;
+            /** Compressed */
+            compressed: number;
+        };
+        /**
+         * StepOut
+         * @description A mount moved by so much, mm; null where it cannot be put together or stands nowhere; N·m per degree.
+         */
+        StepOut: {
+            /** By */
+            by: number;
+            /** Place */
+            place: number[];
+            /** Ride */
+            ride: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Roll */
+            roll: number | null;
+            /** Left In Bump */
+            left_in_bump: number | null;
+            /** Left In Droop */
+            left_in_droop: number | null;
+            /** Fault */
+            fault: string | null;
+        };
+        /**
+         * SlideIn
+         * @description Which end is to be moved along which direction (as drawn), by how much each way (mm); both ends or one.
+         */
+        SlideIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /** Unit */
+            unit: string;
+            /** End */
+            end: string;
+            /** Way */
+            way: number[];
+            /**
+             * Step
+             * @default 10
+             */
+            step: number;
+            /**
+             * Both
+             * @default false
+             */
+            both: boolean;
         };
         /**
          * PairOut
@@ -4038,6 +4194,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listDampers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DampersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    slideMount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepOut"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -19,6 +19,7 @@ import { isOfSprings } from "../springing/springing-sheet";
 import { isOfStops } from "../stops/stops-sheet";
 import { usePlaces } from "../views/bands";
 import { Plans } from "../views/plans";
+import type { Other } from "../views/scribed";
 import { Figures, RideFigures } from "./figures";
 import { Hardpoints } from "./hardpoints";
 import { Millimetre } from "./millimetre";
@@ -63,6 +64,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
     [shown, failing, shownTravels, at, station.points],
   );
 
+  const other = useMemo(() => otherSide(document, station, points), [document, station, points]);
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const place = (point: string, to: Vec, key: string) => change((s) => movePoint(s, point, to), key);
@@ -118,6 +120,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             onMove={moveBy}
             broken={broken}
             places={places}
+            other={other}
             travel={at}
             articulation={crossed}
           />
@@ -234,6 +237,18 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
       </Tabs.Root>
     </div>
   );
+}
+
+/** The other side: its mirror image at the same height, or, a station of its own, as it is drawn. */
+function otherSide(document: Project, station: Station, points: Record<string, number[]>): Other | null {
+  if (station.kind === "axle" || station.other_side === "alone") return null;
+  const centre = station.points[station.wheels[0]?.centre ?? ""]?.[1] ?? 0;
+  if (Math.abs(centre) < 20) return null;
+  const named = document.stations.find((its) => its.name === station.other_side);
+  if (named) return { station: named, points: named.points as Record<string, number[]> };
+  const mirrored: Record<string, number[]> = {};
+  for (const [name, [x = 0, y = 0, z = 0]] of Object.entries(points)) mirrored[name] = [x, -y, z];
+  return { station, points: mirrored };
 }
 
 function brokenBodies(values: Record<string, unknown>): string[] {

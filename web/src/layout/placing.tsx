@@ -7,6 +7,7 @@ import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { Plan } from "../views/projection";
 import { Holes } from "./holes";
+import { Slide } from "./slide";
 
 /** Which end of which unit is being placed, and the plan that its places are shaded on. */
 export interface Placing {
@@ -217,6 +218,15 @@ export function PlacingPanel(props: Props) {
           </p>
         )}
       </fieldset>
+      <Slide
+        document={document}
+        index={index}
+        station={station}
+        unit={unit.name}
+        end={end}
+        way={chosen?.way ?? [0, 0, 1]}
+        change={change}
+      />
       <Holes station={station} end={end} way={chosen?.way ?? [0, 0, 1]} change={change} />
       {view.strokes[unit.name] && (
         <p className="mt-3 text-sm text-soft">

@@ -10,6 +10,7 @@ import { RideFigures } from "../layout/figures";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+import { Dampers } from "./dampers";
 import { ForcePicture } from "./force-picture";
 import { HolePairs } from "./hole-pairs";
 import { PressureTable } from "./pressures";
@@ -66,6 +67,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                   />
                 </>
               )}
+              <Dampers document={document} index={index} settled={!solved.busy} change={change} />
               <HolePairs document={document} index={index} settled={!solved.busy} change={change} />
               <StandingTable document={document} index={index} settled={!solved.busy} change={change} />
               <p className="mt-4 border-l-4 border-warning pl-2 text-sm">

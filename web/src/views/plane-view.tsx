@@ -7,7 +7,19 @@ import { Bands, type PlacesMap } from "./bands";
 import { type Label, placeLabels } from "./labels";
 import { middleOf, nearestHere } from "./nearest";
 import { type Paper, type Plan, project, type Side, toPaper, unproject } from "./projection";
-import { Arcs, Body, Envelopes, Grid, Nearest, Picked, Point, Tyres, Unit } from "./scribed";
+import {
+  Arcs,
+  Body,
+  Envelopes,
+  Grid,
+  Nearest,
+  type Other,
+  OtherSide,
+  Picked,
+  Point,
+  Tyres,
+  Unit,
+} from "./scribed";
 
 export interface PlaneProps {
   plan: Plan;
@@ -32,6 +44,8 @@ export interface PlaneProps {
   name: string;
   /** Every place an end could stand, shaded on its plan; null while none is asked for. */
   places?: PlacesMap | null;
+  /** The other side, drawn faintly where it comes into sight: what crosses the car passes it. */
+  other?: Other | null;
   /** Where the Jack stands, mm, and how far the left wheel is up and the right one down. */
   travel: number;
   articulation: number;
@@ -147,6 +161,9 @@ export function PlaneView(props: PlaneProps) {
         <Envelopes {...props} />
         {props.places && <Bands map={props.places} plan={plan} side={side} paper={paper} />}
         <Nearest {...props} />
+        {props.other && plan !== "side" && (
+          <OtherSide other={props.other} plan={plan} side={side} paper={paper} />
+        )}
         <Arcs {...props} />
         {Object.entries(station.bodies).map(([body, members]) => (
           <Body

@@ -169,6 +169,53 @@ export function Arcs({ plan, side, paper, station, view }: Plane & { view: Stati
   );
 }
 
+export interface Other {
+  station: Station;
+  points: Record<string, number[]>;
+}
+
+/** The other side's parts, faint: bodies and units only. */
+export function OtherSide({
+  other,
+  plan,
+  side,
+  paper,
+}: {
+  other: Other;
+  plan: Plan;
+  side: Side;
+  paper: Paper;
+}) {
+  const at = (name: string): [number, number] | null => {
+    const place = other.points[name];
+    return place ? toPaper(paper, project(plan, side, place)) : null;
+  };
+  const spindles = other.station.wheels.map((wheel) => wheel.spindle);
+  return (
+    <g opacity={0.42} data-testid="other-side">
+      {Object.entries(other.station.bodies).map(([body, members]) => {
+        const spots = members.filter((name) => !spindles.includes(name)).flatMap((name) => [at(name) ?? []]);
+        const known = spots.filter((spot): spot is [number, number] => spot.length === 2);
+        return (
+          <path
+            key={body}
+            d={path(known.length > 2 ? hull(known) : known, known.length > 2)}
+            fill="none"
+            stroke="#e9edf7"
+            strokeWidth={1.4}
+          />
+        );
+      })}
+      {(other.station.units ?? []).map((unit) => {
+        const [one, two] = unit.ends.map(at);
+        return one && two && unit.kind !== "strap" && unit.kind !== "bump_stop" ? (
+          <Unit key={unit.name} kind={unit.kind} from={one} to={two} scale={paper.scale} />
+        ) : null;
+      })}
+    </g>
+  );
+}
+
 interface BodyProps {
   members: string[];
   screen: Record<string, [number, number]>;

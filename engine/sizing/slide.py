@@ -1,0 +1,97 @@
+"""What moving a mount along a line does: the station solved again at each step, both sides of an axle alike."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.document.schema import Coilover, Damper, Station
+from engine.errors import EngineError
+from engine.forces.units import damper_ends_mm
+from engine.linkage.vectors import Array
+from engine.ride.roll import roll_of
+from engine.sizing.places import NoPlacing
+from engine.station import SolvedStation, solve_station
+
+STEPS = 21
+MIRROR_MM = 25.0
+
+
+@dataclass(frozen=True)
+class Step:
+    """A mount moved by so much: mm; None where it cannot be put together or stands nowhere.
+
+    ratio of the unit at ride (per wheel); wheel_rate N/mm; frequency Hz; roll N·m per degree of the station
+    left_in_bump, left_in_droop : mm of damper
+    """
+
+    by: float
+    place: list[float]
+    ride: float | None = None
+    ratio: float | None = None
+    wheel_rate: float | None = None
+    frequency: float | None = None
+    roll: float | None = None
+    left_in_bump: float | None = None
+    left_in_droop: float | None = None
+    fault: str | None = None
+
+
+def slide(
+    solved: SolvedStation, unit_name: str, end: str, way: Array, distances: list[float], both: bool = False
+) -> tuple[Step, ...]:
+    """Return what a unit's end does when moved along a direction by distances (mm); `both` ends go together."""
+    station = solved.station
+    unit = next((one for one in station.units if one.name == unit_name), None)
+    if unit is None or end not in unit.ends:
+        raise NoPlacing(unit_name, f'"{end}" is no end of it.')
+    size = float(np.linalg.norm(way))
+    if size < 1e-9:
+        raise NoPlacing(unit_name, "the line to slide along has no direction.")
+    ends = list(unit.ends) if both else [end]
+    return tuple(_step(solved, unit_name, ends, end, np.asarray(way) / size, by) for by in distances)
+
+
+def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:
+    station = solved.station
+    points = {name: (np.array(station.points[name]) + way * by).tolist() for name in ends}
+    moved = {**points, **_mirrored(station, points)}
+    place = points[end]
+    try:
+        again = solve_station(
+            station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
+        )
+    except EngineError as error:
+        return Step(by, place, fault=str(error).splitlines()[0])
+    part = next(one for one in station.units if one.name == unit)
+    bump = droop = None
+    if isinstance(part, Coilover | Damper) and again.reached.any():
+        lengths = again.sweep.units[unit].length[again.reached]
+        extended, compressed = damper_ends_mm(part)
+        bump, droop = float(lengths.min()) - compressed, extended - float(lengths.max())
+    if again.ride is None or again.at_ride is None:
+        return Step(by, place, left_in_bump=bump, left_in_droop=droop, fault=str(again.ride_fault))
+    roll = roll_of(again)
+    return Step(
+        by,
+        place,
+        again.ride.travel,
+        float(again.at_ride.units[unit].motion_ratio[0]),
+        again.ride.wheel_rate,
+        again.ride.frequency,
+        None if roll is None else roll.stiffness,
+        bump,
+        droop,
+    )
+
+
+def _mirrored(station: Station, points: dict[str, list[float]]) -> dict[str, list[float]]:
+    """Return the mirror images of moved points on the other side of an axle."""
+    if station.kind != "axle":
+        return {}
+    found = {}
+    for name, (x, y, z) in points.items():
+        image = np.array(station.points[name]) * [1, -1, 1]
+        for other, place in station.points.items():
+            if other not in points and np.abs(np.array(place) - image).max() < MIRROR_MM:
+                found[other] = [x, -y, z]
+    return found
