@@ -39,7 +39,11 @@ class WorkUp:
 
     @cached_property
     def grid(self) -> Grid:
-        """Return positions through heave and articulation."""
+        """Return positions through heave and articulation; a sweep fine enough is taken as it is where there is no other."""
+        sweep = self.solved.sweep
+        if len(sweep.travels) >= GRID_STEPS and self.linkage.articulation() is None:
+            travels, rows = self.reached_rows
+            return Grid(rows.motion.place, travels, np.zeros(len(travels)))
         return grid_of(self.linkage, GRID_STEPS, GRID_CROSSINGS)
 
     @cached_property

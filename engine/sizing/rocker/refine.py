@@ -14,7 +14,7 @@ from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
-from engine.sizing.rocker.candidates import limits_of, rockers_from
+from engine.sizing.rocker.candidates import NUMBERS, limits_of, rockers_from
 from engine.sizing.rocker.kernel import Rockers, move
 from engine.sizing.rocker.scores import misses_of
 from engine.sizing.rocker.search import Found, different, looked_at
@@ -29,6 +29,7 @@ TRIES = 40
 MET = 1.0
 STEPS = 41
 MIRROR_MM = 25.0
+ROD_ARM = 4  # its place among the numbers
 HEAVY = 30.0
 
 
@@ -74,9 +75,10 @@ def refine(
     solved: SolvedStation, side: WheelSide, targets: Targets, numbers: Array, rules: Rules
 ) -> list[Solution]:
     """Return a short list of really different rockers from rows of numbers (n, 9), the best first, each proved."""
-    tuned = np.array([tune(row, side, targets) for row in np.asarray(numbers, dtype=float)[:REFINED]])
-    if not len(tuned):
+    start = looked_at(np.asarray(numbers, dtype=float).reshape(-1, NUMBERS), side, targets)
+    if not len(start.score):
         return []
+    tuned = np.array([tune(row, side, targets) for row in different(start, REFINED).numbers])
     found = different(looked_at(tuned, side, targets), SHORT_LIST)
     made = [proved(solved, side, targets, found, k, rules) for k in range(len(found.score))]
     kept = [one for one in made if one is not None]
@@ -84,10 +86,14 @@ def refine(
 
 
 def tune(row: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Array:
-    """Return numbers (9,) moved to where the misses are least; one target may weigh more than all others."""
+    """Return numbers (9,) moved to where the misses are least; one target may weigh more than all others.
+
+    The rod arm keeps its length unless a target weighs heavy: else all of a short list would become one rocker.
+    """
     low, high = limits_of(targets)
     free = np.flatnonzero((high - low)[:8] > 0)
     free = np.array([k for k in free if k > 2 or np.abs(targets.edges[k]).max() > 0], dtype=int)
+    free = free if heavy else free[free != ROD_ARM]
     span = (high - low)[free]
 
     def whole(shares: Array) -> Array:

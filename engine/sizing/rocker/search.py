@@ -98,12 +98,19 @@ def different(found: Found, most: int) -> Found:
     Where along its own bolt a rocker stands, or how far its damper is turned about the pivot, is no difference alone.
     """
     steps = np.array(list(STEPS.values()))
-    marks = np.stack([np.nan_to_num(found.traits[name]) for name in STEPS], axis=1) / steps
-    marks = np.hstack([marks, found.spots[:, 9:] / ELSEWHERE_MM])
-    kept: list[int] = []
-    for k in range(len(found.score)):
-        if len(kept) == most:
-            break
-        if not kept or (np.abs(marks[kept] - marks[k]).max(axis=1) > 1.0).all():
-            kept.append(k)
+    traits = np.stack([np.nan_to_num(found.traits[name]) for name in STEPS], axis=1) / steps
+    kept = _apart(traits, most, [])
+    # Those that differ in what they do come first; only then those with their damper elsewhere.
+    kept = _apart(np.hstack([traits, found.spots[:, 9:] / ELSEWHERE_MM]), most, kept)
     return found.pick(np.array(kept, dtype=int))
+
+
+def _apart(marks: Array, most: int, kept: list[int]) -> list[int]:
+    """Return rows, in order, that stand more than one from every row kept before, on top of some that are kept."""
+    kept = list(kept)
+    for k in range(len(marks)):
+        if len(kept) >= most:
+            break
+        if k not in kept and (not kept or (np.abs(marks[kept] - marks[k]).max(axis=1) > 1.0).all()):
+            kept.append(k)
+    return kept

@@ -18,7 +18,7 @@ interface Props {
 
 /** What moving a mount along its line does, three steps each way: ratio, rate, height and roll. */
 export function Slide({ document, index, station, unit, end, way, change }: Props) {
-  const { quantity, number } = useUnits();
+  const { quantity, number, unit: unit_ } = useUnits();
   const [step, setStep] = useState(10);
   const [both, setBoth] = useState(false);
   const [open, setOpen] = useState(false);
@@ -43,6 +43,7 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
     retry: false,
     gcTime: 0,
   });
+  const heads = ["Moved", "Ratio", unit_("rate"), "Stands at", unit_("roll_stiffness"), ""];
   const ends = station.units?.find((one) => one.name === unit)?.ends ?? [];
   return (
     <details
@@ -74,10 +75,10 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
       {found.isError && <p className="text-sm text-fault">{found.error.message}</p>}
       {found.data && (
         <div className="overflow-x-auto" aria-busy={found.isFetching}>
-          <table className="w-full min-w-[440px] border-collapse text-right text-sm">
+          <table className="w-full border-collapse text-right text-sm">
             <thead>
               <tr className="border-b border-ink">
-                {["Moved", "Ratio", "Wheel rate", "Stands at", "Roll", ""].map((name, k) => (
+                {heads.map((name, k) => (
                   <th key={name || "press"} scope="col" className={`px-1 py-1 ${k === 0 ? "text-left" : ""}`}>
                     {name || <span className="sr-only">Put it there</span>}
                   </th>
@@ -91,7 +92,7 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
                   className={`border-b border-rule ${its.by === 0 ? "bg-[#ffd400]/25 font-bold" : ""}`}
                 >
                   <th scope="row" className="px-1 py-1.5 text-left">
-                    {quantity(its.by, "travel")}
+                    {number(its.by, "travel", 0)}
                   </th>
                   {its.ride === null ? (
                     <td colSpan={4} className="px-1 text-left text-soft">
@@ -100,11 +101,9 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
                   ) : (
                     <>
                       <td className="px-1">{number(its.ratio ?? 0, "ratio")}</td>
-                      <td className="px-1">{quantity(its.wheel_rate ?? 0, "rate")}</td>
-                      <td className="px-1">{quantity(its.ride, "travel")}</td>
-                      <td className="px-1">
-                        {its.roll === null ? "–" : quantity(its.roll, "roll_stiffness")}
-                      </td>
+                      <td className="px-1">{number(its.wheel_rate ?? 0, "rate")}</td>
+                      <td className="px-1">{number(its.ride, "travel")}</td>
+                      <td className="px-1">{its.roll === null ? "–" : number(its.roll, "roll_stiffness")}</td>
                     </>
                   )}
                   <td className="px-1">
@@ -112,10 +111,10 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
                       <button
                         type="button"
                         className="press px-2"
-                        aria-label={`Put it ${quantity(its.by, "travel")} along`}
+                        aria-label={`Put ${quantity(its.by, "travel")} along`}
                         onClick={() => change((s) => moved(s, both ? ends : [end], way, its.by))}
                       >
-                        Put it
+                        Put
                       </button>
                     )}
                   </td>
@@ -125,7 +124,8 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
           </table>
           <p className="pt-1 text-sm text-soft">
             {spoken(end)}
-            {both ? " and the other end" : ""}, both sides of an axle alike. Ratio: {spoken(unit)} per wheel.
+            {both ? " and the other end" : ""}, both sides of an axle alike; lengths in {unit_("length")}.
+            Ratio: {spoken(unit)} per wheel, then the wheel rate, where it stands, and its part in roll.
           </p>
         </div>
       )}

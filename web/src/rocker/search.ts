@@ -34,7 +34,7 @@ const NONE: Search = {
   of: null,
 };
 const KEPT = 500;
-const PROVED = 24;
+const PROVED = 40;
 
 export function useSearch(document: Project, station: number) {
   const [search, setSearch] = useState<Search>(NONE);

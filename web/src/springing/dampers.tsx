@@ -57,8 +57,15 @@ export function Dampers({ document, index, settled, change }: Props) {
       <div className="overflow-x-auto">
         <table className="mt-1 w-full min-w-[600px] border-collapse text-right">
           <Heads
-            names={["Damper", "Stroke", "Left in bump", "Left in droop", "Wants a ratio of", "It"]}
-            words={["It"]}
+            names={[
+              "Damper",
+              "Stroke",
+              "Left in bump",
+              "Left in droop",
+              "Wants a ratio of",
+              "With the mounts",
+            ]}
+            words={["With the mounts"]}
             action="Take it"
           />
           <tbody>

@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.findings.finding import RULES
-from engine.sizing.rocker.refine import Solution, refine, unmet
+from engine.sizing.rocker.refine import ROD_ARM, Solution, refine, tune, unmet
 from engine.sizing.rocker.search import Found, different, search_part
 from engine.sizing.rocker.targets import KeepOut, Targets
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
@@ -86,15 +86,10 @@ class Known(unittest.TestCase):
         targets = room_of(
             side, ratio=float(trace[side.ride]), change=float(trace[-1] / trace[0] - 1)
         ).replaced(**still)
-        solutions, _ = short_list(now, side, targets, parts=3)
+        found = search_part(side, targets, 0, COUNT)[0]
+        arms = [float(tune(row, side, targets, heavy="change")[ROD_ARM]) for row in found.numbers[:6]]
         drawn = float(np.linalg.norm(side.joint - side.pivot))
-        arms = [
-            float(np.linalg.norm(np.array(one.points["rod_top"]) - one.points["pivot_front"]))
-            for one in solutions
-        ]
-        pivot_off = float(np.linalg.norm(np.array(solutions[0].points["pivot_front"]) - side.pivot))
-        arms = [float(np.sqrt(arm**2 - pivot_off**2)) for arm in arms]
-        self.assertLess(min(abs(arm - drawn) for arm in arms), 1.0)
+        self.assertLess(min(abs(arm - drawn) for arm in arms), 0.5)
 
     def test_what_cannot_be_is_named_with_the_nearest_that_can(self) -> None:
         now = solved("pushrod")
