@@ -59,6 +59,30 @@ class Placing(Bench):
         expect(lines).to_contain_text("the middle of tube")
         expect(lines).to_contain_text("along tube, as far from it as now")
 
+    def test_what_moving_it_does_is_solved_and_put(self) -> None:
+        self.begin()
+        page = self.page
+        page.get_by_label("It slides along").select_option("up")
+        page.get_by_text("What moving it does").click()
+        panel = page.get_by_role("region", name="Place it")
+        row = panel.get_by_role("row", name=re.compile(r"^\+20"))
+        row.wait_for()
+        document = self.document("Heron three-wheeler")
+        document["stations"][0]["points"]["damper_anchor"][2] += 20
+        ride = self.solved(document).ride
+        assert ride is not None
+        expect(row).to_contain_text(f"{ride.wheel_rate:.1f}")
+        row.get_by_role("button", name=re.compile(r"^Put \+20")).click()
+        self.settle()
+        self.tab("Figures")
+        self.assertAlmostEqual(self.shown("ride-rate"), ride.wheel_rate, delta=0.06)
+
+    def test_the_other_side_is_drawn_faintly_where_it_comes_into_sight(self) -> None:
+        self.begin()
+        page = self.page
+        for name, count in (("front", 1), ("top", 1), ("side", 0)):
+            expect(page.get_by_test_id(f"view-{name}").get_by_test_id("other-side")).to_have_count(count)
+
     def test_every_place_is_shaded_on_its_plan_and_only_there(self) -> None:
         self.begin()
         page = self.page

@@ -136,6 +136,17 @@ class Rocker(Bench):
         side = wheel_side_of(self.solved(self.document(HERON)))
         arm = float(np.linalg.norm(side.joint - side.pivot))
         expect(plate).to_contain_text(f"{arm:.1f} mm")
+        expect(plate).to_contain_text("How it is cut, usual sizes")
+        bore = plate.get_by_label(re.compile("^Pivot bore"))
+        bore.fill("1 1/4")
+        bore.press("Enter")
+        self.settle()
+        between = plate.get_by_role("list", name="Between the holes")
+        expect(between).to_contain_text(f"pivot bore to rod's hole: {arm - (31.75 + 10) / 2:.1f} mm of metal")
+        plate.get_by_label("Made of").select_option("1")
+        self.settle()
+        expect(plate).to_contain_text("one plate")
+        expect(plate.get_by_test_id("outline")).to_be_visible()
         self.assert_accessible("the plate")
 
     def test_a_station_without_a_rocker_says_where_to_go(self) -> None:

@@ -65,6 +65,26 @@ class Springing(Bench):
         self.settle()
         self.assertEqual(self.shown("ride-frequency"), alone)
 
+    def test_a_damper_from_the_shelf_is_taken_and_leaves_what_was_said(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        self.settle()
+        table = page.get_by_role("region", name="Dampers that suit")
+        row = table.get_by_role("row", name=re.compile("^Long eye 520")).first
+        expect(row).to_contain_text("fits with its chassis end")
+        expect(table.get_by_role("heading", name="The same all round")).to_be_visible()
+        self.assert_accessible("dampers that suit")
+        row.get_by_role("button", name="Take Long eye 520").click()
+        self.settle()
+        self.save("A longer damper")
+        page.get_by_text("revision 3, saved").wait_for()
+        unit = self.document("Heron three-wheeler")["stations"][0]["units"][0]
+        self.assertEqual((unit["extended"], unit["compressed"]), (520, 345))
+        # The coil stands as it stood: the perch went back by as much as the damper is longer.
+        self.assertAlmostEqual(unit["preload"] + unit["extended"], 5 + 284)
+
     def test_a_second_coil_gives_two_rates_and_says_where_they_cross(self) -> None:
         page = self.page
         self.sign_in()

@@ -43,6 +43,9 @@ def fitting_faults(station: Station, at: str) -> Iterator[Fault]:
     yield from _tank_faults(station, at)
     yield from _eye_faults(station, at)
     yield from _hole_faults(station, at)
+    for name in station.plates:
+        if name not in station.bodies:
+            yield _unknown(f"{at}.plates.{name}", name, station.bodies, "body", "name a rocker")
     if station.uncertainty is not None:
         for name in station.uncertainty.points:
             if name not in station.points:

@@ -117,6 +117,18 @@ class Holes(Part):
     places: Annotated[list[Point], Field(min_length=2, max_length=12)]
 
 
+class RockerPlate(Part):
+    """How a rocker is cut: one plate or a pair with a gap, its bores and holes, and the metal about them, mm."""
+
+    thickness: Length = 6.0
+    count: Annotated[int, Field(ge=1, le=2)] = 2
+    gap: NotNegative = Field(0.0, description="between a pair of plates, where rod end and eye stand")
+    pivot_bore: Length = Field(22.0, description="over the bearing or bush")
+    rod_hole: Length = 10.0
+    damper_hole: Length = 12.0
+    edge: Length = Field(12.0, description="metal left outside every hole")
+
+
 class Adjusting(Part):
     """How ride height is to be set once it stands, and how far each way at the wheel."""
 

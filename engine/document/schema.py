@@ -15,6 +15,7 @@ from engine.document.fittings import (
     Holes,
     Joint,
     Judging,
+    RockerPlate,
     Rod,
     Shaft,
     Slider,
@@ -34,9 +35,34 @@ from engine.document.units import (
 )
 
 __all__ = [
-    "Adjusting", "AirSpring", "BumpStop", "Coilover", "ComingPart", "Damper", "Envelope", "Holes", "Joint", "Judging", "Link", "Mass", "Part",
-    "Project", "Rod", "Shaft", "Slider", "Spring", "SpringUnit", "Station", "Strap", "Tank", "Uncertainty",
-    "Unit", "Vehicle", "WantedTravel", "Wheel",
+    "Adjusting",
+    "AirSpring",
+    "BumpStop",
+    "Coilover",
+    "ComingPart",
+    "Damper",
+    "Envelope",
+    "Holes",
+    "Joint",
+    "Judging",
+    "Link",
+    "Mass",
+    "Part",
+    "Project",
+    "RockerPlate",
+    "Rod",
+    "Shaft",
+    "Slider",
+    "Spring",
+    "SpringUnit",
+    "Station",
+    "Strap",
+    "Tank",
+    "Uncertainty",
+    "Unit",
+    "Vehicle",
+    "WantedTravel",
+    "Wheel",
 ]  # fmt: skip
 
 
@@ -111,6 +137,7 @@ class Station(Part):
     judging: Judging | None = None
     holes: dict[PointName, Holes] = Field(default_factory=dict)
     adjusting: Adjusting | None = None
+    plates: dict[PointName, RockerPlate] = Field(default_factory=dict)
 
     @property
     def single(self) -> bool:

@@ -7,11 +7,11 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
-from engine.document.schema import Envelope, Station
+from engine.document.schema import Envelope, RockerPlate, Station
 from engine.limits.solids import placed_all, solids_of
 from engine.linkage.linkage import Linkage
 from engine.sizing.rocker.candidates import NUMBERS
-from engine.sizing.rocker.plate import plate_of
+from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.refine import Solution, refine, unmet
 from engine.sizing.rocker.search import PART, Found, search_part
 from engine.sizing.rocker.targets import ARMS_MM, KeepOut, Targets, usual_room
@@ -47,6 +47,33 @@ class PlateOut(Schema):
     axis: Place
 
 
+class MetalOut(Schema):
+    """Two holes of a plate: mm of metal between them, mm wanted, mm between the heads of their bolts."""
+
+    one: str
+    other: str
+    metal: float
+    wanted: float
+    heads: float
+    good: bool
+
+
+class CutOut(Schema):
+    """How the plate is cut (mm), what is left between its holes, its whole width and the room between a pair."""
+
+    thickness: float
+    count: int
+    gap: float
+    pivot_bore: float
+    rod_hole: float
+    damper_hole: float
+    edge: float
+    given: bool
+    metal: list[MetalOut]
+    width: float
+    room: float
+
+
 class RockerOut(Schema):
     """One rocker of a station: the names of its parts, its sizes, and what it does now.
 
@@ -63,6 +90,7 @@ class RockerOut(Schema):
     far: str
     shared: bool
     plate: PlateOut
+    cut: CutOut
     travels: list[float]
 
 
@@ -79,15 +107,24 @@ def rockers(request: HttpRequest, body: SolveIn) -> HttpResponse:
     solved, _ = solved_station(body)
     try:
         sides = [wheel_side_of(solved, here.rocker) for here in rockers_here(solved)]
+        station = solved.station
         if not sides:
             wheel_side_of(solved)
     except NoRocker as none:
         return answer({"rockers": [], "why_none": str(none)})
-    return answer({"rockers": [_described(side) for side in sides], "why_none": None})
+    return answer(
+        {
+            "rockers": [_described(side, station.plates.get(side.here.rocker)) for side in sides],
+            "why_none": None,
+        }
+    )
 
 
-def _described(side: WheelSide) -> dict[str, Any]:
-    plate = asdict(plate_of(side))
+def _described(side: WheelSide, given: RockerPlate | None) -> dict[str, Any]:
+    sizes = plate_of(side)
+    plate = asdict(sizes)
+    cut = given or RockerPlate()
+    width, room = widths_of(cut)
     plain = {
         key: np.round(value, 7).tolist() if isinstance(value, np.ndarray) else value
         for key, value in plate.items()
@@ -96,6 +133,13 @@ def _described(side: WheelSide) -> dict[str, Any]:
         "pivots": list(side.here.pivots),
         "shared": side.shared,
         "plate": plain,
+        "cut": {
+            **cut.model_dump(),
+            "given": given is not None,
+            "metal": [{**asdict(one), "good": one.good} for one in metal_of(sizes, cut)],
+            "width": width,
+            "room": room,
+        },
         "travels": np.round(side.travels, 4).tolist(),
     }
 

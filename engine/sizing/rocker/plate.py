@@ -3,6 +3,8 @@
 Reading  what an angle finder laid on the pivot's bolt shows in a view: degrees from level (front and side view), and
          from straight ahead (top view); None where the bolt runs square to that view.
 Offset   how far along the bolt the rod's and the damper's joints stand from one another, mm.
+Metal    what is left between the edges of two holes, mm.
+Heads    a bolt's head or nut is taken as HEAD times its hole across the corners.
 Tilt     how far rod and damper lean out of the rocker's plane, degrees, at most over the travel.
 """
 
@@ -11,12 +13,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.document.schema import RockerPlate
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import as_drawn
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.wheel_side import WheelSide
 
 LEVEL = 1e-3
+HEAD = 1.9
+SPARE_MM = 2.0
 
 
 @dataclass(frozen=True)
@@ -80,3 +85,48 @@ def _reading(axis: Array, level: int, up: int) -> float | None:
         return None
     angle = math.degrees(math.atan2(across, along))
     return angle - 180 if angle > 90 else angle + 180 if angle < -90 else angle
+
+
+@dataclass(frozen=True)
+class Metal:
+    """Two holes of a plate: mm of metal between them, how much is wanted, mm between the heads of their bolts.
+
+    wanted : as much metal as the smaller of the two holes is wide; good where it is there and the heads are clear
+    """
+
+    one: str
+    other: str
+    metal: float
+    wanted: float
+    heads: float
+
+    @property
+    def good(self) -> bool:
+        """Return whether there is metal enough and a spanner's room for both bolts."""
+        return self.metal >= self.wanted and self.heads >= SPARE_MM
+
+
+def metal_of(plate: Plate, cut: RockerPlate) -> tuple[Metal, ...]:
+    """Return what is left between the pivot's bore and both holes, and between the holes."""
+    included = math.radians(plate.included)
+    apart = math.sqrt(
+        plate.rod_arm**2 + plate.damper_arm**2 - 2 * plate.rod_arm * plate.damper_arm * math.cos(included)
+    )
+    rod, damper, bore = cut.rod_hole, cut.damper_hole, cut.pivot_bore
+    return (
+        _metal("pivot", "rod", plate.rod_arm, bore, rod),
+        _metal("pivot", "damper", plate.damper_arm, bore, damper),
+        _metal("rod", "damper", apart, rod, damper),
+    )
+
+
+def _metal(one: str, other: str, apart: float, first: float, second: float) -> Metal:
+    # A bearing's bore is as wide as what turns in it: its cap takes no more room than that.
+    heads = apart - ((first if one == "pivot" else HEAD * first) + HEAD * second) / 2
+    return Metal(one, other, apart - (first + second) / 2, min(first, second), heads)
+
+
+def widths_of(cut: RockerPlate) -> tuple[float, float]:
+    """Return a rocker's whole width over its plates, and the room between them for rod end and eye, mm."""
+    gap = cut.gap if cut.count == 2 else 0.0
+    return cut.count * cut.thickness + gap, gap

@@ -1861,6 +1861,52 @@ export interface components {
             chassis_only: components["schemas"]["SentenceOut"] | null;
         };
         /**
+         * CutOut
+         * @description How the plate is cut (mm), what is left between its holes, its whole width and the room between a pair.
+         */
+        CutOut: {
+            /** Thickness */
+            thickness: number;
+            /** Count */
+            count: number;
+            /** Gap */
+            gap: number;
+            /** Pivot Bore */
+            pivot_bore: number;
+            /** Rod Hole */
+            rod_hole: number;
+            /** Damper Hole */
+            damper_hole: number;
+            /** Edge */
+            edge: number;
+            /** Given */
+            given: boolean;
+            /** Metal */
+            metal: components["schemas"]["MetalOut"][];
+            /** Width */
+            width: number;
+            /** Room */
+            room: number;
+        };
+        /**
+         * MetalOut
+         * @description Two holes of a plate: mm of metal between them, mm wanted, mm between the heads of their bolts.
+         */
+        MetalOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Metal */
+            metal: number;
+            /** Wanted */
+            wanted: number;
+            /** Heads */
+            heads: number;
+            /** Good */
+            good: boolean;
+        };
+        /**
          * PlateOut
          * @description A rocker's sizes as drawn: mm and degrees; readings of its bolt by view, null where it is seen end on.
          */
@@ -1920,6 +1966,7 @@ export interface components {
             /** Shared */
             shared: boolean;
             plate: components["schemas"]["PlateOut"];
+            cut: components["schemas"]["CutOut"];
             /** Travels */
             travels: number[];
         };
@@ -2937,6 +2984,52 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * RockerPlate
+         * @description How a rocker is cut: one plate or a pair with a gap, its bores and holes, and the metal about them, mm.
+         */
+        RockerPlate: {
+            /**
+             * Thickness
+             * @default 6
+             */
+            thickness: number;
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Gap
+             * @description between a pair of plates, where rod end and eye stand
+             * @default 0
+             */
+            gap: number;
+            /**
+             * Pivot Bore
+             * @description over the bearing or bush
+             * @default 22
+             */
+            pivot_bore: number;
+            /**
+             * Rod Hole
+             * @default 10
+             */
+            rod_hole: number;
+            /**
+             * Damper Hole
+             * @default 12
+             */
+            damper_hole: number;
+            /**
+             * Edge
+             * @description metal left outside every hole
+             * @default 12
+             */
+            edge: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Rod
          * @description How a two-point body is made: threads at both ends, and what is left to adjust, mm.
          */
@@ -3183,6 +3276,10 @@ export interface components {
             };
             /** @default null */
             adjusting: components["schemas"]["Adjusting"] | null;
+            /** Plates */
+            plates?: {
+                [key: string]: components["schemas"]["RockerPlate"];
+            };
         } & {
             [key: string]: unknown;
         };

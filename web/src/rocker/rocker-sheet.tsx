@@ -228,7 +228,7 @@ function Sized({
             tabIndex={0}
             className="min-h-0 flex-1 overflow-y-auto px-4 pb-8 pt-2 max-lg:overflow-visible"
           >
-            <PlatePanel rocker={rocker} />
+            <PlatePanel rocker={rocker} change={change} />
           </Tabs.Content>
           <Tabs.Content
             value="judged"

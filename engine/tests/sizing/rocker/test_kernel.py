@@ -5,10 +5,11 @@ import unittest
 
 import numpy as np
 
+from engine.document.schema import RockerPlate
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import as_drawn, limits_of, rockers_from
 from engine.sizing.rocker.kernel import move
-from engine.sizing.rocker.plate import plate_of
+from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.targets import KeepOut, Targets, usual_room
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station import SolvedStation, solve_station
@@ -100,6 +101,26 @@ class Plates(unittest.TestCase):
         # The bolt runs straight fore and aft: seen end on from the front, level from the side.
         self.assertIsNone(plate.front)
         self.assertEqual((plate.side, plate.top), (0.0, 0.0))
+
+
+class Metals(unittest.TestCase):
+    def test_metal_between_the_holes_is_what_a_caliper_reads(self) -> None:
+        side = wheel_side_of(solved("pushrod"))
+        cut = RockerPlate(pivot_bore=26, rod_hole=8, damper_hole=12)
+        found = {(one.one, one.other): one for one in metal_of(plate_of(side), cut)}
+        apart = float(np.linalg.norm(side.joint - side.eye))
+        self.assertAlmostEqual(found["rod", "damper"].metal, apart - 10, places=1)
+        self.assertAlmostEqual(
+            found["pivot", "rod"].metal, float(np.linalg.norm(side.joint - side.pivot)) - 17, places=4
+        )
+        self.assertTrue(found["pivot", "damper"].good)
+        # 28 mm apart: metal enough, but the heads of a 20 and a 24 mm bolt run into one another.
+        close = metal_of(plate_of(side), RockerPlate(rod_hole=16, damper_hole=16))[2]
+        self.assertFalse(close.good)
+
+    def test_a_pair_with_a_gap_is_as_wide_as_both_and_the_gap(self) -> None:
+        self.assertEqual(widths_of(RockerPlate(thickness=5, count=2, gap=18)), (28, 18))
+        self.assertEqual(widths_of(RockerPlate(thickness=8, count=1, gap=18)), (8, 0))
 
 
 class KeepOuts(unittest.TestCase):
