@@ -45,7 +45,7 @@ const forgeryToken: Middleware = {
 export const client = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
 client.use(forgeryToken);
 
-interface Answer<T> {
+export interface Answer<T> {
   data?: T;
   error?: unknown;
   response: Response;

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, client, type Project, type Shape, type Station, type StationView } from "../api/client";
+import { client, type Project, type Shape, type Station, type StationView } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
 import { spoken } from "../quantity/spoken";
@@ -53,39 +53,22 @@ export function PlacingPanel(props: Props) {
   ];
   const usual = unit ? usualLength(unit, way) : 300;
   const length = typed[`${unit?.name} ${way}`] ?? usual;
-  const found = useQuery({
-    queryKey: [
-      "place",
-      index,
-      document,
-      unit?.name,
-      end,
-      chosen?.key,
-      chosen?.start,
-      chosen?.way,
-      travel,
-      length,
-    ],
-    queryFn: () =>
-      answer(
-        client.POST("/api/place", {
-          body: {
-            document: document as unknown as Record<string, unknown>,
-            station: index,
-            unit: unit?.name ?? "",
-            end,
-            start: chosen?.start ?? [0, 0, 0],
-            way: chosen?.way ?? [0, 0, 1],
-            travel,
-            length,
-          },
-        }),
-      ),
-    enabled: unit !== undefined && chosen !== undefined,
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 0,
-  });
+  const asked = {
+    unit: unit?.name ?? "",
+    end,
+    start: chosen?.start ?? [0, 0, 0],
+    way: chosen?.way ?? [0, 0, 1],
+    travel,
+    length,
+  };
+  const found = useAsked(
+    "place",
+    document,
+    index,
+    (body) => client.POST("/api/place", { body: { ...body, ...asked } }),
+    unit !== undefined && chosen !== undefined,
+    [asked],
+  );
   if (!unit) return <p className="p-4 text-soft">There is nothing to place yet: no spring or damper.</p>;
   const fixed = station.chassis.includes(end);
   const show = (next: Partial<Placing>) =>

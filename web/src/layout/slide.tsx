@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, client, type Project, type Station } from "../api/client";
+import { client, type Project, type Station } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
 import { spoken } from "../quantity/spoken";
@@ -22,27 +22,14 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
   const [step, setStep] = useState(10);
   const [both, setBoth] = useState(false);
   const [open, setOpen] = useState(false);
-  const found = useQuery({
-    queryKey: ["slide", index, document, unit, end, way, step, both],
-    queryFn: () =>
-      answer(
-        client.POST("/api/slide", {
-          body: {
-            document: document as unknown as Record<string, unknown>,
-            station: index,
-            unit,
-            end,
-            way,
-            step,
-            both,
-          },
-        }),
-      ),
-    enabled: open,
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "slide",
+    document,
+    index,
+    (body) => client.POST("/api/slide", { body: { ...body, unit, end, way, step, both } }),
+    open,
+    [unit, end, way, step, both],
+  );
   const heads = ["Moved", "Ratio", unit_("rate"), "Stands at", unit_("roll_stiffness"), ""];
   const ends = station.units?.find((one) => one.name === unit)?.ends ?? [];
   return (

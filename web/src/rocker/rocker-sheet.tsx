@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useMemo, useRef, useState } from "react";
-import { answer, client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
@@ -38,18 +38,7 @@ export const isOfRocker = (finding: Finding) =>
 /** Which rocker, which pivot, which angle? */
 export function RockerSheet(props: Props) {
   const { document, index, solved } = props;
-  const found = useQuery({
-    queryKey: ["rockers", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/rockers", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 0,
-  });
+  const found = useAsked("rockers", document, index, (body) => client.POST("/api/rockers", { body }), true);
   const [which, setWhich] = useState(0);
   if (found.isPending) return <Waiting what="Looking at the rocker" />;
   if (found.isError) return <Unsolved message={found.error.message} />;

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project, type Shape } from "../api/client";
+import { client, type Project, type Shape } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { type Change, setUnit } from "../bench/edits";
 import { Heads } from "../quantity/heads";
 import { spoken } from "../quantity/spoken";
@@ -17,18 +17,13 @@ interface Props {
 /** Which dampers of the shelf suit the travel and the mounts, and what ratio each wants at every end. */
 export function Dampers({ document, index, settled, change }: Props) {
   const { quantity, number } = useUnits();
-  const found = useQuery({
-    queryKey: ["dampers", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/dampers", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    enabled: settled,
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "dampers",
+    document,
+    index,
+    (body) => client.POST("/api/dampers", { body }),
+    settled,
+  );
   if (!found.data?.suits.length) return null;
   const { suits, all_round } = found.data;
   const units = [...new Set(suits.map((one) => one.unit))];

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
-import { answer, client, type Project, type Shape } from "../api/client";
+import { client, type Project, type Shape } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { letter } from "../layout/holes";
 import { Heads } from "../quantity/heads";
@@ -29,18 +29,13 @@ export function HolePairs({ document, index, settled, change }: Props) {
   const say = useSay();
   const holes = document.stations[index]?.holes ?? {};
   const any = Object.keys(holes).length > 0;
-  const found = useQuery({
-    queryKey: ["holes", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/holes", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    enabled: settled && any,
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "holes",
+    document,
+    index,
+    (body) => client.POST("/api/holes", { body }),
+    settled && any,
+  );
   if (!any || !found.data?.pairs.length) return null;
   const { pairs, patterns, soft_high, firm_low, chassis_only } = found.data;
   const take = (pair: Pair) =>

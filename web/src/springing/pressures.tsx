@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project } from "../api/client";
+import { client, type Project } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { Heads } from "../quantity/heads";
 import { useUnits } from "../quantity/units";
 
@@ -13,18 +13,13 @@ interface Props {
 /** Pressures side by side: where each holds it, and what it does to the ride. */
 export function PressureTable({ document, index, settled, onPressure }: Props) {
   const { quantity } = useUnits();
-  const found = useQuery({
-    queryKey: ["pressures", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/pressures", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    enabled: settled,
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "pressures",
+    document,
+    index,
+    (body) => client.POST("/api/pressures", { body }),
+    settled,
+  );
   if (!found.data?.length) return null;
   return (
     <section aria-label="Pressures side by side" aria-busy={found.isFetching}>

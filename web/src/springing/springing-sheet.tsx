@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
@@ -106,18 +106,13 @@ function SpringTable({
   change: Change;
 }) {
   const { quantity } = useUnits();
-  const found = useQuery({
-    queryKey: ["springs", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/springs", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    enabled: settled,
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "springs",
+    document,
+    index,
+    (body) => client.POST("/api/springs", { body }),
+    settled,
+  );
   const data = found.data;
   if (!data?.options.length) return null;
   const wanted = data.wanted

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project, type Shape, type Station } from "../api/client";
+import { client, type Project, type Shape, type Station } from "../api/client";
+import { useAsked } from "../bench/asked";
 import { type Change, setUnit } from "../bench/edits";
 import { Heads } from "../quantity/heads";
 import type { Dimension } from "../quantity/quantity";
@@ -25,18 +25,13 @@ const measures = (by: string): Dimension => (by === "pressure" ? "pressure" : "l
 /** What perch, rod or pressure must be set to so that it stands where it is wanted: today, and finished. */
 export function StandingTable({ document, index, settled, change }: Props) {
   const { quantity } = useUnits();
-  const found = useQuery({
-    queryKey: ["standings", index, document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/standings", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    enabled: settled,
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
+  const found = useAsked(
+    "standings",
+    document,
+    index,
+    (body) => client.POST("/api/standings", { body }),
+    settled,
+  );
   const data = found.data;
   if (!data?.means.length) return null;
   const finished = data.finished !== null && Math.abs(data.finished - data.corner) > 1e-9;

@@ -1,42 +1,37 @@
 /** Every place one end could stand, shaded on a plan: where the damper keeps stroke at both ends, and the ratio. */
 
-import { useQuery } from "@tanstack/react-query";
 import { extent } from "d3-array";
 import { contours } from "d3-contour";
 import { scaleLinear } from "d3-scale";
 import { useMemo } from "react";
-import { answer, client, type Project, type Shape } from "../api/client";
+import { client, type Project, type Shape } from "../api/client";
+import { useAsked } from "../bench/asked";
 import type { Placing } from "../layout/placing";
 import { type Paper, type Plan, project, type Side, toPaper } from "./projection";
 
 export type PlacesMap = Shape["PlacesOut"] & { plan: Plan; point: number[] };
 
 const COUNT = 41;
+const HALF_MM = 140;
 
 /** The map of a unit's places in a plan, or null while none is asked for. */
 export function usePlaces(document: Project, index: number, placing: Placing | null): PlacesMap | null {
   const point = (document.stations[index]?.points[placing?.end ?? ""] ?? null) as number[] | null;
-  const found = useQuery({
-    queryKey: ["places", index, document, placing],
-    queryFn: () =>
-      answer(
-        client.POST("/api/places", {
-          body: {
-            document: document as unknown as Record<string, unknown>,
-            station: index,
-            unit: placing?.unit ?? "",
-            end: placing?.end ?? "",
-            plan: placing?.plan ?? "front",
-            half: 140,
-            count: COUNT,
-          },
-        }),
-      ),
-    enabled: placing !== null && point !== null,
-    placeholderData: (before) => before,
-    retry: false,
-    gcTime: 0,
-  });
+  const asked = {
+    unit: placing?.unit ?? "",
+    end: placing?.end ?? "",
+    plan: placing?.plan ?? ("front" as const),
+    half: HALF_MM,
+    count: COUNT,
+  };
+  const found = useAsked(
+    "places",
+    document,
+    index,
+    (body) => client.POST("/api/places", { body: { ...body, ...asked } }),
+    placing !== null && point !== null,
+    [placing],
+  );
   return useMemo(
     () => (placing && point && found.data ? { ...found.data, plan: placing.plan, point } : null),
     [placing, point, found.data],
