@@ -91,6 +91,12 @@ class Placing(Bench):
         panel.get_by_role("button", name="side", exact=True).click()
         expect(page.get_by_test_id("view-side").get_by_test_id("bands")).to_be_attached()
         expect(page.get_by_test_id("view-top").get_by_test_id("bands")).to_have_count(0)
+        few = page.get_by_role("region", name="The best few")
+        expect(few).to_contain_text("Most ratio", timeout=15_000)
+        self.assert_accessible("the best few places")
+        few.get_by_role("button", name="Put it there: Most ratio").click()
+        self.settle()
+        expect(page.get_by_text("with unsaved changes")).to_be_visible()
         panel.get_by_role("button", name="side", exact=True).click()
         expect(page.get_by_test_id("bands")).to_have_count(0)
 

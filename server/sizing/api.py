@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema
 from engine.conventions import SEARCH_BEYOND
 from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
+from engine.sizing.best_places import best_places
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit, same_all_round
 from engine.sizing.holes import pairs_of
 from engine.sizing.places import AXES, grid_about, places_at_length, places_of
@@ -214,6 +215,28 @@ def places(request: HttpRequest, body: PlacesIn) -> HttpResponse:
             "in_line": column(found.in_line, 4),
         }
     )
+
+
+class BestOut(Schema):
+    """One of the best places: why it is named, mm as drawn, ratio per wheel, mm of damper, share lost, mm, faults."""
+
+    wish: str
+    place: list[float]
+    ratio: float
+    left: float | None
+    lost: float
+    clear: float | None
+    faults: int
+
+
+@router.post("/places/best", response={200: list[BestOut], 422: Refusal}, operation_id="listBestPlaces")
+def best(request: HttpRequest, body: PlacesIn) -> HttpResponse:
+    """Return the best few places of a square in a plan, each put in and solved with its clearances."""
+    solved, rules = solved_station(body)
+    _known_end(solved.station.points, body.end)
+    point = np.array(solved.station.points[body.end], dtype=float)
+    places = places_of(solved, body.unit, body.end, grid_about(point, body.plan, body.half, body.count))
+    return answer([asdict(one) for one in best_places(solved, body.unit, body.end, places, rules)])
 
 
 def _known_end(points: dict[str, Any], end: str) -> None:

@@ -17,6 +17,7 @@ ASKED: dict[str, dict[str, Any]] = {
     "dampers": {},
     "rockers": {},
     "places": {"unit": "coilover", "end": "top", "plan": "top"},
+    "places/best": {"unit": "coilover", "end": "top", "plan": "top"},
     "place": {
         "unit": "coilover",
         "end": "top",

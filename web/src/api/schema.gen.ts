@@ -440,6 +440,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/best": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Best
+         * @description Return the best few places of a square in a plan, each put in and solved with its clearances.
+         */
+        post: operations["listBestPlaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/place": {
         parameters: {
             query?: never;
@@ -1642,6 +1662,26 @@ export interface components {
              * @default 41
              */
             count: number;
+        };
+        /**
+         * BestOut
+         * @description One of the best places: why it is named, mm as drawn, ratio per wheel, mm of damper, share lost, mm, faults.
+         */
+        BestOut: {
+            /** Wish */
+            wish: string;
+            /** Place */
+            place: number[];
+            /** Ratio */
+            ratio: number;
+            /** Left */
+            left: number | null;
+            /** Lost */
+            lost: number;
+            /** Clear */
+            clear: number | null;
+            /** Faults */
+            faults: number;
         };
         /**
          * PlacedOut
@@ -4258,6 +4298,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacesOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listBestPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestOut"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,12 +7,10 @@ import { useMemo } from "react";
 import { client, type Project, type Shape } from "../api/client";
 import { useAsked } from "../bench/asked";
 import type { Placing } from "../layout/placing";
+import { COUNT, HALF_MM } from "./places-size";
 import { type Paper, type Plan, project, type Side, toPaper } from "./projection";
 
 export type PlacesMap = Shape["PlacesOut"] & { plan: Plan; point: number[] };
-
-const COUNT = 41;
-const HALF_MM = 140;
 
 /** The map of a unit's places in a plan, or null while none is asked for. */
 export function usePlaces(document: Project, index: number, placing: Placing | null): PlacesMap | null {
