@@ -19,7 +19,7 @@ from engine.sizing.rocker.candidates import as_drawn
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.wheel_side import WheelSide
 
-LEVEL = 1e-3
+END_ON = 0.15  # a bolt that shows less than this of its length is seen end on: no angle finder reads it
 HEAD = 1.9
 SPARE_MM = 2.0
 
@@ -81,7 +81,7 @@ def plate_of(side: WheelSide) -> Plate:
 def _reading(axis: Array, level: int, up: int) -> float | None:
     """Return the bolt's angle in a view, -90 to 90 degrees from its level way; None where it is seen end on."""
     along, across = float(axis[level]), float(axis[up])
-    if math.hypot(along, across) < LEVEL:
+    if math.hypot(along, across) < END_ON:
         return None
     angle = math.degrees(math.atan2(across, along))
     return angle - 180 if angle > 90 else angle + 180 if angle < -90 else angle

@@ -103,7 +103,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
               key={key}
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
               aria-current={sheet === key ? "page" : undefined}
-              className={`-my-1 flex min-h-14 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-sm:px-2.5 max-sm:text-base ${
+              className={`-my-1 flex min-h-14 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
                 sheet === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
               }`}
             >
