@@ -79,8 +79,12 @@ class Access(Bench):
             self.sign_in(page)
             self.assert_fits(page, width)
             self.open_job("Heron", page=page)
-            for tab in ("Figures", "Points", "Rods"):
+            for tab in ("Figures", "Points", "Place", "Rods", "Room"):
                 page.get_by_role("tab", name=tab).click()
+                self.assert_fits(page, width)
+            for sheet in ("Brief", "Rocker", "Springing", "Stops"):
+                page.get_by_role("navigation", name="Sheets").get_by_role("link", name=sheet).click()
+                page.wait_for_timeout(700)
                 self.assert_fits(page, width)
             page.get_by_role("link", name="Log").click()
             page.get_by_role("heading", name="Revisions").wait_for()

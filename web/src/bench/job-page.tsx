@@ -97,7 +97,10 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
             {hand.dirty ? " with unsaved changes" : ", saved"}
           </p>
         </div>
-        <nav aria-label="Sheets" className="no-print flex self-stretch sm:ml-6">
+        <nav
+          aria-label="Sheets"
+          className="no-print flex min-w-0 self-stretch max-sm:w-full max-sm:overflow-x-auto sm:ml-6"
+        >
           {SHEETS.map(([key, name]) => (
             <NavLink
               key={key}

@@ -145,7 +145,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
         defaultValue="figures"
         className="flex min-h-0 min-w-0 flex-col border-l border-rule bg-paper max-lg:col-start-2 max-lg:border-l-0 max-lg:border-t"
       >
-        <Tabs.List aria-label="About this station" className="no-print flex border-b border-rule">
+        <Tabs.List
+          aria-label="About this station"
+          className="no-print flex border-b border-rule max-sm:flex-wrap"
+        >
           {[
             ["figures", "Figures"],
             ["points", "Points"],
