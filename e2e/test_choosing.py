@@ -107,6 +107,25 @@ class Choosing(Bench):
         self.sheet("Springing")
         self.assertAlmostEqual(self.shown("ride-travel"), 0.0, delta=0.11)
 
+    def test_ride_height_is_wanted_and_told_at_a_place_the_shop_names(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Brief")
+        page.get_by_label(re.compile("^Ride height is measured at")).fill("sill")
+        self.typed("Above the floor as drawn", "160")
+        field = page.get_by_label(re.compile("^Wanted above the floor"))
+        field.fill("300")
+        expect(page.get_by_role("alert")).to_contain_text("outside the wanted travel")
+        field.press("Escape")
+        self.typed("Wanted above the floor", "166")
+        expect(page.get_by_label(re.compile("^Should stand at"))).to_have_value("−6.0")
+        self.assert_accessible("a datum on the Brief")
+        self.sheet("Springing")
+        ride = self.solved(self.document("Heron three-wheeler")).ride
+        assert ride is not None
+        self.assertAlmostEqual(self.shown("ride-height"), 160 - ride.travel, delta=0.06)
+
     def test_a_station_taken_out_takes_its_share_with_it(self) -> None:
         page = self.page
         self.sign_in()

@@ -129,6 +129,13 @@ class RockerPlate(Part):
     edge: Length = Field(12.0, description="metal left outside every hole")
 
 
+class Datum(Part):
+    """A place on the body that the ride height is measured at, and its height as drawn."""
+
+    name: Name = Field(description="what the shop calls it: sill, jacking point, frame behind the wheel")
+    height: Positive = Field(description="mm above the floor, with the wheel where it is drawn")
+
+
 class Adjusting(Part):
     """How ride height is to be set once it stands, and how far each way at the wheel."""
 

@@ -11,6 +11,7 @@ from engine.document.fields import Length, Name, NotNegative, Part, Point, Point
 from engine.document.fittings import (
     Adjusting,
     ComingPart,
+    Datum,
     Envelope,
     Holes,
     Joint,
@@ -41,6 +42,7 @@ __all__ = [
     "Coilover",
     "ComingPart",
     "Damper",
+    "Datum",
     "Envelope",
     "Holes",
     "Joint",
@@ -137,6 +139,7 @@ class Station(Part):
     judging: Judging | None = None
     holes: dict[PointName, Holes] = Field(default_factory=dict)
     adjusting: Adjusting | None = None
+    datum: Datum | None = None
     plates: dict[PointName, RockerPlate] = Field(default_factory=dict)
 
     @property

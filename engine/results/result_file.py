@@ -9,6 +9,7 @@ from engine.document.schema import Project
 from engine.limits.search import Limit
 from engine.results import parts
 from engine.results.whole import WorkedStation, work_project
+from engine.ride.datum import height_at_mm
 from engine.sentences import spoken
 from engine.station import SolvedStation
 
@@ -88,6 +89,11 @@ def station_values(solved: SolvedStation) -> Values:
             "sag": ride.sag,
             "preload_left": solved.preload_left,
         }
+        if solved.station.datum is not None:
+            values["ride"]["height"] = {
+                "datum": solved.station.datum.name,
+                "above_floor": height_at_mm(solved.station, ride.travel),
+            }
     else:
         values["ride_fault"] = str(solved.ride_fault)
     if any(law.bag for law in solved.laws):

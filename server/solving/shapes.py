@@ -103,6 +103,15 @@ class RideOut(Schema):
     wheels: dict[str, RideWheel]
 
 
+class DatumOut(Schema):
+    """Ride height at the named place: mm above the floor where it stands, where it should, and as drawn."""
+
+    name: str
+    drawn: float
+    wanted: float
+    stands: float | None
+
+
 class LimitOut(Schema):
     """What ends the travel, mm."""
 
@@ -195,6 +204,7 @@ class StationView(Schema):
     nearest: list[NearestOut]
     crossovers: dict[str, list[CrossoverOut]]
     finished: float | None
+    datum: DatumOut | None
     bags: BagsOut | None
     verdict: SentenceOut
     links: dict[str, LinkOut]

@@ -17,6 +17,7 @@ from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
 from engine.results.parts import bags, events, stacks
 from engine.ride.angles import joint_angle, rocker_joints
+from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
 from engine.station import Rows, SolvedStation
 from engine.workup import WorkUp
@@ -104,6 +105,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
             for name, locks in stacks(work).items()
         },
         "finished": mass.finished,
+        "datum": _datum(solved),
         "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
@@ -135,6 +137,18 @@ def articulated_view(linkage: Linkage, amount_mm: float) -> Values:
             name: _column(np.linalg.norm(place[:, one] - place[:, other], axis=0), 4)
             for name, (one, other) in ends.items()
         },
+    }
+
+
+def _datum(solved: SolvedStation) -> Values | None:
+    station = solved.station
+    if station.datum is None:
+        return None
+    return {
+        "name": station.datum.name,
+        "drawn": station.datum.height,
+        "wanted": height_at_mm(station, station.travel.at or 0.0),
+        "stands": None if solved.ride is None else height_at_mm(station, solved.ride.travel),
     }
 
 

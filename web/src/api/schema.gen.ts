@@ -1049,6 +1049,20 @@ export interface components {
             rate_after: number;
         };
         /**
+         * DatumOut
+         * @description Ride height at the named place: mm above the floor where it stands, where it should, and as drawn.
+         */
+        DatumOut: {
+            /** Name */
+            name: string;
+            /** Drawn */
+            drawn: number;
+            /** Wanted */
+            wanted: number;
+            /** Stands */
+            stands: number | null;
+        };
+        /**
          * EventOut
          * @description Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end.
          */
@@ -1264,6 +1278,7 @@ export interface components {
             };
             /** Finished */
             finished: number | null;
+            datum: components["schemas"]["DatumOut"] | null;
             bags: components["schemas"]["BagsOut"] | null;
             verdict: components["schemas"]["SentenceOut"];
             /** Links */
@@ -2656,6 +2671,24 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Datum
+         * @description A place on the body that the ride height is measured at, and its height as drawn.
+         */
+        Datum: {
+            /**
+             * Name
+             * @description what the shop calls it: sill, jacking point, frame behind the wheel
+             */
+            name: string;
+            /**
+             * Height
+             * @description mm above the floor, with the wheel where it is drawn
+             */
+            height: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Envelope
          * @description Room that something takes: a solid tied to the chassis, a body, or a unit.
          *
@@ -3316,6 +3349,8 @@ export interface components {
             };
             /** @default null */
             adjusting: components["schemas"]["Adjusting"] | null;
+            /** @default null */
+            datum: components["schemas"]["Datum"] | null;
             /** Plates */
             plates?: {
                 [key: string]: components["schemas"]["RockerPlate"];

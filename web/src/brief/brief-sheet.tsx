@@ -9,6 +9,7 @@ import { QuantityField } from "../quantity/quantity-field";
 import { Arrangements } from "./arrangements";
 import { Coming } from "./coming";
 import { Limits } from "./limits";
+import { RideDatum } from "./ride-datum";
 import { Vehicle } from "./vehicle";
 
 interface Props {
@@ -348,6 +349,7 @@ function StationBrief({
           Work the finished mass out from the list of parts instead
         </button>
       )}
+      <RideDatum station={station} change={change} />
       <div className="grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
         <label htmlFor="adjuster" className="leading-tight">
           Height is set by

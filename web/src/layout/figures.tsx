@@ -22,6 +22,13 @@ export function RideFigures({ view }: { view: StationView }) {
         <Small name="Frequency" value={quantity(ride.frequency, "frequency")} id="ride-frequency" />
         <Small name="Wheel rate" value={quantity(ride.wheel_rate, "rate")} id="ride-rate" />
         <Small name="Sag from droop" value={quantity(ride.sag, "length")} id="ride-sag" />
+        {view.datum?.stands != null && (
+          <Small
+            name={`${view.datum.name}, above the floor`}
+            value={quantity(view.datum.stands, "length")}
+            id="ride-height"
+          />
+        )}
       </dl>
     </section>
   );

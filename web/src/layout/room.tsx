@@ -2,6 +2,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
 import type { Shape, Station } from "../api/client";
 import { QuantityField } from "../quantity/quantity-field";
+import { Shafts } from "./shafts";
 
 type Envelope = Shape["Envelope"];
 type Place = string | number[];
@@ -110,6 +111,7 @@ export function Room({ station, picked, change }: Props) {
           remove={() => change((s) => ({ ...s, envelopes: (s.envelopes ?? []).filter((_, n) => n !== k) }))}
         />
       ))}
+      <Shafts station={station} change={change} />
     </div>
   );
 }

@@ -175,6 +175,19 @@ export function PlaneView(props: PlaneProps) {
             picked={picked}
           />
         ))}
+        {(station.shafts ?? []).map((shaft) => {
+          const [one, other] = shaft.ends.map((end) => screen[end]);
+          return one && other ? (
+            <path
+              key={shaft.name}
+              d={`M${one[0]} ${one[1]}L${other[0]} ${other[1]}`}
+              stroke="#f4f1e6"
+              strokeOpacity={0.7}
+              strokeWidth={Math.max(2, 2 * (shaft.radius ?? 8) * paper.scale)}
+              strokeLinecap="round"
+            />
+          ) : null;
+        })}
         {(station.units ?? []).map((unit) => {
           const [one, other] = unit.ends.map((end) => screen[end]);
           return one && other ? (
