@@ -96,11 +96,13 @@ function Sized({
   const points = useMemo(() => {
     if (!view || solved.refused) return station.points as Record<string, number[]>;
     const reached = view.travels.filter((_, row) => view.reached[row]);
-    // What is dragged is the drawing: at the drawn height it is shown at once, solved or not.
-    return at === 0 || !reached.length
+    // What is dragged is the drawing: at the drawn height it is shown at once, solved or not. A rod that is set to
+    // another length stands where it is solved; the first drag makes it to the drawing.
+    const drawn = at === 0 && !station.links?.[rocker.rod];
+    return drawn || !reached.length
       ? (station.points as Record<string, number[]>)
       : pointsAt(view, reached, at);
-  }, [view, solved.refused, station.points, at]);
+  }, [view, solved.refused, station.points, station.links, rocker.rod, at]);
   const place = placeOf(view?.travels ?? [0], at);
   const angleOf = (isUnit: boolean) =>
     valueAt(
