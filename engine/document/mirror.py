@@ -6,7 +6,12 @@ Places and directions turn their y round. A box turned about x or z turns the ot
 import copy
 from typing import Any
 
+import numpy as np
+
+from engine.document.schema import Station
+
 Values = dict[str, Any]
+MIRROR_MM = 25.0  # two points of an axle that stand this nearly opposite are one another's mirror image
 
 
 def mirrored_station(values: Values, name: str) -> Values:
@@ -36,6 +41,19 @@ def mirrored_station(values: Values, name: str) -> Values:
         if unit.get("plates"):
             unit["plates"] = {key: _flipped(normal) for key, normal in unit["plates"].items()}
     return other
+
+
+def images_of(station: Station, moved: dict[str, list[float]]) -> dict[str, list[float]]:
+    """Return where the mirror images of moved points go on the other side of an axle, mm; nothing for a corner."""
+    if station.kind != "axle":
+        return {}
+    found = {}
+    for name, place in moved.items():
+        image = np.array(station.points[name]) * [1, -1, 1]
+        for other, its in station.points.items():
+            if other not in moved and np.abs(np.array(its) - image).max() < MIRROR_MM:
+                found[other] = _flipped(place)
+    return found
 
 
 def _flipped(place: list[float]) -> list[float]:

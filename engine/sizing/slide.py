@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.document.schema import Coilover, Damper, Station
+from engine.document.mirror import images_of
+from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
@@ -13,7 +14,6 @@ from engine.sizing.places import NoPlacing
 from engine.station import SolvedStation, solve_station
 
 STEPS = 21
-MIRROR_MM = 25.0
 
 
 @dataclass(frozen=True)
@@ -54,7 +54,7 @@ def slide(
 def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:
     station = solved.station
     points = {name: (np.array(station.points[name]) + way * by).tolist() for name in ends}
-    moved = {**points, **_mirrored(station, points)}
+    moved = {**points, **images_of(station, points)}
     place = points[end]
     try:
         again = solve_station(
@@ -82,16 +82,3 @@ def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Arra
         bump,
         droop,
     )
-
-
-def _mirrored(station: Station, points: dict[str, list[float]]) -> dict[str, list[float]]:
-    """Return the mirror images of moved points on the other side of an axle."""
-    if station.kind != "axle":
-        return {}
-    found = {}
-    for name, (x, y, z) in points.items():
-        image = np.array(station.points[name]) * [1, -1, 1]
-        for other, place in station.points.items():
-            if other not in points and np.abs(np.array(place) - image).max() < MIRROR_MM:
-                found[other] = [x, -y, z]
-    return found

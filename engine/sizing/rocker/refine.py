@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import least_squares
 
+from engine.document.mirror import images_of
 from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
@@ -28,7 +29,6 @@ SHORT_LIST = 6
 TRIES = 40
 MET = 1.0
 STEPS = 41
-MIRROR_MM = 25.0
 ROD_ARM = 4  # its place among the numbers
 HEAVY = 30.0
 
@@ -184,9 +184,9 @@ def station_with(
         here.far: place(float(far[0]), float(far[1]), float(far[2]) + eye_off),
     }
     points |= _other_members(solved, side, points, place, (x, y))
-    whole = points | _other_side(station, points)
     links = {name: link for name, link in station.links.items() if name not in _rods(solved)}
-    rounded = {name: [round(float(c), 4) for c in spot] for name, spot in whole.items()}
+    rounded = {name: [round(float(c), 4) for c in spot] for name, spot in points.items()}
+    rounded |= images_of(station, rounded)
     changed = station.model_copy(update={"points": {**station.points, **rounded}, "links": links})
     return changed, rounded
 
@@ -212,19 +212,6 @@ def _other_members(solved, side: WheelSide, points, place, joint) -> dict[str, A
         arm = linkage.points[linkage.index[name]] - side.pivot
         u, v, h = float(arm @ along), float(arm @ across), float(arm @ side.axis)
         found[name] = place(u * new[0] - v * new[1], u * new[1] + v * new[0], h)
-    return found
-
-
-def _other_side(station: Station, points: dict[str, Array]) -> dict[str, Array]:
-    """Return the mirror images of moved points on the other side of an axle."""
-    if station.kind != "axle":
-        return {}
-    found = {}
-    for name, spot in points.items():
-        image = np.array(station.points[name]) * [1, -1, 1]
-        for other, place in station.points.items():
-            if other not in points and np.abs(np.array(place) - image).max() < MIRROR_MM:
-                found[other] = spot * np.array([1, -1, 1])
     return found
 
 
