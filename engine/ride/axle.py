@@ -67,6 +67,8 @@ def axle_roll_centre_mm(linkage: Linkage, body: str, heave_mm: float) -> float:
     sideways velocity vanishes on the centre plane, above the wheels, where v₀y + ωz·x − ωx·z = 0.
     """
     low, high = (_articulated(linkage, heave_mm, way * STEP_MM) for way in (-1, 1))
+    if not (np.isfinite(low).all() and np.isfinite(high).all()):
+        return float("nan")  # it cannot articulate even so little where it stands
     numbers = [linkage.index[name] for name in linkage.bodies[body]]
     place, speed = ((high + low) / 2)[:, numbers].T, ((high - low) / (2 * STEP_MM))[:, numbers].T
     centre, drift = place.mean(axis=0), speed.mean(axis=0)

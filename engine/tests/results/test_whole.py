@@ -5,7 +5,7 @@ import json
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from engine.document.read import check_project
@@ -112,6 +112,7 @@ class Hostile(unittest.TestCase):
         st.integers(0, 2**32 - 1),
         st.sampled_from(["jitter", "flat", "huge", "tiny", "far", "travel"]),
     )
+    @example("axle-cantilever", 5135, "flat")  # stands where it cannot articulate at all
     def test_spoiled_arrangements(self, name: str, seed: int, how: str) -> None:
         random = np.random.default_rng(seed)
         project = copy.deepcopy(starting_project(layout_named(name)))
