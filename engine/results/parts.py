@@ -7,10 +7,10 @@ import numpy as np
 
 from engine.document.schema import Station
 from engine.findings.finding import Finding, Rules
-from engine.findings.remedies import remedy_for
 from engine.limits.clearance import Clearance
 from engine.limits.rooms_by_point import rooms_by_point
 from engine.linkage.grid import articulation_mm
+from engine.remedies.remedy import remedy_for
 from engine.results.whole import WorkedStation
 from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm

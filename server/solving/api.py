@@ -10,9 +10,9 @@ from engine.document.changes import changes_between
 from engine.document.read import check_project
 from engine.findings.finding import FREQUENCY_HZ, RULES, Rules
 from engine.findings.judge import judge
-from engine.findings.remedies import remedy_for
 from engine.findings.sides import as_the_other_side
 from engine.linkage.linkage import Linkage
+from engine.remedies.remedy import remedy_for
 from engine.results.whole import other_side_of
 from engine.ride.sensitivity import sensitivities
 from engine.sentences import Sentence, spoken

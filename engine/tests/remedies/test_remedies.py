@@ -14,8 +14,8 @@ from engine.document.read import check_project
 from engine.document.schema import Judging
 from engine.findings.finding import RULES, Finding, Rules, rules_of
 from engine.findings.judge import judge
-from engine.findings.remedies import FAMILIES, Remedy, remedy_for
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
+from engine.remedies.remedy import FAMILIES, Remedy, remedy_for
 from engine.results.parts import differences
 from engine.results.whole import work_project
 from engine.station import solve_station
@@ -141,6 +141,33 @@ class Cleared(unittest.TestCase):
         values = good_arm()
         unit(values, "coilover")["preload"] -= 6
         self.raise_and_clear(values, "stroke_split", {"warning"})
+
+    def test_a_spring_on_its_own_is_made_longer_or_shorter(self) -> None:
+        for code, by, said in (
+            ("coil_loose", -45, "longer"),
+            ("stroke_split", -25, "longer"),
+            ("stroke_split", 20, "shorter"),
+            ("no_equilibrium", 50, "shorter"),
+        ):
+            values = good("swing-beam")
+            unit(values, "spring")["springs"][0]["free_length"] += by
+            remedy = self.raise_and_clear(values, code, {"fault", "warning"})
+            self.assertIn(said, str(remedy.what), code)
+
+    def test_another_rate_of_a_spring_on_its_own_stands_where_it_stood(self) -> None:
+        values = good("swing-beam")
+        spring = unit(values, "spring")["springs"][0]
+        before = solve_station(samples.station(values)).ride
+        remedy = self.raise_and_clear(values, "ride_frequency", {"warning"}, replace(RULES, purpose="sport"))
+        self.assertIn("shorter, to stand where it stands", str(remedy.what))
+        after = solve_station(samples.station(remedy.values)).ride
+        assert before is not None and after is not None
+        self.assertAlmostEqual(after.travel, before.travel, delta=0.01)
+        new = unit(remedy.values, "spring")["springs"][0]
+        # The same push at ride height, from a squeeze that is shorter as the rate is higher.
+        length = solve_station(samples.station(values)).at_ride.units["spring"].length[0]
+        push = spring["rate"] * (spring["free_length"] - length)
+        self.assertAlmostEqual(new["rate"] * (new["free_length"] - length), push, delta=1e-3 * push)
 
     def test_no_equilibrium(self) -> None:
         values = good_arm()

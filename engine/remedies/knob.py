@@ -37,6 +37,14 @@ class Knob:
     ways: tuple[int, ...] = (1, -1)
 
 
+@dataclass(frozen=True)
+class Remedy:
+    """A change that was tried and clears: what to say, and the station's values with it made."""
+
+    what: Sentence
+    values: Values
+
+
 def unit_number(values: Values, name: str | None) -> int | None:
     """Return which of the units has a name."""
     return next((k for k, unit in enumerate(values.get("units", [])) if unit["name"] == name), None)

@@ -3,7 +3,7 @@
 import math
 
 from engine.findings.finding import Finding
-from engine.findings.knob import Knob, Say, Values, either_way, with_value
+from engine.remedies.knob import Knob, Say, Values, either_way, with_value
 from engine.sentences import Quantity, Sentence, spoken
 from engine.sizing.standing import means_of
 from engine.station import SolvedStation

@@ -4,9 +4,9 @@ import copy
 import unittest
 
 from engine.findings.judge import judge
-from engine.findings.knob import both_sides, with_value
-from engine.findings.knobs import knobs_for
 from engine.layouts.catalogue import LAYOUTS, starting_project
+from engine.remedies.knob import both_sides, with_value
+from engine.remedies.knobs import knobs_for
 from engine.station import solve_station
 from engine.tests import samples
 
