@@ -8,11 +8,18 @@ from engine.sentences import Quantity, Sentence, length, spoken
 from engine.sizing.standing import Means, Standing, means_of, setting_for, standings, weight_n
 from engine.workup import WorkUp
 
-SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure"}
-TURNED = {
-    "perch": "winding the perch by {turned}",
-    "rod": "turning the rod by {turned}",
-    "pressure": "{turned} more in the bags",
+SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure", "spring": "length"}
+TURNED = {  # up, and the other way
+    "perch": ("winding the perch by {turned}",) * 2,
+    "rod": ("turning the rod by {turned}",) * 2,
+    "pressure": ("{turned} more in the bags", "{turned} less in the bags"),
+    "spring": ("a spring {turned} longer, or a shim", "a spring {turned} shorter"),
+}
+LEAVE = {
+    "perch": "Leave {turned} of perch unwound, or fit a stiffer or longer spring.",
+    "rod": "Make the rod so that {turned} is left to turn, or fit a stiffer spring.",
+    "pressure": "Fit a bag with more area, or one rated for more.",
+    "spring": "Order the spring for the finished mass, or leave room for {turned} of shim.",
 }
 WHY_FINISHED = "A spring bought for today's mass is the wrong spring."
 
@@ -70,7 +77,8 @@ def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
     if finished is None or ride is None or abs(finished - station.mass.corner) < 1e-9:
         return []
     weight = weight_n(station, finished)
-    more = Quantity(finished - station.mass.corner, "mass")
+    more = Quantity(abs(finished - station.mass.corner), "mass")
+    off = " off" if finished < station.mass.corner else ""
     lower_at = _height_under(work, weight)
     means = _chosen(work, rules)
     if lower_at is None and (means is None or means.by != "pressure"):
@@ -79,7 +87,9 @@ def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
                 "finished_mass",
                 "fault",
                 None,
-                Sentence("With {more} still to come it stands nowhere in its travel.", {"more": more}),
+                Sentence(
+                    f"With {{more}} still to come{off} it stands nowhere in its travel.", {"more": more}
+                ),
                 WHY_FINISHED,
                 Sentence("Size the spring for the finished mass."),
                 None,
@@ -92,45 +102,49 @@ def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
         return []
     back = setting_for(work.solved, means, ride.travel, weight)
     told = {"more": more}
-    words = "With {more} still to come it will stand outside its travel"
+    words = f"With {{more}} still to come{off} it will stand outside its travel"
     if lower_at is not None:
-        told["lower"] = length(lower_at - ride.travel)
-        words = "With {more} still to come it will stand {lower} lower"
+        told["lower"] = length(abs(lower_at - ride.travel))
+        words = f"With {{more}} still to come{off} it will stand {{lower}} {'higher' if off else 'lower'}"
     if back is None:
         words += f"; no turn of the {_spoken(means)} brings it back."
-        remedy = Sentence("Fit a stiffer or longer spring, or a larger bag, for the finished mass.")
+        remedy = Sentence("Fit a spring, or a bag, for the finished mass.")
         return [
             Finding("finished_mass", "warning", None, Sentence(words, told), WHY_FINISHED, remedy, lower_at)
         ]
-    turned, there = back - means.now, 0.0 if means.most is None else means.most - means.now
-    if turned < 0 and means.least is not None:
-        turned, there = -turned, means.now - means.least
-    enough = there >= turned - 1e-6
-    told |= {
-        "turned": Quantity(turned, SETTING_MEASURES[means.by]),
-        "there": Quantity(there, SETTING_MEASURES[means.by]),
-    }
-    words += f"; bringing it back takes {TURNED[means.by]}"
-    words += ", and {there} is there." if enough else ", and only {there} is there."
-    leave = {
-        "perch": "Leave {turned} of perch unwound, or fit a stiffer or longer spring.",
-        "rod": "Make the rod so that {turned} is left to turn, or fit a stiffer spring.",
-        "pressure": "Fit a bag with more area, or one rated for more.",
-    }
-    return [
-        Finding(
-            "finished_mass",
-            "good" if enough else "warning",
-            None,
-            Sentence(words, told),
-            WHY_FINISHED,
-            None if enough else Sentence(leave[means.by], {"turned": told["turned"]}),
-            lower_at,
-            there,
-            turned,
-            SETTING_MEASURES[means.by],
-        )
-    ]
+    return [_brought_back(means, back, Sentence(words, told), lower_at)]
+
+
+def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float | None) -> Finding:
+    """Judge whether what must be turned to bring it back is there."""
+    way, end = (1, means.most) if back >= means.now else (-1, means.least)
+    turned, there = abs(back - means.now), None if end is None else max(way * (end - means.now), 0.0)
+    enough = there is not None and there >= turned - 1e-6
+    told = stands.quantities | {"turned": Quantity(turned, SETTING_MEASURES[means.by])}
+    words = f"{stands.words}; bringing it back takes {TURNED[means.by][way < 0]}"
+    advice = LEAVE[means.by]
+    if there is not None:
+        told["there"] = Quantity(there, SETTING_MEASURES[means.by])
+        words += ", and {there} is there." if enough else ", and only {there} is there."
+    elif means.by == "spring":
+        words += "."
+    else:
+        rated = means.by == "pressure"
+        unknown = "what the bags are rated for" if rated else f"how far the {_spoken(means)} can be turned"
+        words += f"; {unknown} is not given."
+        advice = f"Give {unknown}, and it is judged. {advice}"
+    return Finding(
+        "finished_mass",
+        "good" if enough else "warning",
+        None,
+        Sentence(words, told),
+        WHY_FINISHED,
+        None if enough else Sentence(advice, {"turned": told["turned"]}),
+        lower_at,
+        there,
+        turned,
+        SETTING_MEASURES[means.by],
+    )
 
 
 def _height_under(work: WorkUp, weight: float) -> float | None:
@@ -156,7 +170,7 @@ def _chosen(work: WorkUp, rules: Rules) -> Means | None:
 
 
 def _spoken(means: Means) -> str:
-    return {"perch": "perch", "rod": spoken(means.subjects[0]), "pressure": "pressure"}[means.by]
+    return spoken(means.subjects[0]) if means.by in ("rod", "spring") else means.by
 
 
 def _reach(work: WorkUp, rules: Rules) -> list[Finding]:

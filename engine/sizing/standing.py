@@ -1,7 +1,8 @@
 """What sets the ride height, and how far it must be turned for today's mass and for the finished one.
 
-Means    one way to set it: the spring perch, the rod to the rocker, or the pressure in the bags.
-Setting  how far a means is turned from where it is now: mm of perch or rod, or the gauge pressure itself in bar.
+Means    one way to set it: the spring perch, the rod to the rocker, the pressure in the bags, or, with nothing to
+         turn, the free length of a spring on its own (or a shim under it).
+Setting  what a means is set to: mm of preload, of rod or of spring, or gauge pressure in bar.
 """
 
 from dataclasses import dataclass
@@ -10,7 +11,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from engine.conventions import GRAVITY_M_PER_S2
-from engine.document.schema import AirSpring, Coilover, Link, Station
+from engine.document.schema import AirSpring, Coilover, Link, SpringUnit, Station
 from engine.errors import EngineError
 from engine.ride.angles import rocker_joints
 from engine.station import SolvedStation, StationSolver
@@ -26,8 +27,8 @@ ENOUGH_N = 1e-4
 class Means:
     """One way to set the ride height.
 
-    by     : perch, rod or pressure; `subjects` the units or rods that are turned together
-    now    : mm of preload, mm centre to centre, or bar gauge
+    by     : perch, rod, pressure or spring; `subjects` the units or rods that are set together
+    now    : mm of preload, mm centre to centre, bar gauge, or mm free length
     least, most : what it can be set to; None where the job does not say
     """
 
@@ -80,6 +81,10 @@ def means_of(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Means,
         rated = [bag.max_pressure for bag in bags if bag.max_pressure is not None]
         most = min(rated) * pressure_share if len(rated) == len(bags) else None
         found.append(Means("pressure", tuple(bag.name for bag in bags), bags[0].pressure, 0.0, most))
+    springs = [unit for unit in station.units if isinstance(unit, SpringUnit)]
+    if springs and not found:
+        names = tuple(unit.name for unit in springs)
+        found.append(Means("spring", names, springs[0].springs[0].free_length, None, None))
     return tuple(found)
 
 
@@ -116,7 +121,7 @@ def setting_for(solved: SolvedStation, means: Means, at_mm: float, carried_n: fl
     if not len(travels) or not travels[0] <= at_mm <= travels[-1]:
         return None
     match means.by:
-        case "perch":
+        case "perch" | "spring":
             turned = _perch(solved, means, at_mm, carried_n)
         case "rod":
             turned = _rod(solved, means, at_mm, carried_n)

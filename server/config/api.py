@@ -18,8 +18,10 @@ from server.config.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
-from server.sizing.api import router as sizing
+from server.sizing.dampers import router as dampers
+from server.sizing.mounts import router as mounts
 from server.sizing.rockers import router as rockers
+from server.sizing.springs import router as springs
 from server.solving.api import router as solving
 from server.starting.api import router as starting
 
@@ -104,7 +106,7 @@ api.add_router("/session", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
-api.add_router("", sizing)
-api.add_router("", rockers)
+for sizing in (springs, dampers, mounts, rockers):
+    api.add_router("", sizing)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)

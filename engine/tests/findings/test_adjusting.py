@@ -52,6 +52,44 @@ class Finished(unittest.TestCase):
         assert finding is not None
         self.assertEqual(finding.mark, "warning")
 
+    def test_room_to_turn_that_nobody_gave_is_asked_for_and_not_taken_as_none(self) -> None:
+        for name, kind, key, asked in (
+            ("trailing-arm", "coilover", "perch", "how far the perch can be turned is not given"),
+            ("arm-on-air", "air_spring", "max_pressure", "what the bags are rated for is not given"),
+        ):
+            values = started(name)
+            values["mass"]["finished"] = values["mass"]["corner"] + 12
+            next(unit for unit in values["units"] if unit["kind"] == kind).pop(key, None)
+            finding = said(values, "finished_mass")
+            assert finding is not None and finding.remedy is not None
+            self.assertEqual(finding.mark, "warning")
+            self.assertIn(asked, str(finding.what))
+            self.assertIsNone(finding.value)
+            self.assertNotIn("there", finding.what.quantities)
+
+    def test_a_spring_on_its_own_is_ordered_for_the_finished_mass_or_shimmed(self) -> None:
+        values = started("swing-beam")
+        for by, said_so in ((40, "longer, or a shim."), (-40, "shorter.")):
+            values["mass"]["finished"] = values["mass"]["corner"] + by
+            finding = said(values, "finished_mass")
+            assert finding is not None
+            self.assertEqual(finding.mark, "warning")
+            self.assertIn(said_so, str(finding.what))
+        values["adjusting"] = {"by": "perch", "reach": 10}
+        wanted = said(values, "height_adjuster")
+        assert wanted is not None
+        self.assertEqual(wanted.mark, "warning")
+        self.assertIn("has none", str(wanted.what))
+
+    def test_parts_that_come_off_are_said_to_let_it_rise(self) -> None:
+        values = started("trailing-arm")
+        values["mass"]["finished"] = values["mass"]["corner"] - 10
+        finding = said(values, "finished_mass")
+        assert finding is not None
+        self.assertIn("10.0 kg still to come off", str(finding.what))
+        self.assertIn("higher", str(finding.what))
+        self.assertGreater(finding.what.quantities["lower"].value, 0)
+
     def test_the_means_that_is_wanted_is_the_one_that_is_judged(self) -> None:
         values = started("pushrod")
         values["mass"]["finished"] = values["mass"]["corner"] + 12

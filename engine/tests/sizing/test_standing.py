@@ -35,6 +35,8 @@ def set_to(values: Values, one: Standing, setting: float) -> Values:
         if unit["name"] in means.subjects:
             if means.by == "perch":
                 unit["preload"] = unit.get("preload", 0.0) + setting - means.now
+            elif means.by == "spring":
+                unit["springs"][0]["free_length"] += setting - means.now
             else:
                 unit["pressure"] = setting
     return changed
@@ -71,6 +73,19 @@ class Settings(unittest.TestCase):
     def test_pressure_of_one_bag_and_of_two(self) -> None:
         self.check("arm-on-air", "pressure", places=1)
         self.check("axle-on-air", "pressure", places=1)
+
+    def test_length_of_a_spring_on_its_own(self) -> None:
+        values = started("swing-beam")
+        values["mass"]["finished"] = values["mass"]["corner"] * 1.15
+        (one,) = standings(solved(values))
+        self.assertEqual((one.means.by, one.means.subjects), ("spring", ("spring",)))
+        heavier = copy.deepcopy(values)
+        heavier["mass"]["corner"] = values["mass"]["finished"]
+        for which, base in ((one.today, values), (one.finished, heavier)):
+            assert which is not None
+            ride = solved(set_to(base, one, which)).ride
+            assert ride is not None
+            self.assertAlmostEqual(ride.travel, 0.0, places=2)
 
     def test_a_weight_that_nothing_carries_is_none(self) -> None:
         values = started("pushrod")

@@ -420,6 +420,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dampers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dampers
+         * @description Return which of the shelf's dampers suit a station, and what ratio each wants at every end.
+         */
+        post: operations["listDampers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -474,26 +494,6 @@ export interface paths {
          * @description Return the places on a line at which a unit has a length at a travel, the nearest first; empty if none.
          */
         post: operations["placeUnit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/dampers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Dampers
-         * @description Return which of the shelf's dampers suit a station, and what ratio each wants at every end.
-         */
-        post: operations["listDampers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1624,6 +1624,68 @@ export interface components {
             means: components["schemas"]["StandingOut"][];
         };
         /**
+         * AllRoundOut
+         * @description One damper at every end: the ratio each station would want, and what it has (damper per wheel).
+         */
+        AllRoundOut: {
+            /** Name */
+            name: string;
+            /** Wants */
+            wants: {
+                [key: string]: number;
+            };
+            /** Has */
+            has: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * DampersOut
+         * @description Dampers that suit a station, and the shelf's at every end of the vehicle.
+         */
+        DampersOut: {
+            /** Suits */
+            suits: components["schemas"]["SuitsOut"][];
+            /** All Round */
+            all_round: components["schemas"]["AllRoundOut"][];
+        };
+        /**
+         * SuitsOut
+         * @description One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper per wheel.
+         */
+        SuitsOut: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Stock */
+            stock: number | null;
+            /** Stroke */
+            stroke: number;
+            /** Left In Bump */
+            left_in_bump: number;
+            /** Left In Droop */
+            left_in_droop: number;
+            /** Moved */
+            moved: number;
+            /** Left */
+            left: number;
+            /** Fits */
+            fits: boolean;
+            /** Can */
+            can: boolean;
+            /** Wants */
+            wants: number;
+            /** Ratio */
+            ratio: number;
+            /** Now */
+            now: boolean;
+            /** Extended */
+            extended: number;
+            /** Compressed */
+            compressed: number;
+        };
+        /**
          * PlacesOut
          * @description A square of places in a plan, row by row from the lowest: mm, mm/mm, mm, mm, mm, share.
          *
@@ -1741,68 +1803,6 @@ export interface components {
             travel: number;
             /** Length */
             length: number;
-        };
-        /**
-         * AllRoundOut
-         * @description One damper at every end: the ratio each station would want, and what it has (damper per wheel).
-         */
-        AllRoundOut: {
-            /** Name */
-            name: string;
-            /** Wants */
-            wants: {
-                [key: string]: number;
-            };
-            /** Has */
-            has: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * DampersOut
-         * @description Dampers that suit a station, and the shelf's at every end of the vehicle.
-         */
-        DampersOut: {
-            /** Suits */
-            suits: components["schemas"]["SuitsOut"][];
-            /** All Round */
-            all_round: components["schemas"]["AllRoundOut"][];
-        };
-        /**
-         * SuitsOut
-         * @description One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper per wheel.
-         */
-        SuitsOut: {
-            /** Name */
-            name: string;
-            /** Unit */
-            unit: string;
-            /** Stock */
-            stock: number | null;
-            /** Stroke */
-            stroke: number;
-            /** Left In Bump */
-            left_in_bump: number;
-            /** Left In Droop */
-            left_in_droop: number;
-            /** Moved */
-            moved: number;
-            /** Left */
-            left: number;
-            /** Fits */
-            fits: boolean;
-            /** Can */
-            can: boolean;
-            /** Wants */
-            wants: number;
-            /** Ratio */
-            ratio: number;
-            /** Now */
-            now: boolean;
-            /** Extended */
-            extended: number;
-            /** Compressed */
-            compressed: number;
         };
         /**
          * StepOut
@@ -4313,6 +4313,39 @@ export interface operations {
             };
         };
     };
+    listDampers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DampersOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     listPlaces: {
         parameters: {
             query?: never;
@@ -4399,39 +4432,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacedOut"][];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    listDampers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SolveIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DampersOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -18,11 +18,12 @@ const NAMES: Record<string, string> = {
   perch: "Spring perch, preload",
   rod: "Rod, centre to centre",
   pressure: "Pressure at ride",
+  spring: "Spring, free length, or shim",
 };
 
 const measures = (by: string): Dimension => (by === "pressure" ? "pressure" : "length");
 
-/** What perch, rod or pressure must be set to so that it stands where it is wanted: today, and finished. */
+/** What perch, rod, pressure or spring must be set to so that it stands where it is wanted: today, and finished. */
 export function StandingTable({ document, index, settled, change }: Props) {
   const { quantity } = useUnits();
   const found = useAsked(
@@ -158,6 +159,12 @@ function withSetting(station: Station, one: Standing, to: number): Station {
   return one.means.subjects.reduce((its, name) => {
     if (one.means.by === "pressure") return setUnit(its, name, { pressure: Math.round(to * 1e4) / 1e4 });
     const unit = (its.units ?? []).find((part) => part.name === name);
+    if (unit?.kind === "spring") {
+      const springs = unit.springs.map((spring, k) =>
+        k === 0 ? { ...spring, free_length: tidy(spring.free_length + by) } : spring,
+      );
+      return setUnit(its, name, { springs });
+    }
     if (unit?.kind !== "coilover") return its;
     const perch = unit.perch ? { up: left(unit.perch.up, -by), down: left(unit.perch.down, by) } : undefined;
     return setUnit(its, name, { preload: tidy((unit.preload ?? 0) + by), ...(perch ? { perch } : {}) });

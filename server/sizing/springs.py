@@ -1,0 +1,154 @@
+"""Springs, pressures and what sets the height, for a document that is still being worked on."""
+
+from dataclasses import asdict
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from engine.sizing.pressures import pressure_options
+from engine.sizing.springs import ShelfCoil, spring_options
+from engine.sizing.standing import standings
+from server.config.answers import Refusal, answer
+from server.parts.models import Part
+from server.solving.asked import solved_station
+from server.solving.shapes import SolveIn
+
+router = Router(tags=["sizing"])
+
+
+class FittedOut(Schema):
+    """What a coilover would carry: its springs as in the project file, and its preload, mm."""
+
+    springs: list[dict[str, Any]]
+    preload: float
+
+
+class SpringOut(Schema):
+    """One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf."""
+
+    name: str | None
+    stock: int | None
+    rate: float
+    units: dict[str, FittedOut]
+    ride: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    coil_left: float
+    seat_left: float
+    inside: bool | None
+    now: bool
+
+
+class SpringsOut(Schema):
+    """Springs side by side, and the frequencies that are wanted (Hz), if the job says."""
+
+    options: list[SpringOut]
+    wanted: list[float] | None
+    purpose: str | None
+
+
+@router.post("/springs", response={200: SpringsOut, 422: Refusal}, operation_id="listSprings")
+def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted."""
+    solved, rules = solved_station(body)
+    coils = {part.name: part for part in Part.objects.filter(owner=request.user, kind="coil")}
+    shelf = tuple(
+        ShelfCoil(
+            name, part.values["rate_n_per_mm"], part.values["free_length_mm"], part.values["solid_length_mm"]
+        )
+        for name, part in coils.items()
+    )
+    options = [
+        {
+            **{key: getattr(option, key) for key in SPRING_KEYS},
+            "stock": coils[option.name].stock if option.name else None,
+            "units": {
+                name: {"springs": [s.model_dump(exclude_unset=True) for s in its], "preload": preload}
+                for name, (its, preload) in option.fitted.items()
+            },
+        }
+        for option in spring_options(solved, rules, shelf=shelf)
+    ]
+    band = rules.frequencies
+    return answer(
+        {"options": options, "wanted": None if band is None else list(band), "purpose": rules.purpose}
+    )
+
+
+SPRING_KEYS = ("name", "rate", "ride", "wheel_rate", "frequency", "coil_left", "seat_left", "inside", "now")
+
+
+class PressureOut(Schema):
+    """One pressure and what it would do: bar gauge, mm, mm, N/mm, Hz, share of what the bag is rated."""
+
+    pressure: float
+    ride: float | None
+    height: float | None
+    wheel_rate: float | None
+    frequency: float | None
+    share: float | None
+    inside: bool | None
+    now: bool
+    wanted: bool
+
+
+@router.post("/pressures", response={200: list[PressureOut], 422: Refusal}, operation_id="listPressures")
+def pressures(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return half-bar steps about the pressure that holds it where it is wanted; empty without bags."""
+    return answer([asdict(option) for option in pressure_options(*solved_station(body))])
+
+
+class MeansOut(Schema):
+    """One way to set the height (perch, rod, pressure): mm or bar, now and at its ends."""
+
+    by: str
+    subjects: list[str]
+    now: float
+    least: float | None
+    most: float | None
+
+
+class StandingOut(Schema):
+    """What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
+
+    `there_…` says whether that can be set; null where the job does not say how far it can be turned
+    """
+
+    means: MeansOut
+    today: float | None
+    finished: float | None
+    higher: float | None
+    lower: float | None
+    there_today: bool | None
+    there_finished: bool | None
+
+
+class StandingsOut(Schema):
+    """Every means, and the masses (kg) that they are worked out for."""
+
+    corner: float
+    finished: float | None
+    means: list[StandingOut]
+
+
+@router.post("/standings", response={200: StandingsOut, 422: Refusal}, operation_id="listStandings")
+def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what perch, rod and pressure must be set to, now and with everything fitted."""
+    solved, rules = solved_station(body)
+    found = standings(solved, rules.bag_pressure_share[1])
+    mass = solved.station.mass
+    return answer(
+        {
+            "corner": mass.corner,
+            "finished": mass.finished,
+            "means": [
+                {
+                    **asdict(one),
+                    "there_today": one.there(one.today),
+                    "there_finished": None if mass.finished is None else one.there(one.finished),
+                }
+                for one in found
+            ],
+        }
+    )
