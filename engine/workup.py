@@ -148,7 +148,9 @@ class WorkUp:
 
     @cached_property
     def forced(self) -> Forced | None:
-        """Return what an axle's bushings give when it must articulate on too many links."""
-        if not self.linkage.assembly.over_constrained:
+        """Return what an axle's bushings give when it must articulate on too many links, as near as drawn as it reaches."""
+        travels = self.reached_rows[0]
+        if not self.linkage.assembly.over_constrained or not len(travels):
             return None
-        return forced_articulation(self.linkage, articulation_mm(self.linkage))
+        level = float(travels[np.abs(travels).argmin()])
+        return forced_articulation(self.linkage, articulation_mm(self.linkage), level)

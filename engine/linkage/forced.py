@@ -26,7 +26,10 @@ class Forced:
 
 
 def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.0) -> Forced:
-    """Return the axle with its first wheel up by the amount and its second down by as much."""
+    """Return the axle with its first wheel up by the amount and its second down by as much.
+
+    heave_mm : about where; a height that the axle reaches
+    """
     from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
 
     topology, geometry = linkage.topology, linkage.solver.geometry
@@ -57,8 +60,7 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
         weighted: Array = kernel.jacobian(points)[0] * weights[:, None]
         return weighted
 
-    start = np.where(np.isfinite(level.unknowns[:, 0]), level.unknowns[:, 0], 0.0)
-    fit = least_squares(gaps, start, jac=slopes, x_scale="jac", max_nfev=60)
+    fit = least_squares(gaps, level.unknowns[:, 0], jac=slopes, x_scale="jac", max_nfev=60)
     left = np.abs(gaps(fit.x)) / weights
     gives: dict[str, float] = {}
     for (number, _), is_soft, gap in zip(rows, soft, left, strict=True):
