@@ -26,15 +26,18 @@ def cross_faults(project: Project) -> list[Fault]:
     faults = list(_repeated("stations", [station.name for station in project.stations]))
     for index, station in enumerate(project.stations):
         at = f"stations[{index}]"
-        references = list(_reference_faults(station, at))
-        faults += references
-        faults += _unit_faults(station, at)
-        faults += _mass_faults(station, at)
-        if not references:
-            faults += _geometry_faults(station, at)
-            faults += fitting_faults(station, at)
+        faults += station_faults(station, at)
         faults += _other_side_faults(project, index)
     faults += _coming_faults(project)
+    return faults
+
+
+def station_faults(station: Station, at: str) -> list[Fault]:
+    """Return every fault that one station's values have with one another."""
+    references = list(_reference_faults(station, at))
+    faults = [*references, *_unit_faults(station, at), *_mass_faults(station, at)]
+    if not references:
+        faults += [*_geometry_faults(station, at), *fitting_faults(station, at)]
     return faults
 
 

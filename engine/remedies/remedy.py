@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 
+from engine.document.check import station_faults
 from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
@@ -75,7 +76,10 @@ class _Bench:
             return None
         self.left -= 1
         try:
-            solved = solve_again(self.solved, Station.model_validate(values))
+            station = Station.model_validate(values)
+            if station_faults(station, ""):
+                return None
+            solved = solve_again(self.solved, station)
             return judge(solved, self.rules, WorkUp(solved, self.rooms))
         except (EngineError, ValueError, np.linalg.LinAlgError):
             return None

@@ -154,6 +154,18 @@ class Cleared(unittest.TestCase):
             remedy = self.raise_and_clear(values, code, {"fault", "warning"})
             self.assertIn(said, str(remedy.what), code)
 
+    def test_no_remedy_is_a_spring_shorter_than_it_is_solid(self) -> None:
+        # Three times too heavy: a shorter spring is tried too, to its most.
+        values = good("swing-beam")
+        values["mass"]["corner"], values["travel"]["bump"] = 840.0, 7.0
+        station = samples.station(values)
+        solved = solve_station(station)
+        findings = judge(solved, RULES)
+        for finding in findings:
+            remedy = remedy_for(station, solved, findings, finding, RULES)
+            if remedy is not None:
+                check_project(samples.document(remedy.values))
+
     def test_another_rate_of_a_spring_on_its_own_stands_where_it_stood(self) -> None:
         values = good("swing-beam")
         spring = unit(values, "spring")["springs"][0]

@@ -1,9 +1,10 @@
-import { client, type Finding, type Project, type Shape, type Station } from "../api/client";
+import { client, type Project, type Shape, type Station } from "../api/client";
 import { useAsked } from "../bench/asked";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
+import { isOfSprings } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
@@ -28,11 +29,6 @@ interface Props {
 }
 
 type Option = Shape["SpringOut"];
-
-const SPRING_CODES =
-  /^(rate_in|ride_frequency|stroke_split|coil_|no_equilibrium|bag_|adjustment|finished|height_adjuster|bump_stop_at_ride)/;
-
-export const isOfSprings = (finding: Finding) => SPRING_CODES.test(finding.code);
 
 /** Which spring, or what pressure, carries it where it is wanted? */
 export function SpringingSheet({ document, index, solved, hand, travel, onTravel }: Props) {

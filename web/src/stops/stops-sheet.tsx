@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
-import type { Finding, Project, Station, StationView } from "../api/client";
+import type { Project, Station, StationView } from "../api/client";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
 import { type Solved, useSolved } from "../bench/solved";
+import { isOfStops } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { QuantityField } from "../quantity/quantity-field";
@@ -20,11 +21,6 @@ interface Props {
   travel: number;
   onTravel: (travel: number) => void;
 }
-
-const STOP_CODES =
-  /^(first_in|strap|bump_stop|damper_|coil_|bag_m|linkage_reach|joint|shaft|tyre_to|bag_to|parts_to|across_the_car)/;
-
-export const isOfStops = (finding: Finding) => STOP_CODES.test(finding.code);
 
 /** What ends the travel, each way, and in what order? */
 export function StopsSheet({ document, index, solved, hand, travel, onTravel }: Props) {

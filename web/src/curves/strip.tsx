@@ -1,0 +1,74 @@
+import type { Station } from "../api/client";
+import type { Solved } from "../bench/solved";
+import { placeOf, valueAt } from "../jack/travel";
+import { useUnits } from "../quantity/units";
+import { Curve } from "./curve";
+
+/** The four curves under the drawing. */
+export function Curves({
+  solved,
+  station,
+  travel,
+  onTravel,
+}: {
+  solved: Solved;
+  station: Station;
+  travel: number;
+  onTravel: (z: number) => void;
+}) {
+  const { number, unit } = useUnits();
+  const view = solved.view;
+  if (!view) return null;
+  const place = placeOf(view.travels, travel);
+  const main = (station.units ?? []).find((part) => view.units[part.name]);
+  const trace = main ? view.units[main.name] : undefined;
+  const shared = {
+    travels: view.travels,
+    travel,
+    bump: station.travel.bump,
+    droop: station.travel.droop,
+    ride: view.ride?.travel ?? null,
+    onTravel,
+  };
+  const shown = (column: (number | null)[] | undefined, dimension: Parameters<typeof number>[1]) => {
+    const value = valueAt(column, place);
+    return {
+      at: value,
+      shown: value === null ? "–" : number(value, dimension),
+      format: (v: number) => number(v, dimension),
+    };
+  };
+  const of = (station.units ?? []).length > 1 && main ? `${main.name}, ` : "";
+  return (
+    <div className="grid h-[172px] grid-cols-4 gap-px border-t border-rule bg-rule max-xl:h-auto max-xl:auto-rows-[172px] max-xl:grid-cols-2 max-sm:grid-cols-1">
+      <Curve
+        {...shared}
+        {...shown(trace?.length, "length")}
+        name={main?.kind === "air_spring" ? "Height" : "End to end"}
+        unit={`${of}${unit("length")}`}
+        values={trace?.length ?? []}
+      />
+      <Curve
+        {...shared}
+        {...shown(trace?.motion_ratio, "ratio")}
+        name="Motion ratio"
+        unit={`${of}${main?.kind === "air_spring" ? "bag" : main?.kind === "spring" ? "spring" : "damper"} per wheel`}
+        values={trace?.motion_ratio ?? []}
+      />
+      <Curve
+        {...shared}
+        {...shown(view.wheel_rate, "rate")}
+        name="Wheel rate"
+        unit={unit("rate")}
+        values={view.wheel_rate}
+      />
+      <Curve
+        {...shared}
+        {...shown(view.wheel_force, "force")}
+        name="Wheel force"
+        unit={unit("force")}
+        values={view.wheel_force}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,115 @@
+import { useState } from "react";
+import type { Project, Shape, Station } from "../api/client";
+import { useUnits } from "../quantity/units";
+import type { Look, Rocker } from "./plane";
+import { Scatter } from "./scatter";
+import { type Candidate, type Targets, useSearch } from "./search";
+import { ShortList } from "./short-list";
+import { TargetsPanel } from "./targets-panel";
+
+export type Solution = Shape["SolutionOut"];
+
+interface SearchProps {
+  document: Project;
+  index: number;
+  station: Station;
+  rocker: Rocker;
+  look: Look;
+  coil: boolean;
+  targets: Targets;
+  onTargets: (targets: Targets) => void;
+  tried: Solution | null;
+  onTry: (solution: Solution | null) => void;
+  onTake: (solution: Solution, rod: string) => void;
+}
+
+/** What is asked of the rocker, the search as it runs, and what it found. */
+export function SearchPanel({
+  document,
+  index,
+  station,
+  rocker,
+  look,
+  coil,
+  targets,
+  onTargets,
+  tried,
+  onTry,
+  onTake,
+}: SearchProps) {
+  const { number } = useUnits();
+  const { search, run, stop, prove } = useSearch(document, index);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const stale = search.of !== null && (search.of.document !== document || search.of.targets !== targets);
+  const pick = async (candidate: Candidate) => {
+    if (!search.of) return;
+    setTrouble(null);
+    try {
+      const short = await prove(search.of.targets, [candidate.numbers]);
+      const solution = short.solutions[0];
+      if (solution) onTry(solution);
+      else setTrouble("The general solver does not take this one; pick another.");
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  };
+  const best = search.found[0];
+  return (
+    <>
+      <TargetsPanel
+        station={station}
+        shared={rocker.shared}
+        coil={coil}
+        targets={targets}
+        onTargets={onTargets}
+      />
+      <div className="flex items-center gap-2 pt-3">
+        {search.running ? (
+          <button type="button" className="press" onClick={stop}>
+            Stop, keep the best
+          </button>
+        ) : (
+          <button type="button" className="press press-main" onClick={() => void run(targets)}>
+            Search
+          </button>
+        )}
+        <p role="status" className="text-sm leading-tight" data-testid="search-status">
+          {search.part > 0 &&
+            `${search.tried.toLocaleString("en-GB")} rockers tried, ${search.taken.toLocaleString("en-GB")} take the whole travel.`}
+          {search.running &&
+            best &&
+            ` Best so far misses its targets by ${number(Math.sqrt(best.score), "ratio", 2)}.`}
+        </p>
+      </div>
+      {search.running && (
+        <div className="mt-2 h-2 bg-rule" aria-hidden>
+          <div
+            className="h-2 bg-[#1d3f82] dark:bg-[#ffd400]"
+            style={{ width: `${(100 * search.part) / search.parts}%` }}
+          />
+        </div>
+      )}
+      {(search.trouble ?? trouble) && (
+        <p className="mt-2 border-l-4 border-fault pl-2 text-sm">{search.trouble ?? trouble}</p>
+      )}
+      {stale && search.short && (
+        <p className="mt-2 text-sm text-soft">
+          Found for the drawing and the targets as they were. Search again for those of now.
+        </p>
+      )}
+      {search.short && (
+        <ShortList
+          short={search.short}
+          rocker={rocker}
+          look={look}
+          tried={tried}
+          onTry={onTry}
+          onTake={(solution) => onTake(solution, rocker.rod)}
+        />
+      )}
+      {search.found.length > 1 && (
+        <Scatter found={search.found} onPick={(candidate) => void pick(candidate)} />
+      )}
+    </>
+  );
+}
