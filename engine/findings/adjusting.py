@@ -1,11 +1,13 @@
 """What is left to turn: perch, rod or pressure, for the mass still to come and for the heights that are wanted."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from engine.document.schema import Coilover
 from engine.findings.finding import Finding, Rules
 from engine.sentences import Quantity, Sentence, length, spoken
-from engine.sizing.standing import Means, Standing, means_of, setting_for, standings, weight_n
+from engine.sizing.standing import Means, means_of, reach_asked, settings_for, weight_n
 from engine.workup import WorkUp
 
 SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure", "spring": "length"}
@@ -24,9 +26,36 @@ LEAVE = {
 WHY_FINISHED = "A spring bought for today's mass is the wrong spring."
 
 
+@dataclass(frozen=True)
+class Sought:
+    """The means that sets the height, and its settings: back where it stands when finished, higher and lower."""
+
+    means: Means
+    back: float | None = None
+    higher: float | None = None
+    lower: float | None = None
+
+
 def judge_adjusting(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of adjustment left, of the finished mass, and of the heights wanted."""
-    return [*_adjustment(work, rules), *_finished(work, rules), *_reach(work, rules)]
+    sought = _sought(work, rules)
+    return [*_adjustment(work, rules), *_finished(work, sought), *_reach(work, sought)]
+
+
+def _sought(work: WorkUp, rules: Rules) -> Sought | None:
+    """Work out everything that is judged here of one means at once."""
+    station, ride, means = work.station, work.solved.ride, _chosen(work, rules)
+    if means is None or ride is None:
+        return None
+    asked: dict[str, tuple[float, float]] = {}
+    if station.mass.finished is not None:
+        asked["back"] = (ride.travel, weight_n(station, station.mass.finished))
+    wanted = station.adjusting
+    if wanted is not None and wanted.by == means.by and wanted.reach > 0:
+        today = weight_n(station, station.mass.corner)
+        asked |= reach_asked(station.travel.at or 0.0, wanted.reach, today)
+    settings = settings_for(work.solved, means, list(asked.values()))
+    return Sought(means, **dict(zip(asked, settings, strict=True)))
 
 
 def _adjustment(work: WorkUp, rules: Rules) -> list[Finding]:
@@ -70,7 +99,7 @@ def _left(work: WorkUp, rules: Rules, subject: str, what: str, one: float, other
     ]
 
 
-def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
+def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
     """Say how much lower it will stand when the parts still to come are on, and what brings it back."""
     station, ride = work.station, work.solved.ride
     finished = station.mass.finished
@@ -80,8 +109,7 @@ def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
     more = Quantity(abs(finished - station.mass.corner), "mass")
     off = " off" if finished < station.mass.corner else ""
     lower_at = _height_under(work, weight)
-    means = _chosen(work, rules)
-    if lower_at is None and (means is None or means.by != "pressure"):
+    if lower_at is None and (sought is None or sought.means.by != "pressure"):
         return [
             Finding(
                 "finished_mass",
@@ -98,9 +126,9 @@ def _finished(work: WorkUp, rules: Rules) -> list[Finding]:
                 "mass",
             )
         ]
-    if means is None:
+    if sought is None:
         return []
-    back = setting_for(work.solved, means, ride.travel, weight)
+    means, back = sought.means, sought.back
     told = {"more": more}
     words = f"With {{more}} still to come{off} it will stand outside its travel"
     if lower_at is not None:
@@ -173,32 +201,31 @@ def _spoken(means: Means) -> str:
     return spoken(means.subjects[0]) if means.by in ("rod", "spring") else means.by
 
 
-def _reach(work: WorkUp, rules: Rules) -> list[Finding]:
+def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
     """Judge whether the means that is wanted can set the height as far each way as the job wants."""
     wanted = work.station.adjusting
     if wanted is None or wanted.reach == 0 or work.solved.ride is None:
         return []
-    found = [one for one in standings(work.solved, rules.bag_pressure_share[1]) if one.means.by == wanted.by]
     told = {"reach": length(wanted.reach)}
     why = "Height that cannot be set on the ground is set with a grinder."
-    if not found:
+    if sought is None or sought.means.by != wanted.by:
         words = f"Height is to be set by {wanted.by}, and this station has none."
         remedy = Sentence("Choose on the Brief what is there: perch, rod or pressure.")
         return [Finding("height_adjuster", "warning", None, Sentence(words), why, remedy)]
-    return [_reached(found[0], told, why)]
+    return [_reached(sought, told, why)]
 
 
-def _reached(standing: Standing, told: dict[str, Quantity], why: str) -> Finding:
-    means, measures = standing.means, SETTING_MEASURES[standing.means.by]
+def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
+    means, measures = sought.means, SETTING_MEASURES[sought.means.by]
     name = _spoken(means)
-    higher, lower = standing.higher, standing.lower
+    higher, lower = sought.higher, sought.lower
     if higher is None or lower is None:
         way = "up" if higher is None else "down"
         words = f"No turn of the {name} sets the height {{reach}} {way} from where it is wanted."
         remedy = Sentence("Set the height by other means, or want less.")
         return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
     told |= {"least": Quantity(min(higher, lower), measures), "most": Quantity(max(higher, lower), measures)}
-    there = (standing.there(higher), standing.there(lower))
+    there = (means.holds(higher), means.holds(lower))
     if False in there:
         words = f"Setting the height {{reach}} each way takes the {name} from {{least}} to {{most}}"
         words += ": that is more than there is to turn."

@@ -50,7 +50,7 @@ class Linkage:
         self._shortfalls: dict[tuple[float, float], Shortfall] = {}
         self.solver = Solver(self.assembly, self._geometry(self.set_lengths))
 
-    def _geometry(self, lengths: Mapping[str, float]) -> Geometry:
+    def _geometry(self, lengths: Mapping[str, float | Array]) -> Geometry:
         if not lengths:
             return self._drawn
         return geometry_of(self.topology, self.points[None], lengths)
@@ -163,6 +163,12 @@ class Linkage:
         nearest = rows[np.abs(path.travels[rows][:, None] - travels).argmin(axis=0)]
         nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
         return follower.attempt(nodes, travels)[0]
+
+    def with_links(self, near: Solution, heave_mm: Array, lengths: Mapping[str, Array]) -> Solution:
+        """Return rows in heave with links at other lengths, (rows,) mm each, closed from near rows."""
+        solver = Solver(self.assembly, self._geometry({**self.set_lengths, **lengths}))
+        targets = np.tile(heave_mm, (self.assembly.drivers, 1))
+        return solver.solve(near.unknowns, targets, self.heave())
 
     def shortfall(self, node: Node, travel: float, block_number: int) -> Shortfall:
         """Return which body of a block cannot follow to a travel, by the gap that a best fit leaves there."""

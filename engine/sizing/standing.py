@@ -5,20 +5,21 @@ Means    one way to set it: the spring perch, the rod to the rocker, the pressur
 Setting  what a means is set to: mm of preload, of rod or of spring, or gauge pressure in bar.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.optimize import brentq
 
 from engine.conventions import GRAVITY_M_PER_S2
-from engine.document.schema import AirSpring, Coilover, Link, SpringUnit, Station
-from engine.errors import EngineError
+from engine.document.schema import AirSpring, Coilover, SpringUnit, Station
 from engine.ride.angles import rocker_joints
-from engine.station import SolvedStation, StationSolver
+from engine.station import SolvedStation, picked_solution
 
 MOST_PERCH_MM = 400.0
 MOST_ROD_MM = 80.0
-ROD_TURNS = 8  # Newton from a fair start needs three or four
+ROD_TURNS = 16  # Newton from a fair start needs three or four, a far one its strides before
+ROD_STRIDE_MM = 12.0  # so short that the linkage cannot be put together another way
 ROD_STEP_MM = 0.25
 ENOUGH_N = 1e-4
 
@@ -38,6 +39,14 @@ class Means:
     least: float | None
     most: float | None
 
+    def holds(self, setting: float | None) -> bool | None:
+        """Return whether a setting is within what can be set; None where the job does not say how far that is."""
+        if setting is None:
+            return False
+        if self.least is None or self.most is None:
+            return None
+        return self.least - 1e-6 <= setting <= self.most + 1e-6
+
 
 @dataclass(frozen=True)
 class Standing:
@@ -52,14 +61,6 @@ class Standing:
     finished: float | None
     higher: float | None
     lower: float | None
-
-    def there(self, setting: float | None) -> bool | None:
-        """Return whether a setting is within what can be set; None where the job does not say how far that is."""
-        if setting is None:
-            return False
-        if self.means.least is None or self.means.most is None:
-            return None
-        return self.means.least - 1e-6 <= setting <= self.means.most + 1e-6
 
 
 def means_of(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Means, ...]:
@@ -99,8 +100,7 @@ def _rods(solved: SolvedStation, station: Station) -> list[Means]:
     )
     if not rods:
         return []
-    one, other = (linkage.points[linkage.index[name]] for name in station.bodies[rods[0]])
-    now = float(linkage.set_lengths.get(rods[0], np.linalg.norm(one - other)))
+    now = _length_now(solved, rods[0])
     made = [station.rods.get(rod) for rod in rods]
     longer = [rod.longer for rod in made if rod is not None and rod.longer is not None]
     shorter = [rod.shorter for rod in made if rod is not None and rod.shorter is not None]
@@ -115,39 +115,54 @@ def weight_n(station: Station, corner_kg: float) -> float:
     return (corner_kg - station.mass.unsprung) * GRAVITY_M_PER_S2
 
 
-def setting_for(solved: SolvedStation, means: Means, at_mm: float, carried_n: float) -> float | None:
-    """Return what a means must be set to so that a wheel stands at a travel under a weight; None where nothing does."""
+def settings_for(
+    solved: SolvedStation, means: Means, asked: Sequence[tuple[float, float]]
+) -> list[float | None]:
+    """Return what a means must be set to so that a wheel stands where it is asked.
+
+    asked   : travel (mm) and the weight carried there (N), as often as wanted
+    returns : a setting each; None where nothing does it
+    """
     travels = solved.search.travels[solved.path.reached]
-    if not len(travels) or not travels[0] <= at_mm <= travels[-1]:
-        return None
-    match means.by:
-        case "perch" | "spring":
-            turned = _perch(solved, means, at_mm, carried_n)
-        case "rod":
-            turned = _rod(solved, means, at_mm, carried_n)
-        case _:
-            return solved.solver.pressure_for(solved.path, at_mm, carried_n)
-    return None if turned is None else means.now + turned
+    inside = [k for k, (at, _) in enumerate(asked) if len(travels) and travels[0] <= at <= travels[-1]]
+    found: list[float | None] = [None] * len(asked)
+    if means.by == "pressure":
+        for k in inside:
+            found[k] = solved.solver.pressure_for(solved.path, *asked[k])
+        return found
+    pairs = [asked[k] for k in inside]
+    turned = (
+        _rods_turned(solved, means, pairs)
+        if means.by == "rod"
+        else [_perch(solved, means, *pair) for pair in pairs]
+    )
+    for k, by in zip(inside, turned, strict=True):
+        found[k] = None if by is None else means.now + by
+    return found
 
 
-def standings(solved: SolvedStation, pressure_share: float = 1.0, rods: bool = True) -> tuple[Standing, ...]:
-    """Return every means with what it must be set to; without `rods` those are left out, the slow ones."""
+def standings(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Standing, ...]:
+    """Return every means with what it must be set to."""
     station, found = solved.station, []
-    at = station.travel.at or 0.0
+    at, wanted = station.travel.at or 0.0, station.adjusting
     today = weight_n(station, station.mass.corner)
+    finished = station.mass.finished
     for means in means_of(solved, pressure_share):
-        if means.by == "rod" and not rods:
-            continue
-        finished = higher = lower = None
-        if station.mass.finished is not None:
-            finished = setting_for(solved, means, at, weight_n(station, station.mass.finished))
-        wanted = station.adjusting
+        asked = {"today": (at, today)}
+        if finished is not None:
+            asked["finished"] = (at, weight_n(station, finished))
         if wanted is not None and wanted.by == means.by and wanted.reach > 0:
-            # The body higher is the wheel further down.
-            higher = setting_for(solved, means, at - wanted.reach, today)
-            lower = setting_for(solved, means, at + wanted.reach, today)
-        found.append(Standing(means, setting_for(solved, means, at, today), finished, higher, lower))
+            asked |= reach_asked(at, wanted.reach, today)
+        settings = dict(zip(asked, settings_for(solved, means, list(asked.values())), strict=True))
+        found.append(
+            Standing(means, *(settings.get(key) for key in ("today", "finished", "higher", "lower")))
+        )
     return tuple(found)
+
+
+def reach_asked(at_mm: float, reach_mm: float, carried_n: float) -> dict[str, tuple[float, float]]:
+    """Return where the wheel stands with the body set higher and lower; a body higher is a wheel further down."""
+    return {"higher": (at_mm - reach_mm, carried_n), "lower": (at_mm + reach_mm, carried_n)}
 
 
 def _perch(solved: SolvedStation, means: Means, at_mm: float, carried_n: float) -> float | None:
@@ -170,39 +185,40 @@ def _perch(solved: SolvedStation, means: Means, at_mm: float, carried_n: float) 
     return float(brentq(gap, -MOST_PERCH_MM, MOST_PERCH_MM, xtol=1e-6))
 
 
-def _rod(solved: SolvedStation, means: Means, at_mm: float, carried_n: float) -> float | None:
-    """Newton on the rods' length; every try puts the linkage together anew."""
-    turned = 0.0
+def _rods_turned(
+    solved: SolvedStation, means: Means, asked: Sequence[tuple[float, float]]
+) -> list[float | None]:
+    """Newton on the rods' length, a row each way it is asked, the linkage followed from the length that is set.
+
+    None where it does not come to stand, or only past a flat joint.
+    """
+    count = len(asked)
+    if not count:
+        return []
+    rods = {rod: _length_now(solved, rod) for rod in means.subjects}
+    at, carried = (np.array([pair[k] for pair in asked]) for k in (0, 1))
+    here = picked_solution(solved.linkage.at(solved.path, at), np.tile(np.arange(count), 2))
+    places, signs, good = np.tile(at, 2), here.signs, here.closed[:count]
+    turned, done = np.zeros(count), np.zeros(count, dtype=bool)
     for _ in range(ROD_TURNS):
-        gap = _rod_gap(solved, means, turned, at_mm, carried_n)
-        beside = _rod_gap(solved, means, turned + ROD_STEP_MM, at_mm, carried_n)
-        if gap is None or beside is None or abs(beside - gap) < 1e-12:
-            return None
-        if abs(gap) < ENOUGH_N:
-            return turned
-        step = -gap * ROD_STEP_MM / (beside - gap)
-        turned += float(np.clip(step, -0.4 * MOST_ROD_MM, 0.4 * MOST_ROD_MM))
-        if abs(turned) > MOST_ROD_MM:
-            return None
-    return None
+        both = np.concatenate([turned, turned + ROD_STEP_MM])
+        here = solved.linkage.with_links(here, places, {rod: now + both for rod, now in rods.items()})
+        whole = here.closed & (here.signs == signs).all(axis=0)
+        good = good & whole[:count] & whole[count:]
+        force = solved.solver.rows(places, here).wheel_force
+        gap, slope = force[:count] - carried, (force[count:] - force[:count]) / ROD_STEP_MM
+        done = np.abs(gap) < ENOUGH_N
+        if (done | ~good).all():
+            break
+        with np.errstate(all="ignore"):
+            step = np.nan_to_num(-gap / slope, nan=0.0, posinf=0.0, neginf=0.0)
+        turned = np.where(done, turned, turned + np.clip(step, -ROD_STRIDE_MM, ROD_STRIDE_MM))
+        good = good & (np.abs(turned) <= MOST_ROD_MM) & (min(rods.values()) + turned > 0)
+        turned = np.where(good, turned, 0.0)
+    return [float(by) if its else None for by, its in zip(turned, good & done, strict=True)]
 
 
-def _rod_gap(
-    solved: SolvedStation, means: Means, turned: float, at_mm: float, carried_n: float
-) -> float | None:
-    station, linkage = solved.station, solved.linkage
-    links = dict(station.links)
-    for rod in means.subjects:
-        one, other = (linkage.points[linkage.index[name]] for name in station.bodies[rod])
-        now = float(linkage.set_lengths.get(rod, np.linalg.norm(one - other)))
-        if now + turned <= 0:
-            return None
-        links[rod] = Link(length=now + turned)
-    try:
-        solver = StationSolver(station.model_copy(update={"links": links}), linkage.path)
-        places = np.unique(np.array([0.0, at_mm]))
-        path = solver.linkage.follow(places)
-    except EngineError:
-        return None
-    force = solver.rows(places, path.solution).wheel_force[int(np.searchsorted(places, at_mm))]
-    return float(force) - carried_n if np.isfinite(force) else None
+def _length_now(solved: SolvedStation, rod: str) -> float:
+    linkage = solved.linkage
+    one, other = (linkage.points[linkage.index[name]] for name in solved.station.bodies[rod])
+    return float(linkage.set_lengths.get(rod, np.linalg.norm(one - other)))

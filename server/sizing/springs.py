@@ -145,8 +145,8 @@ def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
             "means": [
                 {
                     **asdict(one),
-                    "there_today": one.there(one.today),
-                    "there_finished": None if mass.finished is None else one.there(one.finished),
+                    "there_today": one.means.holds(one.today),
+                    "there_finished": None if mass.finished is None else one.means.holds(one.finished),
                 }
                 for one in found
             ],

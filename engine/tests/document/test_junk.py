@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from engine.document.read import check_project
 from engine.errors import DocumentRefused, EngineError
 from engine.results.result_file import solve_project
-from engine.tests import samples
+from engine.tests import samples, some
 
 JUNK = [
     None,
@@ -61,7 +61,7 @@ PLACES = [(number, place) for number, document in enumerate(DOCUMENTS) for place
 
 
 class Junk(unittest.TestCase):
-    @settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=some(300), deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.sampled_from(PLACES), st.sampled_from(JUNK), st.booleans())
     def test_one_value_replaced_or_removed(
         self, at: tuple[int, tuple[Any, ...]], junk: Any, remove: bool

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from engine.document.read import check_project
 from engine.errors import EngineError
 from engine.results.result_file import solve_project
-from engine.tests import samples
+from engine.tests import samples, some
 
 PATIENCE_S = 20.0  # a hang, not a benchmark: all of these take far less
 
@@ -31,7 +31,7 @@ def outcome(values: samples.Values, remedies: bool = False) -> str:
 
 
 class Hostile(unittest.TestCase):
-    @settings(max_examples=35, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=some(60), deadline=None, suppress_health_check=list(HealthCheck))
     @given(
         name=st.sampled_from(sorted(samples.every_linkage())),
         seed=st.integers(0, 2**32 - 1),

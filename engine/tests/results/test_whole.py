@@ -13,7 +13,7 @@ from engine.errors import EngineError
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.results.parts import differences
 from engine.results.result_file import solve_project
-from engine.tests import samples
+from engine.tests import samples, some
 
 
 def solved(name: str, **station: object) -> samples.Values:
@@ -106,7 +106,7 @@ def spoiled(place: np.ndarray, middle: np.ndarray, how: str, random: np.random.G
 class Hostile(unittest.TestCase):
     """Hostile geometry may be refused or fall short; it never hangs, crashes or gives NaN."""
 
-    @settings(max_examples=16, deadline=None)
+    @settings(max_examples=some(24), deadline=None)
     @given(
         st.sampled_from([layout.name for layout in LAYOUTS]),
         st.integers(0, 2**32 - 1),

@@ -98,10 +98,10 @@ class Settings(unittest.TestCase):
         values["units"][0]["perch"] = {"up": 10, "down": 4}
         one = standings(solved(values))[0]
         preload = values["units"][0].get("preload", 0.0)
-        self.assertEqual(one.there(preload + 10), True)
-        self.assertEqual(one.there(preload + 10.1), False)
-        self.assertEqual(one.there(preload - 4.1), False)
-        self.assertEqual(one.there(None), False)
+        self.assertEqual(one.means.holds(preload + 10), True)
+        self.assertEqual(one.means.holds(preload + 10.1), False)
+        self.assertEqual(one.means.holds(preload - 4.1), False)
+        self.assertEqual(one.means.holds(None), False)
 
 
 class Judged(unittest.TestCase):
