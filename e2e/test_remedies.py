@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
-from engine.tests.findings.test_remedies import good, good_arm, out_of_line, unit
+from engine.tests.remedies.test_remedies import good, good_arm, out_of_line, unit
 from engine.tests.samples import Values, mirrored
 from server.jobs.actions.import_project import import_project
 from server.jobs.models import Job

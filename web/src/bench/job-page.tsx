@@ -173,6 +173,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
           <LogSheet
             job={job}
             document={document}
+            index={index}
             onTake={(older) => {
               hand.edit(() => older);
               navigate(`/jobs/${job}/layout?${search.toString()}`);

@@ -18,6 +18,8 @@ interface Props {
   job: string;
   /** The document in hand. */
   document: Project;
+  /** The station in hand. */
+  index: number;
   revisions: Shape["RevisionLine"][];
   onClose: () => void;
 }
@@ -30,16 +32,26 @@ interface Choice {
 
 const IN_HAND = 0;
 
+/** The station in hand and its variant, or the station that it is a variant of; none, and it is -1. */
+function pairOf(stations: Station[], index: number): number {
+  const station = stations[index];
+  const is = (its: Station) => its.name === station?.variant_of || its.variant_of === station?.name;
+  return stations.findIndex(is);
+}
+
 /** Two revisions, or two variants of a station, side by side on one Jack. */
-export function Beside({ job, document, revisions, onClose }: Props) {
-  const variant = document.stations.findIndex((station) => station.variant_of);
-  const partner = document.stations.findIndex((its) => its.name === document.stations[variant]?.variant_of);
+export function Beside({ job, document, index, revisions, onClose }: Props) {
+  const pair = pairOf(document.stations, index);
+  const first = pair >= 0 && pair < index ? pair : index;
   const [one, setOne] = useState<Choice>(
-    partner >= 0
-      ? { revision: IN_HAND, station: partner }
-      : { revision: (revisions[1] ?? revisions[0])?.number ?? IN_HAND, station: 0 },
+    pair >= 0
+      ? { revision: IN_HAND, station: first }
+      : { revision: (revisions[1] ?? revisions[0])?.number ?? IN_HAND, station: index },
   );
-  const [other, setOther] = useState<Choice>({ revision: IN_HAND, station: Math.max(variant, 0) });
+  const [other, setOther] = useState<Choice>({
+    revision: IN_HAND,
+    station: pair >= 0 ? Math.max(pair, index) : index,
+  });
   const [travel, setTravel] = useState(0);
   const [plan, setPlan] = useState<Plan>("front");
   const left = useSide(job, document, one);

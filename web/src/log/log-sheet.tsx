@@ -10,12 +10,14 @@ import { Compare } from "./compare";
 interface Props {
   job: string;
   document: Project;
+  /** The station in hand. */
+  index: number;
   /** Put an older revision's document in hand; it can be undone. */
   onTake: (document: Project, number: number) => void;
 }
 
 /** What was done, when, by whom and why. */
-export function LogSheet({ job, document, onTake }: Props) {
+export function LogSheet({ job, document, index, onTake }: Props) {
   const log = useQuery({
     queryKey: ["revisions", job],
     queryFn: () => answer(client.GET("/api/jobs/{job_id}/revisions", { params: { path: { job_id: job } } })),
@@ -49,7 +51,15 @@ export function LogSheet({ job, document, onTake }: Props) {
     }
   };
   if (beside && document.stations.length)
-    return <Beside job={job} document={document} revisions={log.data} onClose={() => setBeside(false)} />;
+    return (
+      <Beside
+        job={job}
+        document={document}
+        index={index}
+        revisions={log.data}
+        onClose={() => setBeside(false)}
+      />
+    );
   return (
     <div className="grid min-h-0 flex-1 gap-6 overflow-y-auto p-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,4fr)] lg:p-6">
       <section aria-label="Revisions">
