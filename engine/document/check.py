@@ -42,11 +42,16 @@ def station_faults(station: Station, at: str) -> list[Fault]:
 
 
 def _coming_faults(project: Project) -> Iterator[Fault]:
-    names = [station.name for station in project.stations]
+    stands_for = {station.name: station.variant_of for station in project.stations}
+    names = [name for name, other in stands_for.items() if other is None]
     for index, part in enumerate(project.coming):
         here = f"coming[{index}].carried"
         for name in part.carried:
-            if name not in names:
+            if stands_for.get(name) is not None:
+                yield Fault(
+                    f"{here}.{name}", f"a variant carries what {stands_for[name]} does; name that one"
+                )
+            elif name not in names:
                 yield Fault(f"{here}.{name}", f"no station has this name; name one of: {', '.join(names)}")
         if sum(part.carried.values()) > 1 + SHARE_SLACK:
             whole = sum(part.carried.values())

@@ -49,6 +49,16 @@ class Coming(unittest.TestCase):
         )
         self.assertEqual(one, other)
 
+    def test_a_variant_carries_what_it_stands_for_does_and_is_not_named_itself(self) -> None:
+        values = job()
+        values["stations"].append(samples.arm() | {"name": "Rear, lighter", "variant_of": "Rear"})
+        project = with_finished_masses(check_project(values | {"coming": [ENGINE]}))
+        self.assertEqual(project.stations[2].mass.finished, project.stations[1].mass.finished)
+        named = ENGINE | {"carried": {"Rear, lighter": 0.4}}
+        with self.assertRaises(DocumentRefused) as refused:
+            check_project(values | {"coming": [named]})
+        self.assertIn("a variant carries what Rear does; name that one", str(refused.exception))
+
     def test_shares_and_names_that_cannot_be(self) -> None:
         for carried, words in (
             ({"Front": 0.8, "Rear": 0.4}, "must not be more than 1"),

@@ -10,6 +10,7 @@ import { Arrangements } from "./arrangements";
 import { Coming } from "./coming";
 import { Limits } from "./limits";
 import { RideDatum } from "./ride-datum";
+import { freeName, withoutStation, withVariant } from "./stations";
 import { Vehicle } from "./vehicle";
 
 interface Props {
@@ -401,49 +402,10 @@ function withoutFinished(mass: Station["mass"]): Station["mass"] {
   return rest as Station["mass"];
 }
 
-/** The document without a station, and without anything that names it. */
-function withoutStation(document: Project, index: number): Project {
-  const name = document.stations[index]?.name ?? "";
-  const stations = document.stations
-    .filter((_, k) => k !== index)
-    .map((other) => {
-      const { variant_of, ...rest } = other;
-      const kept = (variant_of && variant_of !== name ? other : rest) as Station;
-      return kept.other_side === name ? { ...kept, other_side: "mirror" } : kept;
-    });
-  const coming = (document.coming ?? []).map((part) => {
-    const { [name]: _, ...carried } = (part.carried ?? {}) as Record<string, number>;
-    return { ...part, carried };
-  });
-  return { ...document, stations, ...(document.coming ? { coming } : {}) } as Project;
-}
-
-/** The document with a copy of a station beside it, to be changed and compared. */
-function withVariant(document: Project, index: number): Project {
-  const its = document.stations[index] as Station;
-  const taken = new Set(document.stations.map((station) => station.name));
-  const copy = {
-    ...structuredClone(its),
-    name: freeName(`${its.name}, variant`, taken),
-    variant_of: its.variant_of ?? its.name,
-  } as Station;
-  return {
-    ...document,
-    stations: [...document.stations.slice(0, index + 1), copy, ...document.stations.slice(index + 1)],
-  } as Project;
-}
-
 function withPurpose(document: Project, purpose: string): Project {
   const { purpose: _, ...rest } = (document.judging ?? {}) as Record<string, unknown>;
   const judging = purpose ? { ...rest, purpose } : rest;
   const next = { ...document, judging } as Project;
   if (Object.keys(judging).length === 0) delete (next as Partial<Project>).judging;
   return next;
-}
-
-function freeName(name: string, taken: Set<string>): string {
-  let free = name;
-  for (let k = 2; taken.has(free); k++) free = `${name} ${k}`;
-  taken.add(free);
-  return free;
 }

@@ -24,7 +24,8 @@ export function Coming({ document, edit }: Props) {
       parts.map((part, k) => (k === at ? { ...part, ...values } : part)),
       key,
     );
-  const names = document.stations.map((station) => station.name);
+  // A variant carries what the station it stands for does.
+  const names = document.stations.filter((station) => !station.variant_of).map((station) => station.name);
   return (
     <section aria-label="Parts still to come" className="mt-6 border-t border-rule pt-3">
       <h2 className="text-xl">Parts still to come</h2>
