@@ -5,9 +5,10 @@ import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
-import { COUNT, HALF_MM } from "../views/places-size";
 import type { Plan } from "../views/projection";
+import { BestPlaces } from "./best-places";
 import { Holes } from "./holes";
+import { linesOf } from "./lines";
 import { Slide } from "./slide";
 
 /** Which end of which unit is being placed, and the plan that its places are shaded on. */
@@ -230,72 +231,6 @@ export function PlacingPanel(props: Props) {
   );
 }
 
-const WISHES: Record<string, string> = {
-  nearest: "Nearest to where it is",
-  ratio: "Most ratio",
-  steady: "Steadiest ratio",
-  lean: "Least lean",
-};
-
-/** The best few of the shaded places, each solved with its clearances. */
-function BestPlaces({
-  document,
-  index,
-  placing,
-  onPut,
-}: {
-  document: Project;
-  index: number;
-  placing: Placing;
-  onPut: (place: Vec) => void;
-}) {
-  const { quantity, number } = useUnits();
-  const found = useAsked(
-    "best places",
-    document,
-    index,
-    (body) => client.POST("/api/places/best", { body: { ...body, ...placing, half: HALF_MM, count: COUNT } }),
-    true,
-    [placing],
-  );
-  if (!found.data) return null;
-  if (!found.data.length)
-    return (
-      <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
-        No place in this square keeps the damper inside its stroke.
-      </p>
-    );
-  return (
-    <section aria-label="The best few" aria-busy={found.isFetching}>
-      <h3 className="pt-2 font-semibold">The best few</h3>
-      <ul>
-        {found.data.map((one) => (
-          <li key={one.wish} className="flex items-center gap-2 border-b border-rule py-1.5">
-            <div className="min-w-0 flex-1 text-sm leading-snug">
-              <p className="font-semibold">{WISHES[one.wish] ?? one.wish}</p>
-              <p>
-                {number(one.ratio, "ratio")} per wheel
-                {one.left !== null && `, ${quantity(one.left, "length")} of damper left`},{" "}
-                {quantity(one.lost, "share")} lost to lean
-                {one.clear !== null && `, nearest thing ${quantity(one.clear, "length", 0)}`}
-                {one.faults > 0 && `, ✕ ${one.faults} ${one.faults === 1 ? "fault" : "faults"}`}.
-              </p>
-            </div>
-            <button
-              type="button"
-              className="press px-3"
-              aria-label={`Put it there: ${WISHES[one.wish] ?? one.wish}`}
-              onClick={() => onPut(one.place as Vec)}
-            >
-              Put it there
-            </button>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
 function Choice({
   label,
   value,
@@ -348,69 +283,6 @@ function Facts({ place }: { place: Shape["PlacedOut"] }) {
 function useful(places: Shape["PlacedOut"][]): Shape["PlacedOut"][] {
   const pushing = places.filter((place) => place.ratio > 0);
   return pushing.length ? pushing : places;
-}
-
-interface Line {
-  key: string;
-  name: string;
-  start: number[];
-  way: number[];
-}
-
-/** Lines an end may slide along: the strut's own, upright, tubes on the chassis, edges of the arm, two picked points. */
-function linesOf(station: Station, unit: { ends: string[] }, end: string, picked: string | null): Line[] {
-  const from = station.points[end] as number[] | undefined;
-  const held = station.points[unit.ends.find((name) => name !== end) ?? ""] as number[] | undefined;
-  if (!from || !held) return [];
-  const toward = (to: number[], start = from) => to.map((value, k) => value - (start[k] ?? 0));
-  const lines: Line[] = [
-    { key: "strut", name: "its own line", start: from, way: toward(held) },
-    { key: "up", name: "straight up and down", start: from, way: [0, 0, 1] },
-    { key: "out", name: "straight in and out", start: from, way: [0, 1, 0] },
-    { key: "fore", name: "straight fore and aft", start: from, way: [1, 0, 0] },
-  ];
-  if (station.chassis.includes(end)) {
-    for (const envelope of station.envelopes ?? []) {
-      if ((envelope.on ?? "chassis") !== "chassis" || !envelope.along) continue;
-      const [one, other] = envelope.along.map((place) =>
-        typeof place === "string" ? (station.points[place] as number[]) : place,
-      );
-      if (!one || !other) continue;
-      const way = toward(other, one);
-      lines.push({
-        key: `on ${envelope.name}`,
-        name: `the middle of ${envelope.name}`,
-        start: onLine(one, way, from),
-        way,
-      });
-      lines.push({
-        key: `by ${envelope.name}`,
-        name: `along ${envelope.name}, as far from it as now`,
-        start: from,
-        way,
-      });
-    }
-  } else {
-    const host = Object.values(station.bodies)
-      .filter((members) => members.includes(end))
-      .sort((a, b) => b.length - a.length)[0];
-    for (const name of (host ?? []).filter((its) => its !== end)) {
-      const to = station.points[name] as number[];
-      lines.push({ key: `to ${name}`, name: `toward ${spoken(name)}`, start: from, way: toward(to) });
-    }
-  }
-  if (picked && picked !== end) {
-    const to = station.points[picked] as number[];
-    lines.push({ key: "picked", name: `toward the picked ${spoken(picked)}`, start: from, way: toward(to) });
-  }
-  return lines.filter((line) => Math.hypot(...line.way) > 1e-6);
-}
-
-/** The foot of a place on a line. */
-function onLine(start: number[], way: number[], place: number[]): number[] {
-  const square = way.reduce((sum, value) => sum + value * value, 0) || 1;
-  const share = way.reduce((sum, value, k) => sum + value * ((place[k] ?? 0) - (start[k] ?? 0)), 0) / square;
-  return start.map((value, k) => value + share * (way[k] ?? 0));
 }
 
 const SPARE_MM = 7;
