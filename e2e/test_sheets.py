@@ -143,8 +143,8 @@ class Sheets(Bench):
         self.save("A second pair, to compare")
         page.get_by_text("revision 3, saved").wait_for()
         stations = self.document("Heron three-wheeler")["stations"]
-        self.assertEqual([s["name"] for s in stations[3:]], ["Front left 2", "Front right 2"])
-        self.assertEqual(stations[3]["other_side"], "Front right 2")
+        self.assertEqual([s["name"] for s in stations[4:]], ["Front left 2", "Front right 2"])
+        self.assertEqual(stations[4]["other_side"], "Front right 2")
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_role("button", name="Take Front right 2 out")).to_have_count(0)
 
