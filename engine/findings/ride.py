@@ -21,7 +21,7 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
     limit = low if ride.frequency < low else high
     values = {"f": Quantity(ride.frequency, "frequency"), "low": Quantity(low, "frequency")}
     values |= {"high": Quantity(high, "frequency")}
-    name = f" for {_purpose(rules)}" if rules.purpose and rules.frequency_hz is None else ""
+    name = f" for {purpose_said(rules)}" if rules.purpose and rules.frequency_hz is None else ""
     words = f"It rides at {{f}}; {{low}} to {{high}} is usual{name}."
     remedy = None
     if not inside:
@@ -47,7 +47,8 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
     ]
 
 
-def _purpose(rules: Rules) -> str:
+def purpose_said(rules: Rules) -> str:
+    """Return what it is for, in a word or two."""
     return {"road": "the road", "sport": "sport", "circuit": "the circuit", "rough": "rough ground"}[
         rules.purpose or "road"
     ]

@@ -8,6 +8,7 @@ from ninja import Field, Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
+from engine.findings.brief import brief_of
 from engine.findings.finding import FREQUENCY_HZ, RULES, Rules
 from engine.findings.judge import judge
 from engine.findings.sides import as_the_other_side
@@ -177,6 +178,20 @@ class VehicleOut(Schema):
 def vehicle(request: HttpRequest, body: VehicleIn) -> HttpResponse:
     """Return how the whole vehicle leans, and what each station gives to it."""
     return answer(vehicle_view(check_project(body.document)))
+
+
+class BriefOut(Schema):
+    """What the job is to carry and how it is to ride, and whether enough is said of it."""
+
+    mark: str
+    said: SentenceOut
+
+
+@router.post("/brief", response={200: BriefOut, 422: Refusal}, operation_id="readBrief")
+def brief(request: HttpRequest, body: VehicleIn) -> HttpResponse:
+    """Return the whole job in one sentence."""
+    mark, said = brief_of(check_project(body.document))
+    return answer({"mark": mark, "said": sentence_values(said)})
 
 
 class Change(Schema):

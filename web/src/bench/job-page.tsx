@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, client, type Finding, Refused, type Shape } from "../api/client";
 import { BriefSheet } from "../brief/brief-sheet";
+import { BriefVerdict } from "../brief/brief-verdict";
 import { isOfRocker, isOfSprings, isOfStops } from "../findings/families";
 import { Verdict } from "../findings/verdict";
 import { LayoutSheet } from "../layout/layout-sheet";
@@ -60,11 +61,6 @@ const SHEETS = [
   ["stops", "Stops"],
   ["log", "Log"],
 ] as const;
-
-const QUESTIONS: Record<string, string> = {
-  brief: "What must the vehicle do?",
-  log: "What was changed, and what did it do?",
-};
 
 function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
   const job = newest.job;
@@ -123,8 +119,10 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
       </header>
       <main className="flex min-h-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
-          {QUESTIONS[sheet] || index < 0 ? (
-            <p className="flex-1 text-lg font-bold">{QUESTIONS[sheet] ?? ""}</p>
+          {sheet === "log" ? (
+            <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
+          ) : sheet === "brief" || index < 0 ? (
+            <BriefVerdict document={document} />
           ) : (
             <Verdict solved={solved} sheet={sheet} />
           )}

@@ -61,7 +61,7 @@ const QUESTIONS: Record<string, string> = {
   stops: "What ends the travel, each way?",
 };
 
-function VerdictLine({ question, mark, words }: { question: string; mark: string; words: string }) {
+export function VerdictLine({ question, mark, words }: { question: string; mark: string; words: string }) {
   return (
     <div className="flex min-w-0 flex-1 items-center gap-3">
       {mark && <Mark mark={mark} />}
