@@ -164,14 +164,13 @@ def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, 
 
 def _strap_pull(work: WorkUp, rules: Rules) -> list[Finding]:
     """A strap must lie along the pull: at an angle it works through its bracket, and comes taut late."""
-    found = []
-    for unit in work.station.units:
-        if not isinstance(unit, Strap):
-            continue
-        event = work.ledger.first("droop", {"strap_taut"})
-        if event is None or not work.solved.path.reached.any():
-            continue
-        rows = work.solved.solver.at(work.solved.path, np.array([event.travel]))
+    found: list[Finding] = []
+    straps = [unit for unit in work.station.units if isinstance(unit, Strap)]
+    event = work.ledger.first("droop", {"strap_taut"}) if straps else None
+    if event is None or not work.solved.path.reached.any():
+        return found
+    rows = work.solved.solver.at(work.solved.path, np.array([event.travel]))
+    for unit in straps:
         angle = float(installed_angle_deg(work.solved, rows, unit.name)[0])
         if not np.isfinite(angle):  # its ends do not move against one another
             continue

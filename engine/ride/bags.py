@@ -16,6 +16,8 @@ import numpy as np
 from engine.document.schema import AirSpring
 
 if TYPE_CHECKING:
+    from engine.forces.air import Bag
+    from engine.ride.trace import UnitTrace
     from engine.station import SolvedStation
 
 
@@ -33,7 +35,6 @@ class BagState:
 
 def bag_states(solved: SolvedStation) -> tuple[BagState, ...]:
     """Return every bag's states, as far as the linkage reaches them."""
-    found: list[BagState] = []
     reached = solved.search.travels[solved.path.reached]
     if not len(reached):
         return ()
@@ -43,18 +44,26 @@ def bag_states(solved: SolvedStation) -> tuple[BagState, ...]:
         "ride": None if solved.ride is None else solved.ride.travel,
         "droop": -travel.droop,
     }
-    for state, at in shut.items():
-        if at is not None:
-            found += _states(solved, state, float(np.clip(at, reached[0], reached[-1])), None)
+    asked: list[tuple[str, float, float | None]] = [
+        (state, float(np.clip(at, reached[0], reached[-1])), None)
+        for state, at in shut.items()
+        if at is not None
+    ]
     rated = [
         unit.max_pressure
         for unit in solved.station.units
         if isinstance(unit, AirSpring) and unit.max_pressure
     ]
     if rated:
-        found += _states(solved, "lift", _standing(solved, min(rated)), min(rated))
-    found += _states(solved, "aired_out", _standing(solved, 0.0), 0.0)
-    return tuple(found)
+        asked.append(("lift", _standing(solved, min(rated)), min(rated)))
+    asked.append(("aired_out", _standing(solved, 0.0), 0.0))
+    rows = solved.solver.at(solved.path, np.array([at for _, at, _ in asked]))
+    return tuple(
+        _state(law.name, law.bag, rows.units[law.name], k, *one)
+        for k, one in enumerate(asked)
+        for law in solved.solver.laws
+        if law.bag is not None
+    )
 
 
 def _standing(solved: SolvedStation, pressure_bar: float) -> float:
@@ -90,19 +99,15 @@ def _standing(solved: SolvedStation, pressure_bar: float) -> float:
     return float(travels[k] + share * (travels[k + 1] - travels[k]))
 
 
-def _states(solved: SolvedStation, state: str, travel: float, pressure_bar: float | None) -> list[BagState]:
-    rows = solved.solver.at(solved.path, np.array([travel]))
-    found = []
-    for law in solved.solver.laws:
-        if law.bag is None:
-            continue
-        trace = rows.units[law.name]
-        height = float(trace.length[0])
-        if pressure_bar is None:
-            assert trace.pressure is not None
-            pressure, force = float(trace.pressure[0]), float(trace.force[0])
-        else:
-            open_bag = replace(law.bag, pressure_bar=pressure_bar, filled_mm=None)
-            pressure, force = pressure_bar, float(open_bag.at(trace.length)[0][0])
-        found.append(BagState(law.name, state, travel, height, pressure, force))
-    return found
+def _state(
+    name: str, bag: Bag, trace: UnitTrace, row: int, state: str, travel: float, pressure_bar: float | None
+) -> BagState:
+    """Return a bag in one state: a row of its trace, or, with the valve open, at a pressure."""
+    length = trace.length[[row]]
+    if pressure_bar is None:
+        assert trace.pressure is not None
+        pressure, force = float(trace.pressure[row]), float(trace.force[row])
+    else:
+        open_bag = replace(bag, pressure_bar=pressure_bar, filled_mm=None)
+        pressure, force = pressure_bar, float(open_bag.at(length)[0][0])
+    return BagState(name, state, travel, float(length[0]), pressure, force)
