@@ -24,7 +24,7 @@ export function RideFigures({ view }: { view: StationView }) {
         <Small name="Sag from droop" value={quantity(ride.sag, "length")} id="ride-sag" />
         {view.datum?.stands != null && (
           <Small
-            name={`${view.datum.name}, above the floor`}
+            name={`${view.datum.name.charAt(0).toUpperCase()}${view.datum.name.slice(1)}, above the floor`}
             value={quantity(view.datum.stands, "length")}
             id="ride-height"
           />

@@ -53,7 +53,7 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
       {plan !== "front" && (
         <text
           x={plan === "side" && side < 0 ? paper.width - 12 : 12}
-          y={paper.height - 12}
+          y={paper.height - (barred ? 32 : 12)}
           textAnchor={plan === "side" && side < 0 ? "end" : "start"}
           fontSize={13}
           fill="#e9edf7"
