@@ -89,8 +89,8 @@ function Effects({ before, after }: { before: Shape["Summary"] | undefined; afte
                 <th scope="row" className="py-1.5 pr-3 font-normal">
                   {nameOf(key)[0]}
                 </th>
-                <td className="py-1.5 pr-3 text-right">{show(key, one)}</td>
-                <td className="py-1.5 text-right text-lg font-bold">{show(key, other)}</td>
+                <td className="py-1.5 pr-3 whitespace-nowrap text-right">{show(key, one)}</td>
+                <td className="py-1.5 whitespace-nowrap text-right text-lg font-bold">{show(key, other)}</td>
               </tr>
             ))}
           </tbody>
