@@ -83,9 +83,11 @@ export function StandingTable({ document, index, settled, change }: Props) {
                     />
                   )}
                   <td className="px-2 py-2 text-sm">
-                    {one.means.least === null || one.means.most === null
-                      ? "not said"
-                      : `${quantity(one.means.least, dimension)} to ${quantity(one.means.most, dimension)}`}
+                    {one.means.by === "spring"
+                      ? "by another spring"
+                      : one.means.least === null || one.means.most === null
+                        ? "not said"
+                        : `${quantity(one.means.least, dimension)} to ${quantity(one.means.most, dimension)}`}
                   </td>
                 </tr>
               );
