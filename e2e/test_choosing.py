@@ -136,9 +136,7 @@ class Choosing(Bench):
         expect(share).to_have_count(3)
         # Its variant stands in for it, and carries what it carried; with that one out, nothing does.
         page.get_by_role("button", name="Take Rear wheel out", exact=True).click()
-        expect(page.get_by_label("Rear, no link carries of fuel, full tank, %")).to_have_value(
-            "50"
-        )
+        expect(page.get_by_label("Rear, no link carries of fuel, full tank, %")).to_have_value("50")
         page.get_by_role("button", name="Take Rear, no link out").click()
         expect(page.get_by_text(re.compile("of it is carried by no station"))).to_have_count(3)
         self.sheet("Layout")

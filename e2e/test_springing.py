@@ -24,6 +24,30 @@ class Springing(Bench):
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
 
+    def test_a_spring_on_its_own_is_ordered_for_the_height_and_for_the_finished_mass(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Hollin", "Rear left")
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        self.settle()
+        table = page.get_by_role("region", name="Setting the height")
+        expect(table).to_contain_text("Finished, 1494.5 kg")
+        expect(page.get_by_test_id("finding-finished_mass")).to_contain_text("longer, or a shim")
+        table.get_by_role("button", name="Set it: the spring for today").click()
+        self.settle()
+        self.assertAlmostEqual(self.shown("ride-travel"), 0.0, delta=0.06)
+        page.get_by_role("button", name="Undo").click()
+        self.settle()
+        table.get_by_role("button", name="Set it: the spring for finished").click()
+        self.settle()
+        self.save("Spring ordered for the tank")
+        page.get_by_text("revision 3, saved").wait_for()
+        document = self.document("Hollin Fell fire tender")
+        document["stations"][1]["mass"]["corner"] = 1494.5
+        ride = self.solved(document, 1).ride
+        assert ride is not None
+        self.assertAlmostEqual(ride.travel, 0.0, delta=0.05)
+
     def test_a_pressure_is_taken_from_the_table_and_stands_as_it_says(self) -> None:
         self.on_air()
         page = self.page
