@@ -108,6 +108,7 @@ def _crossings(travels: Array, force: Array, weight: float) -> tuple[Array, np.n
 
 def _between(travels: Array, values: Array, at: Array, found: np.ndarray) -> Array:
     """Return each row's value at its own travel, on a straight line between positions; NaN where not found."""
+    at = np.where(found, at, travels[0])
     k = np.clip(np.searchsorted(travels, at) - 1, 0, len(travels) - 2)
     rows = np.arange(len(values))
     share = (at - travels[k]) / (travels[k + 1] - travels[k])

@@ -1,6 +1,7 @@
 """Rising gas, unknown coils, adapters, hydraulic stops, straps that pull, and bags that share their air."""
 
 import unittest
+import warnings
 
 import numpy as np
 from hypothesis import given
@@ -192,6 +193,18 @@ class SharedAirTests(unittest.TestCase):
 
 
 class Spreads(unittest.TestCase):
+    def test_geometries_that_stand_nowhere_are_left_out_without_a_word(self) -> None:
+        values = samples.arm()
+        coilover = next(unit for unit in values["units"] if unit["kind"] == "coilover")
+        coilover["preload"] = coilover.get("preload", 0.0) - 40  # loose in droop: no force at all there
+        solved = solve_station(samples.station(values | {"uncertainty": {"tape": 12.0}}))
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            spread = spread_of(solved, geometries=300)
+        self.assertTrue(0 < spread.standing < 1, spread.standing)
+        assert spread.ride_travel is not None and spread.wheel_rate is not None
+        self.assertTrue(np.isfinite([spread.ride_travel.low, spread.wheel_rate.high]).all())
+
     def test_a_small_error_spreads_as_the_derivatives_say(self) -> None:
         from engine.ride.sensitivity import sensitivities
 
