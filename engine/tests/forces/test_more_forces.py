@@ -15,7 +15,7 @@ from engine.forces.stops import pull_of, stop_of
 from engine.forces.tank import SharedAir
 from engine.forces.units import law_of
 from engine.forces.unknown import rate_n_per_mm
-from engine.ride.spread import spread_of
+from engine.ride.spread import _between, spread_of
 from engine.station import solve_station
 from engine.tests import samples
 
@@ -193,17 +193,22 @@ class SharedAirTests(unittest.TestCase):
 
 
 class Spreads(unittest.TestCase):
-    def test_geometries_that_stand_nowhere_are_left_out_without_a_word(self) -> None:
+    def test_geometries_that_stand_nowhere_are_left_out(self) -> None:
         values = samples.arm()
         coilover = next(unit for unit in values["units"] if unit["kind"] == "coilover")
-        coilover["preload"] = coilover.get("preload", 0.0) - 40  # loose in droop: no force at all there
+        coilover |= {"preload": coilover.get("preload", 0.0) - 40, "gas_force": 0.0}  # many stand nowhere
         solved = solve_station(samples.station(values | {"uncertainty": {"tape": 12.0}}))
-        with warnings.catch_warnings():
-            warnings.simplefilter("error")
-            spread = spread_of(solved, geometries=300)
+        spread = spread_of(solved, geometries=300)
         self.assertTrue(0 < spread.standing < 1, spread.standing)
         assert spread.ride_travel is not None and spread.wheel_rate is not None
         self.assertTrue(np.isfinite([spread.ride_travel.low, spread.wheel_rate.high]).all())
+
+    def test_a_row_that_was_not_found_has_no_value_and_gives_no_warning(self) -> None:
+        travels, values = np.array([-10.0, 0.0, 10.0]), np.array([[1.0, 2.0, 2.0], [1.0, 2.0, 4.0]])
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            between = _between(travels, values, np.array([np.inf, 5.0]), np.array([False, True]))
+        np.testing.assert_allclose(between, [np.nan, 3.0])
 
     def test_a_small_error_spreads_as_the_derivatives_say(self) -> None:
         from engine.ride.sensitivity import sensitivities
