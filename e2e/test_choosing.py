@@ -85,6 +85,9 @@ class Choosing(Bench):
         for station, share in (("Rear wheel", "20"), ("Front left", "40"), ("Front right", "40")):
             self.typed(f"{station} carries of engine", share)
         expect(page.get_by_label(re.compile("^The same when finished"))).to_have_value("204.4")
+        expect(page.get_by_test_id("verdict")).to_contain_text(
+            "Its 3 wheels carry 552.0 kg, 628.0 kg when finished"
+        )
         page.get_by_label("Height is set by").select_option("perch")
         self.typed("Height to be set", "12")
         self.sheet("Springing")

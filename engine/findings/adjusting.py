@@ -135,7 +135,7 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
         told["lower"] = length(abs(lower_at - ride.travel))
         words = f"With {{more}} still to come{off} it will stand {{lower}} {'higher' if off else 'lower'}"
     if back is None:
-        words += f"; no turn of the {_spoken(means)} brings it back."
+        words += f"; {_nothing_of(means)} brings it back."
         remedy = Sentence("Fit a spring, or a bag, for the finished mass.")
         return [
             Finding("finished_mass", "warning", None, Sentence(words, told), WHY_FINISHED, remedy, lower_at)
@@ -157,10 +157,8 @@ def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float |
     elif means.by == "spring":
         words += "."
     else:
-        rated = means.by == "pressure"
-        unknown = "what the bags are rated for" if rated else f"how far the {_spoken(means)} can be turned"
-        words += f"; {unknown} is not given."
-        advice = f"Give {unknown}, and it is judged. {advice}"
+        words += f"; {_room_of(means)} is not given."
+        advice = f"Give {_room_of(means)}, and it is judged. {advice}"
     return Finding(
         "finished_mass",
         "good" if enough else "warning",
@@ -201,6 +199,21 @@ def _spoken(means: Means) -> str:
     return spoken(means.subjects[0]) if means.by in ("rod", "spring") else means.by
 
 
+def _nothing_of(means: Means) -> str:
+    """Say that none of its settings does it."""
+    said = {"pressure": "no pressure in the bags", "spring": "no length of spring"}
+    return said.get(means.by, f"no turn of the {_spoken(means)}")
+
+
+def _room_of(means: Means) -> str:
+    """Name what says how far it can be set."""
+    return (
+        "what the bags are rated for"
+        if means.by == "pressure"
+        else f"how far the {_spoken(means)} can be turned"
+    )
+
+
 def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
     """Judge whether the means that is wanted can set the height as far each way as the job wants."""
     wanted = work.station.adjusting
@@ -221,17 +234,21 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
     higher, lower = sought.higher, sought.lower
     if higher is None or lower is None:
         way = "up" if higher is None else "down"
-        words = f"No turn of the {name} sets the height {{reach}} {way} from where it is wanted."
+        nothing = _nothing_of(means)
+        words = f"{nothing[0].upper()}{nothing[1:]} sets the height {{reach}} {way} from where it is wanted."
         remedy = Sentence("Set the height by other means, or want less.")
         return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
     told |= {"least": Quantity(min(higher, lower), measures), "most": Quantity(max(higher, lower), measures)}
     there = (means.holds(higher), means.holds(lower))
     if False in there:
         words = f"Setting the height {{reach}} each way takes the {name} from {{least}} to {{most}}"
-        words += ": that is more than there is to turn."
-        remedy = Sentence("Find more to turn, or want less.")
+        rated = means.by == "pressure"
+        words += ": that is more than " + ("the bags may be filled to." if rated else "there is to turn.")
+        remedy = Sentence(
+            "Fit bags rated for more, or want less." if rated else "Find more to turn, or want less."
+        )
         return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
     words = f"The {name} sets the height {{reach}} each way: from {{least}} to {{most}}."
     if None in there:
-        words = words[:-1] + "; say how far it can be turned, and it is judged."
+        words = words[:-1] + f"; give {_room_of(means)}, and it is judged."
     return Finding("height_adjuster", "good", means.subjects[0], Sentence(words, told), why)

@@ -18,7 +18,7 @@ def height_knobs(values: Values, name: str | None) -> list[Knob]:
     if values["units"][number]["kind"] == "coilover":
         words = (f"Add {{by}} of preload on the {name}.", f"Take {{by}} of preload out of the {name}.")
         return [unit_knob(values, number, ("preload",), words, 80.0)]
-    words = (f"Fit a {name} {{by}} longer.", f"Fit a {name} {{by}} shorter.")
+    words = ("Fit a spring {by} longer.", "Fit a spring {by} shorter.")
     return [unit_knob(values, number, ("springs", 0, "free_length"), words, 150.0)]
 
 

@@ -134,7 +134,7 @@ class Heights(unittest.TestCase):
         finding = said(values, "height_adjuster")
         assert finding is not None
         self.assertEqual(finding.mark, "good")
-        self.assertIn("say how far it can be turned", str(finding.what))
+        self.assertIn("give how far the perch can be turned, and it is judged", str(finding.what))
         span = finding.what.quantities
         self.assertGreater(span["most"].value, span["least"].value)
 
@@ -155,7 +155,7 @@ class Heights(unittest.TestCase):
         finding = said(values, "height_adjuster")
         assert finding is not None
         self.assertEqual(finding.mark, "warning")
-        self.assertIn("No turn of the pressure", str(finding.what))
+        self.assertIn("No pressure in the bags sets the height", str(finding.what))
 
 
 if __name__ == "__main__":

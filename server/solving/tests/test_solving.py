@@ -12,6 +12,7 @@ from django.core.management import call_command
 from django.test import SimpleTestCase, TestCase
 
 from engine.document.read import check_project
+from engine.findings.brief import brief_of
 from engine.findings.judge import judge
 from engine.results.result_file import solve_project
 from engine.ride.sensitivity import sensitivities
@@ -205,6 +206,32 @@ class Remedies(TestCase):
         found = self.client.post("/api/springs", json.dumps(body), content_type="application/json").json()
         self.assertEqual(found["wanted"], [1.0, 1.6])
         self.assertEqual(sum(option["now"] for option in found["options"]), 1)
+
+
+class Briefs(TestCase):
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create_user("fitter"))
+
+    def read(self, document: Any) -> Any:
+        return self.client.post(
+            "/api/brief", json.dumps({"document": document}), content_type="application/json"
+        )
+
+    def test_it_is_the_engines_sentence(self) -> None:
+        document = samples.document(samples.arm()) | {"judging": {"purpose": "sport"}}
+        found = self.read(document).json()
+        mark, said = brief_of(check_project(document))
+        self.assertEqual((found["mark"], found["said"]["words"]), (mark, said.words))
+        for name, quantity in said.quantities.items():
+            self.assertEqual(found["said"]["quantities"][name]["value"], quantity.value)
+            self.assertEqual(found["said"]["quantities"][name]["measures"], quantity.measures)
+
+    def test_a_document_that_is_none_is_refused_in_words(self) -> None:
+        document = samples.document(samples.arm())
+        document["stations"][0]["mass"]["corner"] = -1
+        answer = self.read(document)
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("mass.corner", json.dumps(answer.json()))
 
 
 class Vehicles(TestCase):

@@ -32,3 +32,18 @@ export function useAsked<T>(
     gcTime: 0,
   });
 }
+
+/** The answer about the whole job, asked and kept in the same way. */
+export function useAskedOfJob<T>(
+  name: string,
+  document: Project,
+  ask: (body: Pick<AboutStation, "document">) => Promise<Answer<T>>,
+) {
+  return useQuery({
+    queryKey: [name, document],
+    queryFn: () => answer(ask({ document: document as unknown as Record<string, unknown> })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 0,
+  });
+}

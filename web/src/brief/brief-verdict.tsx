@@ -1,21 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project } from "../api/client";
+import { client, type Project } from "../api/client";
+import { useAskedOfJob } from "../bench/asked";
 import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
 
 /** The sentence above the Brief: what the wheels carry, and how it is to ride. */
 export function BriefVerdict({ document }: { document: Project }) {
   const say = useSay();
-  const found = useQuery({
-    queryKey: ["brief", document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/brief", { body: { document: document as unknown as Record<string, unknown> } }),
-      ),
-    placeholderData: (before) => before,
-    gcTime: 0,
-    retry: false,
-  });
+  const found = useAskedOfJob("brief", document, (body) => client.POST("/api/brief", { body }));
   return (
     <VerdictLine
       question="What must the vehicle do?"

@@ -1,6 +1,20 @@
 import { useMutation } from "@tanstack/react-query";
 import { answer, client, type Project } from "../api/client";
+import { about } from "../bench/asked";
 import type { DraftInHand } from "../bench/draft";
+
+/** A document made by the server from this one, taken in hand when it comes. */
+function useMade(
+  path: "/api/layouts/apart" | "/api/layouts/mirrored",
+  document: Project,
+  index: number,
+  edit: DraftInHand["edit"],
+) {
+  return useMutation({
+    mutationFn: () => answer(client.POST(path, { body: about(document, index) })),
+    onSuccess: (made) => edit(() => made.document as unknown as Project),
+  });
+}
 
 /** Whether this wheel stands for both sides, and the press that gives the other side a station of its own. */
 export function OtherSide({
@@ -13,24 +27,8 @@ export function OtherSide({
   edit: DraftInHand["edit"];
 }) {
   const station = document.stations[index];
-  const part = useMutation({
-    mutationFn: () =>
-      answer(
-        client.POST("/api/layouts/apart", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    onSuccess: (made) => edit(() => made.document as unknown as Project),
-  });
-  const mirror = useMutation({
-    mutationFn: () =>
-      answer(
-        client.POST("/api/layouts/mirrored", {
-          body: { document: document as unknown as Record<string, unknown>, station: index },
-        }),
-      ),
-    onSuccess: (made) => edit(() => made.document as unknown as Project),
-  });
+  const part = useMade("/api/layouts/apart", document, index, edit);
+  const mirror = useMade("/api/layouts/mirrored", document, index, edit);
   if (!station || station.kind === "axle") return null;
   const side = station.other_side ?? "mirror";
   return (
@@ -67,15 +65,17 @@ export function OtherSide({
           Make {side} the mirror image of this side
         </button>
       )}
-      {mirror.isError && (
-        <p role="alert" className="mt-2 border-l-4 border-fault pl-2 text-sm">
-          {mirror.error.message}
-        </p>
-      )}
-      {part.isError && (
-        <p role="alert" className="mt-2 border-l-4 border-fault pl-2 text-sm">
-          {part.error.message}
-        </p>
+      {[mirror, part].map(
+        (made, k) =>
+          made.isError && (
+            <p
+              key={k === 0 ? "mirror" : "part"}
+              role="alert"
+              className="mt-2 border-l-4 border-fault pl-2 text-sm"
+            >
+              {made.error.message}
+            </p>
+          ),
       )}
     </section>
   );

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project } from "../api/client";
+import { client, type Project } from "../api/client";
+import { useAskedOfJob } from "../bench/asked";
 import { Findings } from "../findings/findings";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
@@ -13,16 +13,7 @@ interface Props {
 /** How the whole vehicle leans on its springs, and what each station gives to it. */
 export function Vehicle({ document, edit }: Props) {
   const { quantity } = useUnits();
-  const found = useQuery({
-    queryKey: ["vehicle", document],
-    queryFn: () =>
-      answer(
-        client.POST("/api/vehicle", { body: { document: document as unknown as Record<string, unknown> } }),
-      ),
-    placeholderData: (before) => before,
-    gcTime: 0,
-    retry: false,
-  });
+  const found = useAskedOfJob("vehicle", document, (body) => client.POST("/api/vehicle", { body }));
   const data = found.data;
   const height = document.vehicle?.cg_height;
   return (
