@@ -24,7 +24,7 @@ from engine.linkage.batch import sweep_batch
 from engine.linkage.grid import grid_of
 from engine.linkage.linkage import Linkage
 from engine.results.result_file import solve_project
-from engine.station import solve_station
+from engine.station.solved import solve_station
 
 
 def arrangements() -> str:

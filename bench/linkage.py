@@ -15,7 +15,7 @@ from scipy.optimize import fsolve
 
 from engine.linkage.batch import sweep_batch
 from engine.linkage.linkage import Linkage
-from engine.station import StationSolver
+from engine.station.solved import solve_again, solve_station
 from engine.tests import samples
 
 MOVING = ("lower_ball", "upper_ball", "steer_ball", "wheel", "push_low", "push_top")
@@ -84,9 +84,9 @@ def main() -> None:
     plain_s = best_of(lambda: plain(travels), 3)
     places_s = best_of(lambda: linkage.places(travels))
     follow_s = best_of(lambda: linkage.follow(travels))
-    solver = StationSolver(station)
-    full_s = best_of(lambda: solver.solve(81))
-    cold_s = best_of(lambda: StationSolver(station).solve(81))
+    solved = solve_station(station, steps=81)
+    full_s = best_of(lambda: solve_again(solved, station))
+    cold_s = best_of(lambda: solve_station(station, steps=81))
     print(f"plain solve, 81 positions                     {plain_s * 1e3:8.1f} ms")
     print(
         f"positions alone, 81                           {places_s * 1e3:8.1f} ms   {plain_s / places_s:6.1f} x"

@@ -17,7 +17,7 @@ from engine.sizing.rocker.refine import refine, station_with
 from engine.sizing.rocker.search import PART, search_part
 from engine.sizing.rocker.targets import Targets, usual_room
 from engine.sizing.rocker.wheel_side import wheel_side_of
-from engine.station import StationSolver, solve_station
+from engine.station.solved import mover_of, solve_station
 
 PARTS = 8
 ONE_BY_ONE = 40
@@ -58,9 +58,7 @@ def _one_by_one(solved, side, targets) -> float:  # type: ignore[no-untyped-def]
     for k in whole:
         try:
             station, _ = station_with(solved, side, rockers.pick(np.array([k])))
-            solver = StationSolver(station)
-            path = solver.linkage.follow(side.travels)
-            solver.rows(path.travels, path.solution)
+            mover_of(station, travels=side.travels).along  # noqa: B018
         except EngineError:
             continue
     return (time.perf_counter() - start) / max(len(whole), 1)

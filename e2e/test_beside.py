@@ -2,10 +2,10 @@
 
 import re
 
+from engine.limits.search import Limit
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
-from engine.limits.search import Limit
 
 
 class Beside(Bench):

@@ -21,6 +21,9 @@ class Tolerances:
     redundant_closure_mm: float = 1e-3
     """A doubled constraint that stays this close over the travel is only written twice, not fought over."""
 
+    held_mismatch_mm: float = 0.05
+    """A corner whose doubled joints open further than this over its travel would bind."""
+
     rank: float = 1e-7
     """Singular values below this share of the largest are freedoms; drawn co-ordinates are good to 1e-6."""
 

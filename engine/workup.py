@@ -21,7 +21,7 @@ from engine.ride.bags import BagState, bag_states
 from engine.ride.installed import DamperUse, damper_uses
 from engine.ride.plates import PlateTilt, plate_tilts
 from engine.ride.roll import Roll, roll_of
-from engine.station import SolvedStation, picked_solution
+from engine.station.solved import SolvedStation
 
 GRID_STEPS = 41
 GRID_CROSSINGS = 5
@@ -62,7 +62,7 @@ class WorkUp:
     def reached_rows(self) -> tuple[Array, Solution]:
         """Return the sweep's reached travels, and the solution at them."""
         reached = np.flatnonzero(self.solved.reached)
-        return self.solved.sweep.travels[reached], picked_solution(self.solved.sweep.solution, reached)
+        return self.solved.sweep.travels[reached], self.solved.sweep.solution.pick(reached)
 
     @cached_property
     def roll(self) -> Roll | None:

@@ -25,6 +25,10 @@ Pair = Annotated[list[Real], Field(min_length=2, max_length=2)]
 Ends = Annotated[list[PointName], Field(min_length=2, max_length=2)]
 
 
+class Still:
+    """A mark for a field of a station that moves nothing: a change of it leaves the linkage's path as it was."""
+
+
 class Part(BaseModel):
     """Base of every model: unknown keys stay, values do not change."""
 

@@ -7,7 +7,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from engine.document.fields import Length, Name, NotNegative, Part, Point, PointName, Positive, Travel
+from engine.document.fields import (
+    Length,
+    Name,
+    NotNegative,
+    Part,
+    Point,
+    PointName,
+    Positive,
+    Still,
+    Travel,
+)
 from engine.document.fittings import (
     Adjusting,
     ComingPart,
@@ -94,6 +104,11 @@ class Mass(Part):
     unsprung: NotNegative
     finished: Positive | None = Field(None, description="the corner's mass with all parts fitted")
 
+    @property
+    def sprung(self) -> float:
+        """Return what the springs carry at each wheel today, kg."""
+        return self.corner - self.unsprung
+
 
 class WantedTravel(Part):
     """Wanted wheel travel, both positive, mm from the drawn position."""
@@ -109,7 +124,7 @@ class WantedTravel(Part):
 class Station(Part):
     """One corner, or one axle with two wheels."""
 
-    name: Name
+    name: Annotated[Name, Still()]
     kind: Literal["corner", "axle"]
     points: Annotated[dict[PointName, Point], Field(min_length=2, max_length=200)]
     chassis: list[PointName]
@@ -119,28 +134,34 @@ class Station(Part):
     ]
     links: dict[PointName, Link] = Field(default_factory=dict)
     wheels: Annotated[list[Wheel], Field(min_length=1, max_length=2)]
-    units: Annotated[list[Unit], Field(max_length=40)] = Field(default_factory=list)
-    mass: Mass
+    units: Annotated[list[Unit], Field(max_length=40), Still()] = Field(default_factory=list)
+    mass: Annotated[Mass, Still()]
     travel: WantedTravel
-    end: Literal["front", "rear"] | None = None
-    other_side: Name = Field(
+    end: Annotated[Literal["front", "rear"] | None, Still()] = None
+    other_side: Annotated[Name, Still()] = Field(
         "mirror", description="mirror, alone, or the name of the station on the other side"
     )
-    variant_of: Name | None = Field(
+    variant_of: Annotated[Name | None, Still()] = Field(
         None, description="another way to build that station: compared with it, not counted in the vehicle"
     )
     sliders: dict[PointName, Slider] = Field(default_factory=dict)
-    rods: dict[PointName, Rod] = Field(default_factory=dict)
-    tanks: Annotated[list[Tank], Field(max_length=8)] = Field(default_factory=list)
-    envelopes: Annotated[list[Envelope], Field(max_length=60)] = Field(default_factory=list)
-    joints: Annotated[list[Joint], Field(max_length=60)] = Field(default_factory=list)
-    shafts: Annotated[list[Shaft], Field(max_length=8)] = Field(default_factory=list)
-    uncertainty: Uncertainty | None = None
-    judging: Judging | None = None
-    holes: dict[PointName, Holes] = Field(default_factory=dict)
-    adjusting: Adjusting | None = None
-    datum: Datum | None = None
-    plates: dict[PointName, RockerPlate] = Field(default_factory=dict)
+    rods: Annotated[dict[PointName, Rod], Still()] = Field(default_factory=dict)
+    tanks: Annotated[list[Tank], Field(max_length=8), Still()] = Field(default_factory=list)
+    envelopes: Annotated[list[Envelope], Field(max_length=60), Still()] = Field(default_factory=list)
+    joints: Annotated[list[Joint], Field(max_length=60), Still()] = Field(default_factory=list)
+    shafts: Annotated[list[Shaft], Field(max_length=8), Still()] = Field(default_factory=list)
+    uncertainty: Annotated[Uncertainty | None, Still()] = None
+    judging: Annotated[Judging | None, Still()] = None
+    holes: Annotated[dict[PointName, Holes], Still()] = Field(default_factory=dict)
+    adjusting: Annotated[Adjusting | None, Still()] = None
+    datum: Annotated[Datum | None, Still()] = None
+    plates: Annotated[dict[PointName, RockerPlate], Still()] = Field(default_factory=dict)
+
+    @property
+    def motion(self) -> tuple[object, ...]:
+        """Return everything that the linkage's path depends on: all fields but those marked `Still`."""
+        moving = (name for name, field in type(self).model_fields.items() if not _still(field.metadata))
+        return tuple(getattr(self, name) for name in moving)
 
     @property
     def single(self) -> bool:
@@ -148,6 +169,10 @@ class Station(Part):
         if self.kind == "axle":
             return False
         return self.other_side == "alone" or abs(self.points[self.wheels[0].centre][1]) < CENTRELINE_MM
+
+
+def _still(metadata: list[object]) -> bool:
+    return any(isinstance(mark, Still) for mark in metadata)
 
 
 class Project(Part):

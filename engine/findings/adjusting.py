@@ -6,8 +6,8 @@ import numpy as np
 
 from engine.document.schema import Coilover
 from engine.findings.finding import Finding, Rules
+from engine.ride.setting import Means, means_of, reach_asked, settings_for, weight_n
 from engine.sentences import Quantity, Sentence, length, spoken
-from engine.sizing.standing import Means, means_of, reach_asked, settings_for, weight_n
 from engine.workup import WorkUp
 
 SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure", "spring": "length"}

@@ -5,7 +5,7 @@ import numpy as np
 from engine.document.schema import AirSpring, Coilover, Damper
 from engine.findings.finding import Finding, Rules
 from engine.sentences import Quantity, Sentence, length, spoken, travel
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 

@@ -169,7 +169,7 @@ def _strap_pull(work: WorkUp, rules: Rules) -> list[Finding]:
     event = work.ledger.first("droop", {"strap_taut"}) if straps else None
     if event is None or not work.solved.path.reached.any():
         return found
-    rows = work.solved.solver.at(work.solved.path, np.array([event.travel]))
+    rows = work.solved.at(np.array([event.travel]))
     for unit in straps:
         angle = float(installed_angle_deg(work.solved, rows, unit.name)[0])
         if not np.isfinite(angle):  # its ends do not move against one another

@@ -18,11 +18,11 @@ from engine.findings.rooms import judge_rooms
 from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
 from engine.findings.traps import judge_traps
-from engine.limits.search import Limit
 from engine.linkage.grid import articulation_mm
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.sentences import Quantity, Sentence, length, spoken, travel
-from engine.station import SolvedStation
+from engine.station.ends import Limit
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 RANK = {"fault": 0, "warning": 1, "good": 2}

@@ -25,7 +25,7 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
     words = f"It rides at {{f}}; {{low}} to {{high}} is usual{name}."
     remedy = None
     if not inside:
-        sprung = work.station.mass.corner - work.station.mass.unsprung
+        sprung = work.station.mass.sprung
         wanted = (2 * math.pi * limit) ** 2 * sprung / 1000
         stiffer = "stiffer" if ride.frequency < low else "softer"
         remedy = Sentence(

@@ -5,7 +5,7 @@ import numpy as np
 from engine.findings.finding import Finding, Rules
 from engine.limits.clearance import CrossClearance
 from engine.sentences import Quantity, Sentence, length, spoken, travel
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[Finding]:

@@ -5,9 +5,9 @@ import numpy as np
 from engine.document.schema import Coilover, Damper
 from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
-from engine.limits.search import Limit
 from engine.sentences import Sentence, length, spoken, travel
-from engine.station import SolvedStation
+from engine.station.ends import Limit
+from engine.station.solved import SolvedStation
 
 
 def judge_dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
@@ -78,7 +78,7 @@ def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
     """Return what there is to say of each coil: solid in bump, loose in droop."""
     found = []
     wanted = solved.station.travel
-    for law in solved.laws:
+    for law in solved.springing.laws:
         if law.stack is None:
             continue
         lengths = solved.sweep.units[law.name].length[solved.reached]

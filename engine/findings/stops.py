@@ -7,7 +7,7 @@ from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
 from engine.limits.ledger import travel_at_length
 from engine.sentences import Sentence, length, spoken, travel
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def judge_stops(solved: SolvedStation, rules: Rules) -> list[Finding]:

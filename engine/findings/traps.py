@@ -11,7 +11,7 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.findings.finding import Finding
 from engine.sentences import Quantity, Sentence, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 KGF_PER_N = GRAVITY_M_PER_S2  # N in a kilogram-force
 N_PER_MM_IN_LB_PER_IN = 0.1751268  # 4.4482216 N / 25.4 mm
@@ -24,7 +24,7 @@ LIKELY_HZ = (0.6, 3.5)
 def judge_traps(solved: SolvedStation) -> list[Finding]:
     """Return a question for every coil whose rate only makes sense in another unit."""
     found = []
-    for law in solved.laws:
+    for law in solved.springing.laws:
         unit = next(unit for unit in solved.station.units if unit.name == law.name)
         springs = getattr(unit, "springs", None)
         if law.stack is None or not springs or springs[0].rate is None:
@@ -32,8 +32,8 @@ def judge_traps(solved: SolvedStation) -> list[Finding]:
         ratio = _ratio(solved, law.name)
         if ratio is None or ratio <= 0:
             continue
-        share = sum(other.stack is not None for other in solved.laws) / solved.solver.wheels
-        weight = solved.solver.weight_n / max(share, 1.0)
+        share = sum(other.stack is not None for other in solved.springing.laws) / solved.springing.wheels
+        weight = solved.springing.weight_n / max(share, 1.0)
         rate = float(springs[0].rate)
         alone = 1 / sum(1 / float(s.rate) for s in springs if s.rate is not None)
         if float(law.stack.force[-1]) * ratio < CARRIES_SHARE * weight and _likely(
@@ -60,7 +60,7 @@ def _ratio(solved: SolvedStation, unit: str) -> float | None:
 
 def _frequency(solved: SolvedStation, rate: float, ratio: float, share: float) -> float:
     """Return the frequency that a rate would give, the changing ratio left out, Hz."""
-    sprung = solved.station.mass.corner - solved.station.mass.unsprung
+    sprung = solved.station.mass.sprung
     return math.sqrt(rate * ratio**2 * max(share, 1.0) * 1000 / sprung) / (2 * math.pi)
 
 

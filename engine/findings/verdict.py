@@ -2,7 +2,7 @@
 
 from engine.findings.finding import Finding
 from engine.sentences import Quantity, Sentence, length, travel
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def verdict(solved: SolvedStation, findings: tuple[Finding, ...]) -> Sentence:

@@ -12,10 +12,12 @@ ends of the table the last line goes on: the events `bag_min_height` and `bag_ma
 """
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from engine.document.schema import AirSpring
+from engine.forces.polyline import Polyline
 from engine.linkage.vectors import Array
 
 ATMOSPHERE_BAR = 1.01325  # standard atmosphere
@@ -29,7 +31,8 @@ class Bag:
     heights, areas : table rows, mm and mm²
     volumes        : (rows,) mm³, or None to integrate the area from the floor up
     pressure_bar   : gauge, at the filled height
-    filled_mm      : height at which the valve was shut; None while it is open and holds the pressure
+    filled_mm      : height at which the valve was shut, one or of a shape that goes with the heights asked;
+                     None while it is open and holds the pressure
     """
 
     heights: Array
@@ -37,21 +40,30 @@ class Bag:
     volumes: Array | None
     pressure_bar: float
     law: float
-    filled_mm: float | None = None
+    filled_mm: Array | float | None = None
 
-    def shut_at(self, height_mm: float) -> "Bag":
-        """Return the bag with its valve shut at a height."""
+    def shut_at(self, height_mm: Array | float) -> "Bag":
+        """Return the bag with its valve shut at a height, mm."""
         return replace(self, filled_mm=height_mm)
+
+    def open_at(self, pressure_bar: float | None = None) -> "Bag":
+        """Return the bag with its valve open at a gauge pressure, bar; at its stated one if left out."""
+        pressure = self.pressure_bar if pressure_bar is None else pressure_bar
+        return replace(self, pressure_bar=pressure, filled_mm=None)
+
+    @cached_property
+    def _area(self) -> Polyline:
+        return Polyline(self.heights, self.areas)
 
     def area(self, height: Array) -> tuple[Array, Array]:
         """Return area (mm²) and its slope (mm²/mm)."""
-        return _on_lines(self.heights, self.areas, height)
+        return self._area.on(height)
 
     def volume(self, height: Array) -> tuple[Array, Array]:
         """Return volume (mm³) and its slope (mm²)."""
         if self.volumes is not None:
-            return _on_lines(self.heights, self.volumes, height)
-        piece = _piece(self.heights, height)
+            return Polyline(self.heights, self.volumes).on(height)
+        piece = self._area.piece(height)
         steps = np.diff(self.heights)
         # Below the first row the area is taken as that row's, so the bag is empty at no height.
         at_rows = self.areas[0] * self.heights[0] + np.concatenate(
@@ -66,7 +78,7 @@ class Bag:
         if self.filled_mm is None:
             return np.full_like(height, self.pressure_bar), np.zeros_like(height)
         volume, slope = self.volume(height)
-        filled, _ = self.volume(np.array([self.filled_mm]))
+        filled, _ = self.volume(np.asarray(self.filled_mm))
         with np.errstate(invalid="ignore", divide="ignore"):
             absolute = (self.pressure_bar + ATMOSPHERE_BAR) * (filled / volume) ** self.law
             return absolute - ATMOSPHERE_BAR, -self.law * absolute * slope / volume
@@ -75,8 +87,15 @@ class Bag:
         """Return force (N) and rate (N/mm, rising as the bag shortens)."""
         area, area_slope = self.area(height)
         pressure, pressure_slope = self.pressure(height)
-        force = NEWTON_PER_BAR_MM2 * pressure * area
-        return force, -NEWTON_PER_BAR_MM2 * (pressure_slope * area + pressure * area_slope)
+        slope = NEWTON_PER_BAR_MM2 * (pressure_slope * area + pressure * area_slope)
+        force, slope = pushing(NEWTON_PER_BAR_MM2 * pressure * area, slope)
+        return force, -slope
+
+
+def pushing(force: Array, slope: Array) -> tuple[Array, Array]:
+    """Return a bag's force (N) and slope, nothing where it would pull: it folds."""
+    folded = force < 0
+    return np.where(folded, 0.0, force), np.where(folded, 0.0, slope)
 
 
 def bag_of(unit: AirSpring) -> Bag:
@@ -86,14 +105,3 @@ def bag_of(unit: AirSpring) -> Bag:
     if len(unit.height_table[0]) == 3:
         volumes = np.array([row[2] for row in unit.height_table], dtype=float)
     return Bag(table[:, 0], table[:, 1], volumes, unit.pressure, unit.law)
-
-
-def _piece(rows: Array, at: Array) -> np.ndarray:
-    return np.clip(np.searchsorted(rows, at, side="right") - 1, 0, len(rows) - 2)
-
-
-def _on_lines(rows: Array, values: Array, at: Array) -> tuple[Array, Array]:
-    """Return a table's value and slope, its end lines carried on."""
-    piece = _piece(rows, at)
-    slopes = np.diff(values) / np.diff(rows)
-    return values[piece] + slopes[piece] * (at - rows[piece]), slopes[piece]

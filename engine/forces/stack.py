@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Spring
+from engine.forces.polyline import Polyline
 from engine.forces.unknown import rate_n_per_mm
 from engine.linkage.vectors import Array
 
@@ -42,11 +43,9 @@ class Stack:
         Loose gives nothing. Past solid the last rate is carried on: the true force is without bound,
         and the limit `coil_solid` says where that begins.
         """
-        slopes = np.diff(self.force) / np.diff(self.compression)
-        piece = np.clip(np.searchsorted(self.compression, compression, side="right") - 1, 0, len(slopes) - 1)
-        force = self.force[piece] + slopes[piece] * (compression - self.compression[piece])
+        force, slope = Polyline(self.compression, self.force).on(compression)
         loose = compression < 0
-        return np.where(loose, 0.0, force), np.where(loose, 0.0, slopes[piece])
+        return np.where(loose, 0.0, force), np.where(loose, 0.0, slope)
 
 
 def stack_of(springs: list[Spring]) -> Stack:

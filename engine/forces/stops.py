@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import BumpStop, Strap
+from engine.forces.polyline import Polyline
 from engine.linkage.vectors import Array
 
 
@@ -25,11 +26,9 @@ class Stop:
     def at(self, length: Array) -> tuple[Array, Array]:
         """Return force (N) and rate (N/mm) at a length between the ends (mm)."""
         squash = self.contact_mm - length
-        slopes = np.diff(self.force) / np.diff(self.deflection)
-        piece = np.clip(np.searchsorted(self.deflection, squash, side="right") - 1, 0, len(slopes) - 1)
-        force = self.force[piece] + slopes[piece] * (squash - self.deflection[piece])
+        force, slope = Polyline(self.deflection, self.force).on(squash)
         clear = squash <= 0
-        return np.where(clear, 0.0, force + self.gas_force), np.where(clear, 0.0, slopes[piece])
+        return np.where(clear, 0.0, force + self.gas_force), np.where(clear, 0.0, slope)
 
 
 def stop_of(unit: BumpStop) -> Stop:

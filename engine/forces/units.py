@@ -58,6 +58,11 @@ class UnitLaw:
     pull: Pull | None = None
     adapter: float = 0.0
 
+    @property
+    def springs(self) -> bool:
+        """Return whether it is there to carry: a coil stack or a bag."""
+        return self.stack is not None or self.bag is not None
+
     def at(self, length: Array) -> tuple[Array, Array]:
         """Return force (N) and rate (N/mm) at lengths (mm). A strap pulls only if its load is known."""
         force, rate = np.zeros_like(length), np.zeros_like(length)
@@ -76,9 +81,13 @@ class UnitLaw:
             force, rate = force + its_force, rate + its_rate
         return force, rate
 
-    def shut_at(self, length_mm: float) -> "UnitLaw":
-        """Return the law with a bag's valve shut at a height; others are as they were."""
+    def shut_at(self, length_mm: Array | float) -> "UnitLaw":
+        """Return the law with a bag's valve shut at a height (or one for each geometry); others are as they were."""
         return self if self.bag is None else replace(self, bag=self.bag.shut_at(length_mm))
+
+    def open_at(self, pressure_bar: float | None = None) -> "UnitLaw":
+        """Return the law with a bag's valve open, at its stated gauge pressure or another; others are as they were."""
+        return self if self.bag is None else replace(self, bag=self.bag.open_at(pressure_bar))
 
 
 def law_of(unit: AnyUnit) -> UnitLaw:

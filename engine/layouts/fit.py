@@ -13,7 +13,7 @@ from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.layouts.layout import Brief, Draft, Values
 from engine.linkage.vectors import Array
-from engine.station import StationSolver
+from engine.station.solved import mover_of
 
 ENDS_MM = 7.0  # what the damper keeps free past bump stop and strap
 STRETCH = 0.02
@@ -85,14 +85,14 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
     ruler: Values = {"kind": "damper", "extended": 4999.0, "compressed": 1.0}
     trial = values | {"units": [{"name": name, "ends": list(ends), **ruler} for name, ends in every.items()]}
     extra = {key: draft.extra[key] for key in ("sliders",) if key in draft.extra}
-    solver = StationSolver(Station.model_validate(trial | extra))
     travel = values["travel"]
     travels = np.unique(np.append(np.linspace(-travel["droop"], travel["bump"], ROWS), 0.0))
-    path = solver.linkage.follow(travels)
+    mover = mover_of(Station.model_validate(trial | extra), travels=travels)
+    path = mover.path
     if not path.reached.all():
         reached = travels[path.reached]
         raise TravelOutOfReach(float(reached.min(initial=0.0)), float(reached.max(initial=0.0)))
-    rows = solver.rows(travels, path.solution)
+    rows = mover.along
     zero = int(np.abs(travels).argmin())
     found = {}
     for name, trace in rows.units.items():

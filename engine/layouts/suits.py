@@ -15,10 +15,10 @@ from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit, Stat
 from engine.errors import EngineError
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.layouts.layout import Brief
+from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 from engine.ride.angles import rocker_joints
 from engine.sentences import Quantity, Sentence, length
-from engine.station import StationSolver
 
 CARRIES = (Coilover, SpringUnit, AirSpring)
 SPARE_MM = 12.0  # beside a coil or a bag
@@ -96,24 +96,23 @@ def facts_of(name: str, brief: Brief) -> Facts:
     layout = layout_named(name)
     try:
         station = check_project(starting_project(layout, brief)).stations[0]
-        solver = StationSolver(station)
-        wanted = station.travel
-        path = solver.linkage.follow(np.linspace(-wanted.droop, wanted.bump, ROWS))
-        return _measured(solver, path.travels[path.reached], path.solution.motion.place[:, :, path.reached])
+        linkage, wanted = Linkage(station), station.travel
+        path = linkage.follow(np.linspace(-wanted.droop, wanted.bump, ROWS))
+        return _measured(linkage, path.travels[path.reached], path.solution.motion.place[:, :, path.reached])
     except EngineError as error:
         return Facts(refused=str(error).splitlines()[0])
 
 
-def _measured(solver: StationSolver, travels: Array, place: Array) -> Facts:
+def _measured(linkage: Linkage, travels: Array, place: Array) -> Facts:
     """Return what a start needs and does; `place` (3, points, rows) mm over `travels` (rows,), all reached."""
-    station, linkage = solver.station, solver.linkage
+    station = linkage.station
     wheel = station.wheels[0]
     hub = np.array(station.points[wheel.centre], dtype=float)
     centreline = station.single
     inner = abs(hub[1]) - (wheel.tyre_width or 0.0) / 2
     rockers = rocker_joints(linkage)
     middle = int(np.abs(travels).argmin())
-    points = _springing_points(solver, place, middle, {joint.rocker for joint in rockers})
+    points = _springing_points(linkage, place, middle, {joint.rocker for joint in rockers})
     carrier = next(unit for unit in station.units if isinstance(unit, CARRIES))
     one, other = (place[:, linkage.index[end]] for end in carrier.ends)
     ratio = -np.gradient(np.linalg.norm(one - other, axis=0), travels, edge_order=2)
@@ -139,9 +138,9 @@ def _measured(solver: StationSolver, travels: Array, place: Array) -> Facts:
     )
 
 
-def _springing_points(solver: StationSolver, place: Array, middle: int, rockers: set[str]) -> Array:
+def _springing_points(linkage: Linkage, place: Array, middle: int, rockers: set[str]) -> Array:
     """Return where spring, damper and rocker reach as drawn and turned, (n, 3) mm; the wheel's own rise is left out."""
-    station, linkage = solver.station, solver.linkage
+    station = linkage.station
     names = {end for unit in station.units for end in unit.ends}
     names |= {point for body in rockers for point in station.bodies[body]}
     turning = {point for body in rockers for point in station.bodies[body]}

@@ -5,10 +5,7 @@ End     hard: nothing goes further without breaking: damper end, coil solid, no 
 Margin  mm of wheel travel from the wanted end to the event; negative is inside the wanted travel.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,9 +15,7 @@ from engine.limits.joints import angle_deg
 from engine.linkage.grid import Grid
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
-
-if TYPE_CHECKING:
-    from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 STOPS = {"bump_stop_contact", "strap_taut"}
 ENDS = {

@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.limits.clearance import Clearance, distances_at
 from engine.linkage.batch import places_at
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 STEP_MM = 0.5
 WATCHED = 4

@@ -33,6 +33,10 @@ class Motion:
     first: Array
     second: Array
 
+    def pick(self, which: "np.ndarray | slice | list[int]") -> "Motion":
+        """Return some of the rows."""
+        return Motion(self.place[..., which], self.first[..., which], self.second[..., which])
+
 
 def _half_skew(e: Array) -> Array:
     """Return the matrix of e × ·, (3, 3, rows)."""

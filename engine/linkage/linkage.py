@@ -8,7 +8,7 @@ Articulate  the left wheel of an axle moves up by the travel, the right one down
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -18,7 +18,7 @@ from engine.errors import LinkageDidNotClose
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
-from engine.linkage.solver import Solution, Solver
+from engine.linkage.solver import Solution, Solver, joined
 from engine.linkage.topology import Coincide, Distance, Driver, Equation, Slide, Topology, topology_of
 from engine.linkage.vectors import Array
 
@@ -140,6 +140,10 @@ class Linkage:
         solution = self.solver.solve(across.solution.unknowns, targets, self.heave())
         return follower.follow(follower.node(solution, 0, middle), travels)
 
+    def follow_to_the_end(self, travels: Array) -> Path:
+        """Follow the linkage in heave through sorted travels (mm) and, where it ends among them, to its very end."""
+        return self.follow(travels).to_the_end()
+
     def places(self, travels: Array) -> Array:
         """Return only where the points are at sorted travels, (3, n, rows) mm; NaN out of reach."""
         follower = Follower(self.solver, self.heave())
@@ -157,12 +161,25 @@ class Linkage:
         return follower.follow(follower.node(solution, 0, 0.0), np.asarray(travels, dtype=float))
 
     def at(self, path: Path, travels: Array) -> Solution:
-        """Solve at travels between those of a heave path, each predicted from its nearest reached row."""
+        """Solve at travels (mm) of a heave path, each predicted from its nearest reached row.
+
+        Near the end of reach, where no prediction is near enough, they are followed from the nearest row inside.
+        """
         follower = Follower(self.solver, self.heave())
+        ends = [end.travel for end in (path.below, path.above) if end is not None]
         rows = np.flatnonzero(path.reached)
-        nearest = rows[np.abs(path.travels[rows][:, None] - travels).argmin(axis=0)]
+        inside = rows[~np.isin(path.travels[rows], ends)]
+        inside = inside if len(inside) else rows
+        nearest = inside[np.abs(path.travels[inside][:, None] - travels).argmin(axis=0)]
         nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
-        return follower.attempt(nodes, travels)[0]
+        solution, accepted = follower.attempt(nodes, travels)
+        short = np.flatnonzero(~accepted)
+        if not len(short):
+            return solution
+        followed = [follower.follow(nodes[k], travels[[k]]).solution for k in short]
+        order = np.arange(len(travels))
+        order[short] = len(travels) + np.arange(len(short))
+        return joined([solution, *followed]).pick(order)
 
     def with_links(self, near: Solution, heave_mm: Array, lengths: Mapping[str, Array]) -> Solution:
         """Return rows in heave with links at other lengths, (rows,) mm each, closed from near rows."""
@@ -248,22 +265,10 @@ class Linkage:
 
 def _nowhere(path: Path, travels: Array) -> Path:
     """Return a path of which no row is reached, shaped as a path of one row that was not."""
-    rows = np.zeros(len(travels), dtype=int)
-    one = path.solution
-    motion = type(one.motion)(
-        *(part[..., rows] for part in (one.motion.place, one.motion.first, one.motion.second))
+    solution = replace(
+        path.solution.pick(np.zeros(len(travels), dtype=int)), closed=np.zeros(len(travels), dtype=bool)
     )
-    closed = np.zeros(len(travels), dtype=bool)
-    solution = Solution(
-        one.unknowns[:, rows],
-        one.first[:, rows],
-        one.second[:, rows],
-        motion,
-        closed,
-        one.stuck[rows],
-        one.signs[:, rows],
-    )
-    return Path(travels, closed, solution, path.below, path.above)
+    return Path(travels, solution.closed, solution, path.below, path.above)
 
 
 def _set_lengths(station: Station) -> dict[str, float]:

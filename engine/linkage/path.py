@@ -11,8 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.conventions import TOLERANCES
-from engine.linkage.kernel import Motion
-from engine.linkage.solver import Solution, Solver
+from engine.linkage.solver import Solution, Solver, joined, unreached
 from engine.linkage.vectors import Array
 
 TURN_WEIGHT_MM = 200.0  # compares angles with lengths when a step is judged
@@ -33,11 +32,15 @@ class Node:
 
 @dataclass(frozen=True)
 class Reach:
-    """Where the linkage ends on one side: the travel, and the block that could not follow."""
+    """Where the linkage ends on one side: the travel, and the block that could not follow.
+
+    solution : the last position that it takes, one row; None where that is the row it was followed from
+    """
 
     travel: float
     node: Node
     block: int
+    solution: Solution | None = None
 
 
 @dataclass(frozen=True)
@@ -55,6 +58,18 @@ class Path:
     solution: Solution
     below: Reach | None
     above: Reach | None
+
+    def to_the_end(self) -> "Path":
+        """Return the path with the ends of its reach among the rows: a toggle moves most just before it."""
+        ends = [end for end in (self.below, self.above) if end is not None and end.solution is not None]
+        ends = [end for end in ends if np.abs(self.travels - end.travel).min() > TOLERANCES.reach_mm]
+        if not ends:
+            return self
+        travels = np.concatenate([self.travels, [end.travel for end in ends]])
+        order = np.argsort(travels)
+        reached = np.concatenate([self.reached, np.ones(len(ends), dtype=bool)])
+        solution = joined([self.solution, *(end.solution for end in ends if end.solution is not None)])
+        return Path(travels[order], reached[order], solution.pick(order), self.below, self.above)
 
 
 class Follower:
@@ -130,7 +145,7 @@ class Follower:
                 gathered.take(solution, range(done, done + run), side.pending[:run])
                 if run:
                     side.node = self.node(solution, done + run - 1, float(travels[side.pending[run - 1]]))
-                    side.pending = side.pending[run:]
+                    side.pending, side.last = side.pending[run:], None
                 elif not self._creep(side, float(travels[side.pending[0]])):
                     side.pending = []
                 done += count
@@ -146,7 +161,8 @@ class Follower:
             if side.node.travel == target:
                 return True
             progress = side.node.travel - before
-        side.reach = Reach(side.node.travel, side.node, self._failing_block(side.node, side.stuck))
+        block = self._failing_block(side.node, side.stuck)
+        side.reach = Reach(side.node.travel, side.node, block, side.last)
         return False
 
     def _close_in(self, side: "_Side", bad: float) -> None:
@@ -160,6 +176,7 @@ class Follower:
                 bad = float(travels[run])
             if run:
                 side.node = self.node(solution, run - 1, float(travels[run - 1]))
+                side.last = solution.pick([run - 1])
 
     def _failing_block(self, node: Node, stuck: int) -> int:
         """Return the block whose slopes are closest to singular: its unknowns run away at the end."""
@@ -176,6 +193,7 @@ class _Side:
     def __init__(self, node: Node, pending: list[int]) -> None:
         self.node, self.pending = node, pending
         self.reach: Reach | None = None
+        self.last: Solution | None = None
         self.stuck = -1
         self.creeps = 0
 
@@ -186,12 +204,12 @@ class _Gathered:
     def __init__(self, travels: Array) -> None:
         self.travels = travels
         self.sample: Solution | None = None
-        self.parts: list[tuple[Solution, list[int], list[int]]] = []
+        self.parts: list[tuple[Solution, slice, list[int]]] = []
 
     def take(self, solution: Solution, rows: range, places: list[int]) -> None:
         self.sample = solution
         if places:
-            self.parts.append((solution, list(rows), places))
+            self.parts.append((solution, slice(rows.start, rows.stop), places))
 
     def path(self, below: Reach | None, above: Reach | None) -> Path:
         """Put the rows in order."""
@@ -199,27 +217,9 @@ class _Gathered:
         reached = np.zeros(count, dtype=bool)
         for _, _, places in self.parts:
             reached[places] = True
-        solution = self._joined(count)
-        return Path(self.travels, reached, solution, below, above)
-
-    def _joined(self, count: int) -> Solution:
-        def join(name: str, of: str = "") -> Array:
-            sample = getattr(getattr(self.sample, of) if of else self.sample, name)
-            out = np.full((*sample.shape[:-1], count), np.nan)
-            for solution, rows, places in self.parts:
-                out[..., places] = getattr(getattr(solution, of) if of else solution, name)[..., rows]
-            return out
-
-        motion = Motion(join("place", "motion"), join("first", "motion"), join("second", "motion"))
-        closed = np.zeros(count, dtype=bool)
-        for _, _, places in self.parts:
-            closed[places] = True
-        return Solution(
-            join("unknowns"),
-            join("first"),
-            join("second"),
-            motion,
-            closed,
-            np.where(closed, -1, 0),
-            join("signs"),
-        )
+        assert self.sample is not None
+        every = joined([*(part.pick(rows) for part, rows, _ in self.parts), unreached(self.sample)])
+        # A travel that nothing was taken for points at the row of nothing, the last.
+        order = np.full(count, every.closed.size - 1)
+        order[[place for _, _, places in self.parts for place in places]] = np.arange(every.closed.size - 1)
+        return Path(self.travels, reached, every.pick(order), below, above)

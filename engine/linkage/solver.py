@@ -1,5 +1,6 @@
 """Newton on each block in turn, with first and second derivatives by travel: rows are independent."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,6 +35,57 @@ class Solution:
     closed: np.ndarray
     stuck: np.ndarray
     signs: Array
+
+    def pick(self, which: "np.ndarray | slice | list[int]") -> "Solution":
+        """Return some of the rows, by their numbers or a mask."""
+        return Solution(
+            self.unknowns[:, which],
+            self.first[:, which],
+            self.second[:, which],
+            self.motion.pick(which),
+            self.closed[which],
+            self.stuck[which],
+            self.signs[:, which],
+        )
+
+
+def joined(parts: Sequence[Solution]) -> Solution:
+    """Return the rows of several solutions of one assembly, one after another."""
+
+    def along(read: Callable[[Solution], Array]) -> Array:
+        return np.concatenate([read(part) for part in parts], axis=-1)
+
+    motion = Motion(
+        along(lambda s: s.motion.place), along(lambda s: s.motion.first), along(lambda s: s.motion.second)
+    )
+    return Solution(
+        along(lambda s: s.unknowns),
+        along(lambda s: s.first),
+        along(lambda s: s.second),
+        motion,
+        along(lambda s: s.closed),
+        along(lambda s: s.stuck),
+        along(lambda s: s.signs),
+    )
+
+
+def unreached(like: Solution) -> Solution:
+    """Return one row that was not reached, shaped like a solution's: NaN throughout."""
+    one = like.pick([0])
+
+    def nothing(values: Array) -> Array:
+        return np.full_like(values, np.nan)
+
+    motion = Motion(nothing(one.motion.place), nothing(one.motion.first), nothing(one.motion.second))
+    return Solution(
+        nothing(one.unknowns),
+        nothing(one.first),
+        nothing(one.second),
+        motion,
+        np.zeros(1, dtype=bool),
+        np.zeros(1, dtype=int),
+        nothing(one.signs),
+    )
 
 
 class Solver:

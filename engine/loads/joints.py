@@ -9,19 +9,15 @@ Shared   a hinge of two points cannot say how it shares the thrust along its own
 Gravity on the parts themselves is left out. Static equilibrium (Newton); checked against virtual work.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from engine.document.schema import Slider
+from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
-
-if TYPE_CHECKING:
-    from engine.linkage.linkage import Linkage
-    from engine.station import Rows, SolvedStation
+from engine.station.rows import Rows
+from engine.station.solved import SolvedStation
 
 MOMENT_ARM_MM = 100.0
 PEAK_ROWS = 9  # loads change slowly over the travel
@@ -81,7 +77,7 @@ def _pushed(solved: SolvedStation, rows: Rows, row: int, place: Array) -> dict[s
     """Return the force that units and wheels put into each point, N."""
     index = solved.linkage.index
     pushed: dict[str, Array] = {}
-    for law in solved.laws:
+    for law in solved.springing.laws:
         one, other = law.ends
         axis = place[index[one]] - place[index[other]]
         push = axis / np.linalg.norm(axis) * float(rows.units[law.name].force[row])
@@ -98,9 +94,7 @@ def _wheel_forces(solved: SolvedStation, rows: Rows, row: int) -> list[float]:
     linkage, mean = solved.linkage, float(rows.wheel_force[row])
     if linkage.articulation() is None:
         return [mean] * len(solved.station.wheels)
-    path = linkage.articulate(np.array([0.0]), float(rows.travels[row]))
-    across = solved.solver.rows(np.array([0.0]), path.solution)
-    half = sum(float(t.motion_ratio[0] * t.force[0]) for t in across.units.values()) / 2
+    half = float(solved.across(np.array([0.0]), float(rows.travels[row])).wheel_force[0])
     return [mean + half, mean - half]
 
 
@@ -220,7 +214,7 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
 
     joints : largest force on any body at each point; links : most pull and most push of each, N
     """
-    static = solved.solver.weight_n
+    static = solved.springing.weight_n
     reached = np.flatnonzero(solved.reached & (np.abs(solved.sweep.wheel_force) > 0.02 * static))
     joints: dict[str, float] = {}
     links: dict[str, tuple[float, float]] = {}

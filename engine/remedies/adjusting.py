@@ -4,9 +4,9 @@ import math
 
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Say, Values, either_way, with_value
+from engine.ride.setting import means_of
 from engine.sentences import Quantity, Sentence, spoken
-from engine.sizing.standing import means_of
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def recentred(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:

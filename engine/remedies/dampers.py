@@ -18,7 +18,7 @@ from engine.remedies.knob import (
     with_value,
 )
 from engine.sentences import spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def move_eye(values: Values, number: int) -> list[Knob]:

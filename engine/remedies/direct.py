@@ -9,7 +9,7 @@ from engine.linkage.pose import host_of, pose_of
 from engine.remedies.knob import Remedy, Values, both_sides, unit_number, with_value
 from engine.remedies.stops import fit_stop, fit_strap, strap_in_line
 from engine.sentences import Quantity, Sentence, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 SWING_SHARE = 0.01  # a swing of about half a degree tells no plane

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Say, Values, add_to, number_knob
 from engine.sentences import Quantity, Sentence, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def rated(kind: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:

@@ -11,7 +11,7 @@ from engine.remedies.linkages import less_travel, pivot, rod
 from engine.remedies.room import shift_envelope
 from engine.remedies.standing import coil_loose, coil_solid, frequency, pressure_knobs, split, standing
 from engine.remedies.stops import bump_stop, strap
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def knobs_for(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:

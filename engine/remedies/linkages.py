@@ -5,7 +5,7 @@ import numpy as np
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Values, either_way, get_number, number_knob, with_value
 from engine.sentences import spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def rod(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:

@@ -15,7 +15,7 @@ from engine.findings.judge import judge
 from engine.remedies.direct import direct_remedy
 from engine.remedies.knob import Knob, Remedy, Values, both_sides, unit_number
 from engine.remedies.knobs import knobs_for
-from engine.station import SolvedStation, solve_again
+from engine.station.solved import SolvedStation, solve_again
 from engine.workup import WorkUp
 
 TRIES = 14

@@ -7,7 +7,7 @@ import numpy as np
 
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Values, either_way, with_value
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def shift_envelope(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:

@@ -3,7 +3,7 @@
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Path, Values, add_to, unit_knob, unit_number, with_value
 from engine.sentences import Quantity, Sentence, length, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 def height_knobs(values: Values, name: str | None) -> list[Knob]:
@@ -106,7 +106,7 @@ def rate_knobs(values: Values, solved: SolvedStation, hold: bool = True) -> list
 
 def _squeeze_at_ride(solved: SolvedStation, name: str) -> float:
     """Return how far a coil is squeezed at ride height, mm."""
-    law = next(law for law in solved.laws if law.name == name)
+    law = next(law for law in solved.springing.laws if law.name == name)
     assert solved.at_ride is not None
     return law.free_reference - float(solved.at_ride.units[name].length[0])
 

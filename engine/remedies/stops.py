@@ -17,7 +17,7 @@ from engine.remedies.knob import (
     with_value,
 )
 from engine.sentences import Quantity, Sentence, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 STRAP_STRETCH, STRAP_SPARE_MM = 0.03, 6.0
 STOP_SPARE_MM = 6.0
@@ -136,11 +136,11 @@ def fit_stop(finding: Finding, values: Values, solved: SolvedStation) -> Remedy 
         lengths = solved.sweep.units[unit["name"]].length[solved.reached]
         depth = max(12.0, 0.25 * (unit["extended"] - unit["compressed"]))
         flat = max(float(lengths.min()) - depth / 2, bottomed + STOP_SPARE_MM)
-        law = next(law for law in solved.laws if law.name == unit["name"])
+        law = next(law for law in solved.springing.laws if law.name == unit["name"])
         if law.stack is not None:
             flat = max(flat, law.free_reference - law.stack.solid_compression + STOP_SPARE_MM)
         contact = math.ceil((flat + depth) * 2) / 2
-        push = 2.0 * solved.solver.weight_n
+        push = 2.0 * solved.springing.weight_n
         table = [[0, 0], [depth / 3, push * 0.15], [2 * depth / 3, push * 0.5], [depth, push * 1.5]]
         stop = {"name": "bump stop", "kind": "bump_stop", "ends": list(unit["ends"]), "contact": contact}
         made.append(stop | {"table": table, "solid": depth})

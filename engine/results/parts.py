@@ -16,6 +16,7 @@ from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
+from engine.station.rows import rows_of
 from engine.workup import WorkUp
 
 Values = dict[str, Any]
@@ -54,7 +55,7 @@ def dampers(work: WorkUp) -> Values:
 
 def stacks(work: WorkUp) -> Values:
     """Return where each stack of several springs crosses over."""
-    laws = {law.name: law for law in work.solved.laws}
+    laws = {law.name: law for law in work.solved.springing.laws}
     return {
         name: [
             {
@@ -151,7 +152,7 @@ def articulation(work: WorkUp) -> list[Values] | None:
     most = articulation_mm(work.linkage)
     amounts = np.linspace(-most, most, 9)
     path = work.linkage.articulate(amounts)
-    rows = work.solved.solver.rows(amounts, path.solution)
+    rows = rows_of(work.linkage, work.solved.springing, amounts, path.solution)
     return [
         {
             "articulation": float(amount),

@@ -6,12 +6,12 @@ from typing import Any
 import numpy as np
 
 from engine.document.schema import Project
-from engine.limits.search import Limit
 from engine.results import parts
 from engine.results.whole import WorkedStation, work_project
 from engine.ride.datum import height_at_mm
 from engine.sentences import spoken
-from engine.station import SolvedStation
+from engine.station.ends import Limit
+from engine.station.solved import SolvedStation
 
 Values = dict[str, Any]
 
@@ -96,7 +96,7 @@ def station_values(solved: SolvedStation) -> Values:
             }
     else:
         values["ride_fault"] = str(solved.ride_fault)
-    if any(law.bag for law in solved.laws):
+    if any(law.bag for law in solved.springing.laws):
         values["bags"] = {
             "filled_at_ride": solved.filled_at_ride,
             "pressure_wanted": solved.pressure_wanted_bar,

@@ -12,7 +12,7 @@ from engine.findings.sides import judge_crossing, judge_sides
 from engine.limits.clearance import CrossClearance, across_the_car
 from engine.linkage.grid import grid_of
 from engine.ride.balance import Balance, balance_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.workup import WorkUp
 
 CROSS_STEPS = 15  # heights of each side when both are combined

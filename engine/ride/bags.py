@@ -6,22 +6,15 @@ Lift         valve open at the bags' rated pressure: as high as it will stand, f
 Aired out    no gauge pressure: down on whatever else carries, full bump at most.
 """
 
-from __future__ import annotations
-
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import AirSpring
-
-if TYPE_CHECKING:
-    from engine.forces.air import Bag
-    from engine.ride.trace import UnitTrace
-    from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BagState:
     """One bag in one state: wheel travel and height mm, gauge pressure bar, force N."""
 
@@ -57,13 +50,26 @@ def bag_states(solved: SolvedStation) -> tuple[BagState, ...]:
     if rated:
         asked.append(("lift", _standing(solved, min(rated)), min(rated)))
     asked.append(("aired_out", _standing(solved, 0.0), 0.0))
-    rows = solved.solver.at(solved.path, np.array([at for _, at, _ in asked]))
-    return tuple(
-        _state(law.name, law.bag, rows.units[law.name], k, *one)
-        for k, one in enumerate(asked)
-        for law in solved.solver.laws
-        if law.bag is not None
-    )
+    found = []
+    for state, at, pressure in asked:
+        rows = solved.at(np.array([at]))
+        springing = solved.springing if pressure is None else solved.springing.open_at(pressure)
+        wheel = springing.at_wheel(rows.squeezes)
+        for k, law in enumerate(springing.laws):
+            bar = wheel.units[k].pressure
+            if law.bag is not None and bar is not None:
+                length, force = rows.units[law.name].length, wheel.units[k].force
+                found.append(
+                    BagState(
+                        bag=law.name,
+                        state=state,
+                        travel=at,
+                        height=float(length[0]),
+                        pressure=float(bar[0]),
+                        force=float(force[0]),
+                    )
+                )
+    return tuple(found)
 
 
 def _standing(solved: SolvedStation, pressure_bar: float) -> float:
@@ -71,43 +77,15 @@ def _standing(solved: SolvedStation, pressure_bar: float) -> float:
 
     Clamped to the reached part of the wanted travel: past its ends something else carries.
     """
-    solver, rows = solved.solver, solved.search
-    inside = np.flatnonzero(
-        solved.path.reached
-        & (rows.travels >= -solved.station.travel.droop)
-        & (rows.travels <= solved.station.travel.bump)
-    )
-    force = np.zeros(len(inside))
-    for law in solver.laws:
-        trace = rows.units[law.name]
-        lengths, ratio = trace.length[inside], trace.motion_ratio[inside]
-        its = (
-            law
-            if law.bag is None
-            else replace(law, bag=replace(law.bag, pressure_bar=pressure_bar, filled_mm=None))
-        )
-        force += ratio * its.at(lengths)[0] / solver.wheels
-    enough = force >= solver.weight_n
-    travels = rows.travels[inside]
+    rows = solved.taken
+    travels, weight = rows.travels, solved.springing.weight_n
+    force = solved.springing.open_at(pressure_bar).at_wheel(rows.squeezes).force
+    enough = force >= weight
     if enough.all():
         return float(travels[0])
     if not enough.any():
         return float(travels[-1])
     crossing = np.flatnonzero(enough[1:] != enough[:-1])
     k = int(crossing[np.abs(travels[crossing]).argmin()])
-    share = (solver.weight_n - force[k]) / (force[k + 1] - force[k])
+    share = (weight - force[k]) / (force[k + 1] - force[k])
     return float(travels[k] + share * (travels[k + 1] - travels[k]))
-
-
-def _state(
-    name: str, bag: Bag, trace: UnitTrace, row: int, state: str, travel: float, pressure_bar: float | None
-) -> BagState:
-    """Return a bag in one state: a row of its trace, or, with the valve open, at a pressure."""
-    length = trace.length[[row]]
-    if pressure_bar is None:
-        assert trace.pressure is not None
-        pressure, force = float(trace.pressure[row]), float(trace.force[row])
-    else:
-        open_bag = replace(bag, pressure_bar=pressure_bar, filled_mm=None)
-        pressure, force = pressure_bar, float(open_bag.at(length)[0][0])
-    return BagState(name, state, travel, float(length[0]), pressure, force)

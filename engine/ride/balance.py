@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Project
 from engine.ride.roll import Roll
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 @dataclass(frozen=True)
@@ -85,4 +85,4 @@ def _stiffness(solved: SolvedStation, roll: Roll) -> float:
 
 def _sprung(solved: SolvedStation) -> float:
     mass = solved.station.mass
-    return (mass.corner - mass.unsprung) * _copies(solved)
+    return mass.sprung * _copies(solved)

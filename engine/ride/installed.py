@@ -5,19 +5,15 @@ Installed angle  between the damper's axis and the path of its moving eye, degre
                  the path used, and the rate goes with its square.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array, dot
-
-if TYPE_CHECKING:
-    from engine.station import Rows, SolvedStation
+from engine.station.rows import Rows
+from engine.station.solved import SolvedStation
 
 
 @dataclass(frozen=True)
@@ -66,12 +62,12 @@ def damper_uses(solved: SolvedStation) -> tuple[DamperUse, ...]:
 def _drawn_rows(solved: SolvedStation) -> Rows:
     reached = solved.search.travels[solved.path.reached]
     nearest = reached[np.abs(reached).argmin()]
-    return solved.solver.at(solved.path, np.array([nearest]))
+    return solved.at(np.array([nearest]))
 
 
 def installed_angle_deg(solved: SolvedStation, rows: Rows, unit: str) -> Array:
     """Return the angle between a unit's axis and its eyes' path against one another, (rows,) degrees."""
-    law = next(law for law in solved.laws if law.name == unit)
+    law = next(law for law in solved.springing.laws if law.name == unit)
     one, other = (solved.linkage.index[end] for end in law.ends)
     motion = rows.solution.motion
     axis = motion.place[:, one] - motion.place[:, other]

@@ -1,9 +1,6 @@
 """Whether a bag's two plates stand parallel: an angled bag chafes, and pulls its bead sideways."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -12,9 +9,7 @@ from engine.limits.joints import angle_deg
 from engine.linkage.grid import Grid
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
-
-if TYPE_CHECKING:
-    from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,8 @@ Roll stiffness  N·m per degree of body roll, springs alone. Independent: K_w·t
 Spring base     distance across the car between the two springs' moving ends, mm.
 """
 
-from __future__ import annotations
-
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,9 +15,8 @@ from engine.document.schema import Station
 from engine.linkage.forced import forced_articulation
 from engine.ride.axle import axle_body, axle_roll_centre_mm
 from engine.ride.contact import contact_of, roll_centre_mm
-
-if TYPE_CHECKING:
-    from engine.station import SolvedStation
+from engine.station.at_wheel import Squeezes
+from engine.station.solved import SolvedStation, solve_station
 
 NM_PER_DEG = math.pi / 180 / 1000  # N·mm per radian into N·m per degree
 MOVED_MM = 10.0
@@ -66,40 +62,32 @@ def roll_of(solved: SolvedStation) -> Roll | None:
 def articulation_stiffness(solved: SolvedStation) -> float:
     """Return the stiffness against articulation at ride height, N/mm: generalised force by wheel rise."""
     assert solved.ride is not None
-    solver, linkage = solved.solver, solved.linkage
-    if linkage.articulation() is not None:
-        path = linkage.articulate(np.array([0.0]), solved.ride.travel)
-        rows = solver.rows(np.array([0.0]), path.solution)
-        return sum(
-            float(t.motion_ratio[0] * t.force_slope[0] + t.force[0] * t.ratio_slope[0])
-            for t in rows.units.values()
-        )
-    return _forced_stiffness(solved)
+    if solved.linkage.articulation() is None:
+        return _forced_stiffness(solved)
+    rows = solved.across(np.array([0.0]), solved.ride.travel)
+    return float(rows.wheel_rate[0]) * solved.springing.wheels
 
 
 def _forced_stiffness(solved: SolvedStation) -> float:
     """Return the same for an axle whose bushings must give: from lengths a little each way."""
     assert solved.ride is not None
-    step, total = FORCED_STEP_MM, 0.0
+    step, index, laws = FORCED_STEP_MM, solved.linkage.index, solved.springing.laws
     places = [forced_articulation(solved.linkage, a, solved.ride.travel).place for a in (-step, 0.0, step)]
-    for law in solved.laws:
-        one, other = (solved.linkage.index[end] for end in law.ends)
-        low, mid, high = (float(np.linalg.norm(place[:, one] - place[:, other])) for place in places)
-        first, second = (high - low) / (2 * step), (high - 2 * mid + low) / step**2
-        force, rate = (float(value[0]) for value in law.at(np.array([mid])))
-        total += rate * first**2 - force * second
-    return total
+    low, middle, high = (
+        np.array([np.linalg.norm(place[:, index[one]] - place[:, index[other]]) for one, other in ends])
+        for place, ends in zip(places, [[law.ends for law in laws]] * 3, strict=True)
+    )
+    squeezes = Squeezes(
+        length=middle, ratio=-(high - low) / (2 * step), slope=-(high - 2 * middle + low) / step**2
+    )
+    return float(solved.springing.at_wheel(squeezes).rate) * solved.springing.wheels
 
 
 def spring_base_mm(solved: SolvedStation) -> float | None:
     """Return the distance across the car between the springs' moving ends as drawn, mm."""
-    moving = [_moving_end(solved.station, law.ends) for law in solved.laws if _springs(law)]
+    moving = [_moving_end(solved.station, law.ends) for law in solved.springing.laws if law.springs]
     sides = [solved.station.points[end][1] for end in moving if end is not None]
     return max(sides) - min(sides) if len(sides) >= 2 else None
-
-
-def _springs(law: object) -> bool:
-    return getattr(law, "stack", None) is not None or getattr(law, "bag", None) is not None
 
 
 def _moving_end(station: Station, ends: tuple[str, str]) -> str | None:
@@ -128,8 +116,6 @@ def with_wider_base(station: Station, by_mm: float) -> Station:
 
 
 def _by_base(solved: SolvedStation, stiffness: float, track: float) -> float | None:
-    from engine.station import solve_station
-
     moved = solve_station(with_wider_base(solved.station, MOVED_MM), solved.linkage.path, steps=9)
     if moved.ride is None:
         return None

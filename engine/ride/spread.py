@@ -8,12 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.conventions import SEARCH_BEYOND
 from engine.document.schema import Coilover, Damper
 from engine.forces.units import damper_ends_mm
-from engine.linkage.batch import BatchSweep, sweep_batch
 from engine.linkage.vectors import Array
-from engine.station import SolvedStation
+from engine.ride.settled import Swept, settled, swept
+from engine.station.solved import SolvedStation
 
 GEOMETRIES = 2000
 POSITIONS = 41
@@ -30,7 +29,7 @@ class Interval:
     high: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Spread:
     """Intervals by name; `standing` is the share of geometries that stand somewhere in the travel.
 
@@ -53,67 +52,22 @@ def spread_of(solved: SolvedStation, geometries: int = GEOMETRIES, positions: in
     own = {} if station.uncertainty is None else station.uncertainty.points
     error = np.array([own.get(name, tape) for name in linkage.index])
     noise = np.random.default_rng(SEED).normal(size=(geometries, len(error), 3)) * error[:, None]
-    pairs = [(linkage.index[law.ends[0]], linkage.index[law.ends[1]]) for law in solved.laws]
-    travel = station.travel
-    travels = np.linspace(-travel.droop, travel.bump, positions)
-    if solved.ride is not None and not -travel.droop <= solved.ride.travel <= travel.bump:
-        travels = travels * SEARCH_BEYOND
-    sweep = sweep_batch(linkage, linkage.points + noise, travels, pairs)
-    force, rate = _at_the_wheel(solved, sweep)
-    weight = solved.solver.weight_n
-    ride, found = _crossings(travels, force, weight)
-    sprung = station.mass.corner - station.mass.unsprung
-    rates = _between(travels, rate, ride, found)
-    ratios = {
-        law.name: _interval(_between(travels, sweep.motion_ratio[:, :, n], ride, found)[found])
-        for n, law in enumerate(solved.laws)
-    }
+    travels = np.linspace(-station.travel.droop, station.travel.bump, positions)
+    sweep = swept(solved, linkage.points + noise, travels)
+    stood = settled(solved, sweep)
+    rates = stood.at.rate[:, 0]
     with np.errstate(invalid="ignore"):
-        frequency = np.sqrt(rates * 1000 / sprung) / (2 * np.pi)
+        frequency = np.sqrt(rates * 1000 / station.mass.sprung) / (2 * np.pi)
+    ratios = {law.name: _interval(stood.units.ratio[n, :, 0]) for n, law in enumerate(solved.springing.laws)}
     return Spread(
-        geometries,
-        float(found.mean()),
-        _interval(ride[found]),
-        _interval(rates[found]),
-        _interval(frequency[found]),
-        {name: value for name, value in ratios.items() if value is not None},
-        _damper_left(solved, sweep),
+        geometries=geometries,
+        standing=float(stood.stands.mean()),
+        ride_travel=_interval(stood.travel),
+        wheel_rate=_interval(rates),
+        frequency=_interval(frequency),
+        ratios={name: value for name, value in ratios.items() if value is not None},
+        damper_left=_damper_left(solved, sweep),
     )
-
-
-def _at_the_wheel(solved: SolvedStation, sweep: BatchSweep) -> tuple[Array, Array]:
-    """Return wheel force and rate, (geometries, positions), per wheel, valves shut where they are now."""
-    shape = sweep.length.shape[:2]
-    force, rate = np.zeros(shape), np.zeros(shape)
-    for n, law in enumerate(solved.laws):
-        its_force, its_rate = law.at(sweep.length[:, :, n])
-        ratio = sweep.motion_ratio[:, :, n]
-        force += ratio * its_force
-        rate += ratio**2 * its_rate + its_force * sweep.ratio_slope[:, :, n]
-    wheels = len(solved.station.wheels)
-    return force / wheels, rate / wheels
-
-
-def _crossings(travels: Array, force: Array, weight: float) -> tuple[Array, np.ndarray]:
-    """Return where each row's force first reaches the weight from below (mm), and whether it does."""
-    with np.errstate(invalid="ignore"):
-        rising = (force[:, :-1] <= weight) & (force[:, 1:] >= weight) & (force[:, 1:] > force[:, :-1])
-    found = np.asarray(rising.any(axis=1))
-    k = rising.argmax(axis=1)
-    rows = np.arange(len(force))
-    with np.errstate(invalid="ignore", divide="ignore"):
-        share = (weight - force[rows, k]) / (force[rows, k + 1] - force[rows, k])
-    return travels[k] + share * (travels[k + 1] - travels[k]), found
-
-
-def _between(travels: Array, values: Array, at: Array, found: np.ndarray) -> Array:
-    """Return each row's value at its own travel, on a straight line between positions; NaN where not found."""
-    at = np.where(found, at, travels[0])
-    k = np.clip(np.searchsorted(travels, at) - 1, 0, len(travels) - 2)
-    rows = np.arange(len(values))
-    share = (at - travels[k]) / (travels[k + 1] - travels[k])
-    value = values[rows, k] + share * (values[rows, k + 1] - values[rows, k])
-    return np.where(found, value, np.nan)
 
 
 def _interval(values: Array) -> Interval | None:
@@ -124,16 +78,15 @@ def _interval(values: Array) -> Interval | None:
     return Interval(float(low), float(middle), float(high))
 
 
-def _damper_left(solved: SolvedStation, sweep: BatchSweep) -> dict[str, tuple[Interval, Interval]]:
+def _damper_left(solved: SolvedStation, sweep: Swept) -> dict[str, tuple[Interval, Interval]]:
     found = {}
-    for n, law in enumerate(solved.laws):
-        unit = next(unit for unit in solved.station.units if unit.name == law.name)
-        if isinstance(unit, Coilover | Damper):
+    whole = sweep.closed.all(axis=1)
+    for n, unit in enumerate(solved.station.units):
+        if isinstance(unit, Coilover | Damper) and whole.any():
             extended, compressed = damper_ends_mm(unit)
-            lengths = sweep.length[:, :, n][sweep.closed.all(axis=1)]
-            if len(lengths):
-                bump = _interval(lengths.min(axis=1) - compressed)
-                droop = _interval(extended - lengths.max(axis=1))
-                if bump is not None and droop is not None:
-                    found[law.name] = (bump, droop)
+            lengths = sweep.squeezes.length[n, whole]
+            bump = _interval(lengths.min(axis=1) - compressed)
+            droop = _interval(extended - lengths.max(axis=1))
+            if bump is not None and droop is not None:
+                found[unit.name] = (bump, droop)
     return found

@@ -14,7 +14,7 @@ from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
 from engine.sizing.places import Places
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
 APART_MM = 12.0

@@ -13,7 +13,7 @@ import numpy as np
 from engine.document.schema import Coilover, Damper
 from engine.findings.finding import Rules
 from engine.forces.units import adapter_mm
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 
 @dataclass(frozen=True)

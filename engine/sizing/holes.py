@@ -15,7 +15,7 @@ from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.forces.units import damper_ends_mm
 from engine.sentences import Quantity, Sentence
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
 SAME_MM = 1.0  # a point this near to a hole stands in it; a mirrored pattern may be off by as much

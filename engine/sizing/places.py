@@ -15,7 +15,7 @@ from engine.forces.units import AnyUnit, damper_ends_mm
 from engine.linkage.pose import Pose, host_of, pose_of
 from engine.linkage.vectors import Array
 from engine.sentences import spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 MOST_PLACES = 40_000
 AXES = {"front": (1, 2), "side": (0, 2), "top": (0, 1)}
@@ -202,7 +202,7 @@ def rail_at(solved: SolvedStation, unit: str, end: str, travel_mm: float) -> Rai
     travels = solved.search.travels[solved.path.reached]
     if not travels[0] <= travel_mm <= travels[-1]:
         raise NoPlacing(unit, f"the linkage does not reach {travel_mm:+.1f} mm.")
-    rows = solved.solver.at(solved.path, np.array([travel_mm]))
+    rows = solved.at(np.array([travel_mm]))
     whole = rail_of(solved, unit, end)
     motion, linkage = rows.solution.motion, solved.linkage
     held = whole.unit.ends[1] if whole.unit.ends[0] == end else whole.unit.ends[0]

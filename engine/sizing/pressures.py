@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.document.schema import AirSpring
 from engine.findings.finding import Rules
-from engine.station import SolvedStation, solve_again
+from engine.station.solved import SolvedStation, solve_again
 
 STEP_BAR = 0.5
 EACH_SIDE = 3

@@ -11,7 +11,7 @@ from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
 from engine.sizing.places import NoPlacing
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 
 STEPS = 21
 

@@ -13,7 +13,7 @@ from engine.document.schema import Coilover, Spring, Station
 from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
 from engine.forces.units import AnyUnit, adapter_mm
-from engine.station import SolvedStation, solve_again
+from engine.station.solved import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
 EACH_SIDE = 4
@@ -101,12 +101,12 @@ def _needed(solved: SolvedStation, frequency_hz: float) -> float | None:
     """Return the coil rate that gives a frequency where it should stand, N/mm, by the ratio alone: K_w = MR²·k."""
     station = solved.station
     at = float(np.clip(station.travel.at or 0.0, *solved.search.travels[solved.path.reached][[0, -1]]))
-    rows = solved.solver.at(solved.path, np.array([at]))
+    rows = solved.at(np.array([at]))
     names = [unit.name for unit in station.units if isinstance(unit, Coilover)]
     ratios = sum(float(rows.units[name].motion_ratio[0]) ** 2 for name in names)
-    sprung = station.mass.corner - station.mass.unsprung
+    sprung = station.mass.sprung
     wheel_rate = (2 * np.pi * frequency_hz) ** 2 * sprung / 1000
-    return float(wheel_rate * solved.solver.wheels / ratios) if ratios > 1e-6 else None
+    return float(wheel_rate * solved.springing.wheels / ratios) if ratios > 1e-6 else None
 
 
 def _option(
@@ -121,7 +121,7 @@ def _option(
     station = with_springs(solved, coilovers, springs)
     tried = solve_again(solved, station)
     left, seat = [], []
-    for law in tried.laws:
+    for law in tried.springing.laws:
         if law.stack is not None:
             lengths = tried.sweep.units[law.name].length[tried.reached]
             squeeze = law.free_reference - lengths
@@ -151,16 +151,16 @@ def with_springs(
     """Return the station with other springs on its coilovers, preloaded to stand where it is wanted."""
     station = solved.station
     at = float(np.clip(station.travel.at or 0.0, *solved.search.travels[solved.path.reached][[0, -1]]))
-    rows = solved.solver.at(solved.path, np.array([at]))
+    rows = solved.at(np.array([at]))
     names = {unit.name for unit in coilovers}
     others = sum(float(t.motion_ratio[0] * t.force[0]) for name, t in rows.units.items() if name not in names)
     ratio = sum(float(rows.units[name].motion_ratio[0]) for name in names)
-    each = (solved.solver.weight_n * solved.solver.wheels - others) / ratio if ratio > 0 else 0.0
+    each = (solved.springing.weight_n * solved.springing.wheels - others) / ratio if ratio > 0 else 0.0
     units: list[AnyUnit] = []
     for unit in station.units:
         if isinstance(unit, Coilover) and unit.name in names:
             stack = stack_of(springs[unit.name])
-            law = next(law for law in solved.laws if law.name == unit.name)
+            law = next(law for law in solved.springing.laws if law.name == unit.name)
             length = float(rows.units[unit.name].length[0])
             gas = 0.0 if law.gas is None else float(law.gas.at(np.array([length]))[0][0])
             squeeze = _squeeze(stack.compression, stack.force, each - gas)

@@ -8,7 +8,7 @@ from ninja import Router, Schema
 from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit, same_all_round
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from server.config.answers import Refusal, answer
 from server.parts.models import Part
 from server.solving.asked import checked, solved_station

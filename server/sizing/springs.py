@@ -6,9 +6,9 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from engine.ride.setting import standings
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
-from engine.sizing.standing import standings
 from server.config.answers import Refusal, answer
 from server.parts.models import Part
 from server.solving.asked import solved_station

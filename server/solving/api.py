@@ -17,7 +17,7 @@ from engine.remedies.remedy import remedy_for
 from engine.results.whole import other_side_of
 from engine.ride.sensitivity import sensitivities
 from engine.sentences import Sentence, spoken
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 from server.config.answers import ActionRefused, Refusal, answer
 from server.solving.asked import beside_findings, checked, solved_station

@@ -5,7 +5,7 @@ from engine.document.read import check_project
 from engine.document.schema import Project, Station
 from engine.findings.finding import Finding, Rules, rules_of
 from engine.results.whole import across, other_side_of
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 from server.config.answers import ActionRefused
 from server.solving.shapes import SolveIn

@@ -4,7 +4,7 @@ from typing import Any
 
 from engine.document.read import check_project
 from engine.errors import EngineError
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 
 Values = dict[str, Any]
 

@@ -9,7 +9,7 @@ from engine.findings.finding import rules_of
 from engine.findings.roll import judge_roll
 from engine.ride.balance import balance_of
 from engine.ride.roll import Roll
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 from server.solving.view import finding_values
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from engine.conventions import GRAVITY_M_PER_S2, SEARCH_BEYOND
+from engine.conventions import SEARCH_BEYOND
 from engine.document.schema import Coilover, Damper, SpringUnit, Station
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import RANK, judge
@@ -19,7 +19,7 @@ from engine.results.parts import bags, events, stacks
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
-from engine.station import Rows, SolvedStation
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 Values = dict[str, Any]
@@ -62,7 +62,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         },
         "wheel_force": _column(rows.wheel_force, 3),
         "wheel_rate": _column(rows.wheel_rate, 5),
-        "rate_from_ratio": _column(_rate_from_ratio(solved, rows), 5),
+        "rate_from_ratio": _column(rows.rate_from_ratio, 5),
         "wheels": {
             name: {"camber": _column(trace.camber, 5), "toe": _column(trace.toe, 5)}
             for name, trace in rows.wheels.items()
@@ -70,7 +70,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "angles": _angles(solved),
         "ride": _ride(solved),
         "ride_fault": None if solved.ride_fault is None else sentence_values(solved.ride_fault),
-        "weight": round((mass.corner - mass.unsprung) * GRAVITY_M_PER_S2, 3),
+        "weight": round(solved.springing.weight_n, 3),
         "limits": [
             {
                 "direction": limit.direction,
@@ -109,7 +109,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
-        if not any(law.bag for law in solved.laws)
+        if not any(law.bag for law in solved.springing.laws)
         else {
             "filled_at_ride": solved.filled_at_ride,
             "pressure_wanted": solved.pressure_wanted_bar,
@@ -154,13 +154,6 @@ def _datum(solved: SolvedStation) -> Values | None:
 
 def _has_other_side(station: Station) -> bool:
     return station.kind == "corner" and station.other_side not in ("mirror", "alone")
-
-
-def _rate_from_ratio(solved: SolvedStation, rows: Rows) -> np.ndarray:
-    total = np.zeros(len(rows.travels))
-    for trace in rows.units.values():
-        total = total + trace.force * trace.ratio_slope
-    return np.where(np.isnan(rows.wheel_rate), np.nan, total / len(solved.station.wheels))
 
 
 def _angles(solved: SolvedStation) -> list[Values]:

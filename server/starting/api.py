@@ -12,7 +12,7 @@ from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
 from engine.layouts.suits import Room, suited
-from engine.station import StationSolver
+from engine.linkage.linkage import Linkage
 from server.config.answers import ActionRefused, Refusal, answer
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -179,9 +179,9 @@ def _described() -> list[dict[str, Any]]:
 def _one(layout: Layout) -> dict[str, Any]:
     values = starting_project(layout)["stations"][0]
     station = check_project(starting_project(layout)).stations[0]
-    solver = StationSolver(station)
-    place = solver.linkage.follow(np.array(SHOWN_TRAVELS)).solution.motion.place
-    index = solver.linkage.index
+    linkage = Linkage(station)
+    place = linkage.follow(np.array(SHOWN_TRAVELS)).solution.motion.place
+    index = linkage.index
     carried = {
         end
         for unit in station.units

@@ -21,7 +21,7 @@ from engine.sizing.rocker.scores import misses_of
 from engine.sizing.rocker.search import Found, different, looked_at
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
 REFINED = 16
@@ -141,7 +141,7 @@ def proved(
     if not again.reached.all():
         return None
     moved = move(rockers, side.path, side.rate)
-    trace = again.solver.at(again.path, side.travels).units[side.here.unit]
+    trace = again.at(side.travels).units[side.here.unit]
     return Solution(
         station,
         points,

@@ -14,7 +14,7 @@ from engine.forces.units import damper_ends_mm
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 from engine.ride.angles import Joint, rocker_joints
-from engine.station import SolvedStation
+from engine.station.solved import SolvedStation
 
 ROWS = 41
 
@@ -117,7 +117,7 @@ def wheel_side_of(solved: SolvedStation, rocker: str | None = None, rows: int = 
     motion, end = path.solution.motion, wheel.index[here.rod_end]
     unit = next(one for one in station.units if one.name == here.unit)
     ends = damper_ends_mm(unit) if isinstance(unit, Coilover | Damper) else (None, None)
-    law = next(law for law in solved.laws if law.name == here.unit)
+    law = next(law for law in solved.springing.laws if law.name == here.unit)
     drawn = {name: linkage.points[linkage.index[name]] for name in linkage.index}
     one, other = (drawn[name] for name in here.pivots)
     axis = (other - one) / np.linalg.norm(other - one)
@@ -137,7 +137,7 @@ def wheel_side_of(solved: SolvedStation, rocker: str | None = None, rows: int = 
         drawn[here.far],
         ends[0],
         ends[1],
-        solved.solver.weight_n,
+        solved.springing.weight_n,
         None
         if law.stack is None
         else float(law.stack.at(np.array([0.5 * law.stack.solid_compression]))[1][0]),

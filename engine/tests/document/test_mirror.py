@@ -11,7 +11,7 @@ from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.limits.clearance import clearances
 from engine.linkage.grid import grid_of
 from engine.linkage.linkage import Linkage
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from engine.document.read import check_project, read_project
 from engine.document.write import project_text, project_values, schema_text
 from engine.errors import DocumentRefused
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 DOCS = Path(__file__).parents[3] / "docs"

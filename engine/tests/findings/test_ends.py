@@ -6,7 +6,7 @@ import unittest
 from engine.findings.finding import Finding
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

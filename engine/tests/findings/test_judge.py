@@ -8,7 +8,7 @@ from engine.findings.finding import RULES, Finding
 from engine.findings.judge import judge
 from engine.findings.verdict import verdict
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 

@@ -6,7 +6,7 @@ import unittest
 from engine.findings.finding import Finding
 from engine.findings.judge import judge
 from engine.limits.joints import ShaftUse
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
 

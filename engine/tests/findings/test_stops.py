@@ -4,7 +4,7 @@ import unittest
 
 from engine.findings.finding import Finding
 from engine.findings.judge import judge
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 

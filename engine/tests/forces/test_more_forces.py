@@ -12,11 +12,11 @@ from engine.forces.air import ATMOSPHERE_BAR, Bag
 from engine.forces.gas import Gas, gas_of
 from engine.forces.stack import crossovers, stack_of
 from engine.forces.stops import pull_of, stop_of
-from engine.forces.tank import SharedAir
 from engine.forces.units import law_of
 from engine.forces.unknown import rate_n_per_mm
 from engine.ride.spread import _between, spread_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
+from engine.station.tank import SharedAir
 from engine.tests import samples
 
 

@@ -14,7 +14,7 @@ from engine.layouts.catalogue import LAYOUTS, LayoutDoesNotFit, NoSuchLayout, la
 from engine.layouts.layout import Brief
 from engine.results.result_file import solve_project
 from engine.results.whole import work_project
-from engine.station import StationSolver, solve_station
+from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
 EXAMPLES = Path(__file__).parents[3] / "docs" / "examples"
@@ -56,18 +56,18 @@ class EveryLayout(unittest.TestCase):
             with self.subTest(name):
                 # Shared air has no law by one length alone; each bag by itself has.
                 alone = values | {"tanks": [], "other_side": "alone"}
-                solver = StationSolver(samples.station(alone))
                 travels = np.linspace(-30, 30, 201)
-                rows = solver.rows(travels, solver.linkage.follow(travels).solution)
+                mover = mover_of(samples.station(alone), travels=travels)
+                rows, springing = mover.along, mover.springing
                 weights = np.ones(201)
                 weights[1:-1:2], weights[2:-1:2] = 4, 2
                 at_wheel = float((rows.wheel_force * weights).sum()) * (travels[1] - travels[0]) / 3
                 in_units = 0.0
-                for law in solver.laws:
+                for law in springing.laws:
                     trace = rows.units[law.name]
                     lengths = np.linspace(trace.length[0], trace.length[-1], 20001)
                     in_units -= float(np.trapezoid(law.at(lengths)[0], lengths))
-                self.assertAlmostEqual(at_wheel * solver.wheels / in_units, 1, delta=2e-5)
+                self.assertAlmostEqual(at_wheel * springing.wheels / in_units, 1, delta=2e-5)
 
     def test_the_other_side_is_its_mirror_and_a_moved_origin_changes_nothing(self) -> None:
         for name, values in stations().items():

@@ -2,14 +2,12 @@
 
 import unittest
 
-import numpy as np
-
 from engine.layouts.corners import wishbones
 from engine.layouts.fit import fitted
 from engine.layouts.layout import Brief
 from engine.layouts.rocker import add_rocker
 from engine.ride.angles import joint_angle, rocker_joints
-from engine.station import StationSolver, solve_station
+from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
 
@@ -27,14 +25,12 @@ class Drawn(unittest.TestCase):
     def test_square_at_both_joints_and_pressed_in_bump(self) -> None:
         for turn, side in ((20.0, 1), (70.0, 1), (-60.0, 1), (30.0, -1), (-80.0, -1)):
             with self.subTest(turn=turn, side=side):
-                solver = StationSolver(samples.station(cornered(turn, side, 75.0, 70.0)))
-                path = solver.linkage.follow(np.array([0.0]))
-                for joint in rocker_joints(solver.linkage):
-                    angle = float(joint_angle(solver.linkage, joint, path.solution)[0])
+                mover = mover_of(samples.station(cornered(turn, side, 75.0, 70.0)))
+                for joint in rocker_joints(mover.linkage):
+                    angle = float(joint_angle(mover.linkage, joint, mover.path.solution)[0])
                     # The rod's foot is carried by an arm: square up to the rounding of places to 0.1 mm.
                     self.assertAlmostEqual(angle, 90, delta=1.0)
-                rows = solver.rows(np.array([0.0]), path.solution)
-                self.assertGreater(float(rows.units["coilover"].motion_ratio[0]), 0)
+                self.assertGreater(float(mover.along.units["coilover"].motion_ratio[0]), 0)
 
     def test_a_longer_damper_arm_gives_as_much_more_ratio(self) -> None:
         ratios = []

@@ -13,7 +13,7 @@ from engine.limits.rooms_by_point import rooms_by_point
 from engine.limits.solids import placed_all, solids_of
 from engine.linkage.grid import grid_of
 from engine.linkage.linkage import Linkage
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
 

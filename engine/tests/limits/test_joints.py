@@ -8,7 +8,7 @@ import numpy as np
 from engine.limits.joints import angle_deg, joint_tilts, shaft_uses
 from engine.linkage.grid import grid_of
 from engine.linkage.linkage import Linkage
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
 
@@ -103,7 +103,7 @@ class Ledgers(unittest.TestCase):
             self.assertAlmostEqual(event.margin, event.travel - 70)
         # The stretched strap is where the solver finds its stretched length.
         end = next(e for e in work.ledger.droop if e.kind == "strap_end")
-        rows = work.solved.solver.at(work.solved.path, np.array([end.travel]))
+        rows = work.solved.at(np.array([end.travel]))
         self.assertAlmostEqual(float(rows.units["strap"].length[0]), 325 * 1.02, delta=0.02)
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.linkage.batch import sweep_batch
 from engine.linkage.linkage import Linkage
-from engine.station import StationSolver
+from engine.station.solved import mover_of
 from engine.tests import samples
 
 TRAVELS = np.linspace(-30, 30, 13)
@@ -30,8 +30,7 @@ class Batch(unittest.TestCase):
                 self.assertTrue(sweep.closed.all())
                 for row in range(4):
                     moved = dict(zip(linkage.index, points[row].tolist(), strict=True))
-                    solver = StationSolver(samples.station({**values, "points": moved}))
-                    rows = solver.rows(TRAVELS, solver.linkage.follow(TRAVELS).solution)
+                    rows = mover_of(samples.station({**values, "points": moved}), travels=TRAVELS).along
                     unit = rows.units[values["units"][0]["name"]]
                     np.testing.assert_allclose(sweep.length[row, :, 0], unit.length, atol=1e-7)
                     np.testing.assert_allclose(sweep.motion_ratio[row, :, 0], unit.motion_ratio, atol=1e-8)

@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.errors import LinkageDidNotClose, LinkageRefused
 from engine.linkage.linkage import Linkage
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

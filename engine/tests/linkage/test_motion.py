@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from engine.linkage.linkage import Linkage
-from engine.station import StationSolver, solve_station
+from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
 
@@ -58,30 +58,28 @@ class EveryLinkage(unittest.TestCase):
         # Simpson's rule over the travel on one side, stored energy on the other.
         for name, values in samples.every_linkage().items():
             with self.subTest(name):
-                solver = StationSolver(samples.station(values))
                 travels = np.linspace(-30, 30, 201)
-                path = solver.linkage.follow(travels)
-                rows = solver.rows(travels, path.solution)
+                mover = mover_of(samples.station(values), travels=travels)
+                rows, springing = mover.along, mover.springing
                 weights = np.ones(201)
                 weights[1:-1:2], weights[2:-1:2] = 4, 2
                 at_wheel = float((rows.wheel_force * weights).sum()) * (travels[1] - travels[0]) / 3
                 in_units = 0.0
                 for trace in rows.units.values():
                     lengths = np.linspace(trace.length[0], trace.length[-1], 20001)
-                    law = next(law for law in solver.laws if rows.units[law.name] is trace)
+                    law = next(law for law in springing.laws if rows.units[law.name] is trace)
                     force = law.at(lengths)[0]
                     in_units -= float(np.trapezoid(force, lengths))
-                self.assertAlmostEqual(at_wheel * solver.wheels / in_units, 1, delta=1e-6)
+                self.assertAlmostEqual(at_wheel * springing.wheels / in_units, 1, delta=1e-6)
 
     def test_wheel_rate_is_the_slope_of_wheel_force(self) -> None:
         for name, values in samples.every_linkage().items():
             with self.subTest(name):
-                solver = StationSolver(samples.station(values))
-                path = solver.linkage.follow(np.linspace(-20, 20, 11))
+                mover = mover_of(samples.station(values), travels=np.linspace(-20, 20, 11))
                 places = np.array([-17.0, -3.0, 4.0, 15.0])
-                up, down = solver.at(path, places + 1e-3), solver.at(path, places - 1e-3)
+                up, down = mover.at(places + 1e-3), mover.at(places - 1e-3)
                 slope = (up.wheel_force - down.wheel_force) / 2e-3
-                np.testing.assert_allclose(solver.at(path, places).wheel_rate, slope, rtol=1e-6)
+                np.testing.assert_allclose(mover.at(places).wheel_rate, slope, rtol=1e-6)
 
     def test_the_other_side_is_the_mirror(self) -> None:
         for name, values in samples.every_linkage().items():
@@ -112,8 +110,7 @@ class ClosedForms(unittest.TestCase):
         # A hinge along y: the wheel rises by R·sin, the eye turns by the same angle.
         station = samples.station(samples.arm())
         travels = np.linspace(-60, 70, 14)
-        solved = StationSolver(station)
-        rows = solved.rows(travels, solved.linkage.follow(travels).solution)
+        rows = mover_of(station, travels=travels).along
         angle = np.arcsin(travels / 400)
         eye = np.array([-250 * np.cos(angle) - 10 * -np.sin(angle), 250 * np.sin(angle) + 10 * np.cos(angle)])
         length = np.hypot(eye[0] + 220, eye[1] + 250 - 560)
@@ -159,11 +156,10 @@ class Perturbed(unittest.TestCase):
             return  # their redundancy (or the strut's line) is exact; a crooked copy is rightly another linkage
         random = np.random.default_rng(seed)
         points = {n: list(np.add(p, random.uniform(-8, 8, 3))) for n, p in values["points"].items()}
-        solver = StationSolver(samples.station({**values, "points": points}))
         travels = np.linspace(-25, 25, 11)
-        path = solver.linkage.follow(travels)
-        self.assertTrue(path.reached.all())
-        rows = solver.rows(travels, path.solution)
+        mover = mover_of(samples.station({**values, "points": points}), travels=travels)
+        self.assertTrue(mover.path.reached.all())
+        rows = mover.along
         ratio = next(iter(rows.units.values())).motion_ratio
         lengths = next(iter(rows.units.values())).length
         middle = -(lengths[2:] - lengths[:-2]) / (travels[2:] - travels[:-2])

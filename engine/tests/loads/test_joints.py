@@ -4,9 +4,8 @@ import unittest
 
 import numpy as np
 
-from engine.linkage.linkage import Linkage
 from engine.loads.joints import loads_at, peak_loads, unbalanced_n
-from engine.station import StationSolver, solve_station
+from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
 
@@ -33,7 +32,7 @@ class Balance(unittest.TestCase):
         loads = loads_at(solved, solved.sweep, 1)
         total = np.sum([joint.force for joint in loads.joints if joint.body is None], axis=0)
         place = solved.sweep.solution.motion.place[:, :, 1]
-        for law in solved.laws:
+        for law in solved.springing.laws:
             fixed, moving = sorted(law.ends, key=lambda end: end not in solved.station.chassis)
             axis = place[:, solved.linkage.index[fixed]] - place[:, solved.linkage.index[moving]]
             total = total + axis / np.linalg.norm(axis) * loads.units[law.name]
@@ -61,11 +60,10 @@ class ByHand(unittest.TestCase):
 
         def energy(length: float) -> float:
             changed = values | {"links": {"pushrod": {"length": length}}}
-            solver = StationSolver(samples.station(changed))
-            path = Linkage(samples.station(changed)).follow(np.array([0.0]))
-            trace = next(iter(solver.rows(np.array([0.0]), path.solution).units.values()))
+            mover = mover_of(samples.station(changed))
+            trace = next(iter(mover.along.units.values()))
             squeeze = np.linspace(float(trace.length[0]), 285.0, 4001)
-            return float(np.trapezoid(solver.laws[0].at(squeeze)[0], squeeze))
+            return float(np.trapezoid(mover.springing.laws[0].at(squeeze)[0], squeeze))
 
         push = (energy(drawn + 0.05) - energy(drawn - 0.05)) / 0.1
         self.assertAlmostEqual(-loads.links["pushrod"] / push, 1, delta=2e-3)
@@ -76,7 +74,7 @@ class ByHand(unittest.TestCase):
         assert three is not None and five is not None
         for point, force in three.joints.items():
             self.assertAlmostEqual(five.joints[point] / force, 5 / 3, delta=1e-9)
-        self.assertLess(three.links["pushrod"][0], -3 * solved.solver.weight_n)
+        self.assertLess(three.links["pushrod"][0], -3 * solved.springing.weight_n)
 
 
 if __name__ == "__main__":

@@ -19,7 +19,7 @@ from engine.forces.unknown import wire_rate_n_per_mm
 from engine.limits.distance import Core, core_distance
 from engine.limits.solids import axes_along
 from engine.loads.joints import loads_at
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -13,8 +13,8 @@ import unittest
 
 import numpy as np
 
-from engine.ride.equilibrium import frequency_hz
-from engine.station import StationSolver
+from engine.station.equilibrium import frequency_hz
+from engine.station.solved import mover_of
 from engine.tests import samples
 
 
@@ -26,10 +26,9 @@ class Textbook(unittest.TestCase):
 
     def test_freudenstein_four_bar(self) -> None:
         values = samples.plate_four_bar()
-        solver = StationSolver(samples.station(values))
-        travels = np.linspace(-45, 45, 7)
-        place = solver.linkage.follow(travels).solution.motion.place
-        index = solver.linkage.index
+        mover = mover_of(samples.station(values), travels=np.linspace(-45, 45, 7))
+        place = mover.path.solution.motion.place
+        index = mover.linkage.index
 
         def plan(name: str) -> np.ndarray:
             return place[[0, 2], index[name]]
@@ -60,8 +59,7 @@ class Textbook(unittest.TestCase):
         spring["springs"] = [{"rate": 50, "free_length": 340, "solid_length": 100}]
         values |= {"points": points, "units": [spring], "chassis": ["hinge_in", "hinge_out", "top"]}
         values["bodies"] = {"arm": ["hinge_in", "hinge_out", "wheel", "spindle", "eye"]}
-        solver = StationSolver(samples.station(values))
-        row = solver.rows(np.zeros(1), solver.linkage.follow(np.zeros(1)).solution)
+        row = mover_of(samples.station(values)).along
         force = 50 * 40.0
         wanted = 50 * math.cos(lean) ** 2 - force * math.sin(lean) ** 2 / length
         self.assertAlmostEqual(float(row.wheel_rate[0]), wanted, delta=0.2)

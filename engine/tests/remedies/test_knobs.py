@@ -7,7 +7,7 @@ from engine.findings.judge import judge
 from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.remedies.knob import both_sides, with_value
 from engine.remedies.knobs import knobs_for
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -18,7 +18,7 @@ from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.remedies.remedy import FAMILIES, Remedy, remedy_for
 from engine.results.parts import differences
 from engine.results.whole import work_project
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -12,7 +12,7 @@ from engine.limits.joints import angle_deg
 from engine.linkage.grid import grid_of
 from engine.ride.bags import BagState, bag_states
 from engine.ride.plates import plate_tilts
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 
@@ -30,7 +30,7 @@ class States(unittest.TestCase):
         self.states = states(self.solved)
 
     def test_shut_states_keep_the_gas_law(self) -> None:
-        bag = next(law.bag for law in self.solved.laws if law.bag is not None)
+        bag = next(law.bag for law in self.solved.springing.laws if law.bag is not None)
         ride = self.states["ride"]
         kept = (ride.pressure + ATMOSPHERE_BAR) * float(bag.volume(np.array([ride.height]))[0][0]) ** bag.law
         for name in ("bump", "droop"):
@@ -59,13 +59,13 @@ class States(unittest.TestCase):
         self.assert_carries(states(self.solved)["lift"])
 
     def assert_carries(self, state: BagState) -> None:
-        rows = self.solved.solver.at(self.solved.path, np.array([state.travel]))
+        rows = self.solved.at(np.array([state.travel]))
         total = 0.0
-        for law in self.solved.laws:
+        for law in self.solved.springing.laws:
             trace = rows.units[law.name]
             force = state.force if law.bag is not None else float(trace.force[0])
             total += float(trace.motion_ratio[0]) * force
-        self.assertAlmostEqual(total / self.solved.solver.weight_n, 1, delta=5e-3)
+        self.assertAlmostEqual(total / self.solved.springing.weight_n, 1, delta=5e-3)
 
     def test_aired_out_it_lies_as_low_as_anything_lets_it(self) -> None:
         down = self.states["aired_out"]

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from engine.findings.judge import judge
-from engine.station import SolvedStation, StationSolver, solve_station
+from engine.station.solved import SolvedStation, solve_again, solve_station
 from engine.tests import samples
 
 
@@ -24,17 +24,16 @@ class OnAir(unittest.TestCase):
     def test_the_stated_pressure_carries_the_weight_at_ride(self) -> None:
         found = solved(on_air())
         assert found.ride and found.at_ride
-        law = next(law for law in found.laws if law.bag)
+        law = next(law for law in found.springing.laws if law.bag)
         assert law.bag
         height = found.at_ride.units["bag"].length
         self.assertAlmostEqual(float(law.bag.pressure(height)[0][0]), 3.2, places=9)
         self.assertAlmostEqual(float(found.at_ride.wheel_force[0]), 185 * 9.80665, delta=1e-4)
 
     def test_the_wheel_rate_is_the_slope_of_the_wheel_force_with_the_valve_shut(self) -> None:
-        solver = StationSolver(samples.station(on_air()))
-        found = solver.solve(41)
+        found = solve_station(samples.station(on_air()), steps=41)
         assert found.ride
-        up, down = (solver.at(found.path, np.array([found.ride.travel + d])) for d in (1e-3, -1e-3))
+        up, down = (found.at(np.array([found.ride.travel + d])) for d in (1e-3, -1e-3))
         slope = (up.wheel_force[0] - down.wheel_force[0]) / 2e-3
         self.assertAlmostEqual(found.ride.wheel_rate / float(slope), 1, places=6)
 
@@ -67,8 +66,8 @@ class OnAir(unittest.TestCase):
         self.assertTrue(solved(on_air(pressure=needed)).filled_at_ride)
 
     def test_solving_twice_is_solving_once(self) -> None:
-        solver = StationSolver(samples.station(on_air()))
-        one, two = solver.solve(11), solver.solve(11)
+        one = solve_station(samples.station(on_air()), steps=11)
+        two = solve_again(one, one.station)
         np.testing.assert_array_equal(one.sweep.wheel_force, two.sweep.wheel_force)
 
 

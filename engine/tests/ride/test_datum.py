@@ -6,7 +6,7 @@ from engine.document.read import check_project
 from engine.errors import DocumentRefused
 from engine.results.result_file import solve_project
 from engine.ride.datum import height_at_mm
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -8,7 +8,7 @@ import numpy as np
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.ride.angles import joint_angle, rocker_joints, rocker_turns
 from engine.ride.installed import damper_uses
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
 

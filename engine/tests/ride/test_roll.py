@@ -12,7 +12,7 @@ from engine.results.whole import work_project
 from engine.ride.axle import axle_motion, axle_roll_centre_mm, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import NM_PER_DEG, articulation_stiffness, roll_of, spring_base_mm, with_wider_base
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 
@@ -93,8 +93,7 @@ class RollStiffness(unittest.TestCase):
         assert solved.ride is not None
 
         def force(amount: float) -> float:
-            path = solved.linkage.articulate(np.array([amount]), solved.ride.travel)
-            rows = solved.solver.rows(np.array([amount]), path.solution)
+            rows = solved.across(np.array([amount]), solved.ride.travel)
             return sum(float(t.motion_ratio[0] * t.force[0]) for t in rows.units.values())
 
         self.assertAlmostEqual(articulation_stiffness(solved), (force(0.5) - force(-0.5)), delta=0.02)

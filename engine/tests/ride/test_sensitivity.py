@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from engine.ride.sensitivity import Sensitivity, sensitivities
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 

@@ -9,7 +9,7 @@ from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.best_places import Best, best_places
 from engine.sizing.places import Places, grid_about, places_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
 

@@ -9,7 +9,7 @@ from engine.findings.finding import RULES
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit, same_all_round
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 SHELF = (

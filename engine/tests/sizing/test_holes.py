@@ -6,7 +6,7 @@ import unittest
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.holes import pairs_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -9,13 +9,13 @@ from engine.document.mirror import mirrored_station
 from engine.document.schema import Coilover, Damper
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.ride.setting import standings
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit
 from engine.sizing.holes import pairs_of
 from engine.sizing.places import grid_about, places_of
 from engine.sizing.pressures import pressure_options
 from engine.sizing.slide import slide
-from engine.sizing.standing import standings
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 Values = samples.Values

@@ -8,7 +8,7 @@ import numpy as np
 from engine.document.schema import Coilover, Damper
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.places import NoPlacing, grid_about, places_at_length, places_of
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 Values = samples.Values
@@ -92,7 +92,7 @@ class AtALength(unittest.TestCase):
                     changed = copy.deepcopy(values)
                     changed["points"][end] = place.tolist()
                     again = solved(changed)
-                    rows = again.solver.at(again.path, np.array([travel]))
+                    rows = again.at(np.array([travel]))
                     self.assertAlmostEqual(float(rows.units[unit].length[0]), length, places=5)
 
     def test_too_far_away_is_no_place(self) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.places import NoPlacing
 from engine.sizing.slide import slide
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

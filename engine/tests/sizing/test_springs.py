@@ -7,7 +7,7 @@ from engine.document.schema import Coilover
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.springs import ShelfCoil, spring_options, with_springs
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -10,7 +10,7 @@ from django.contrib.auth import get_user_model
 from django.test import Client, TestCase
 
 from engine.document.read import read_project
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from server.jobs.models import Job, Revision
 

@@ -10,9 +10,9 @@ from django.test import TestCase
 from engine.document.read import check_project
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.ride.setting import standings
 from engine.sizing.places import places_of
-from engine.sizing.standing import standings
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from server.parts.models import Part
 

@@ -16,7 +16,7 @@ from engine.findings.brief import brief_of
 from engine.findings.judge import judge
 from engine.results.result_file import solve_project
 from engine.ride.sensitivity import sensitivities
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

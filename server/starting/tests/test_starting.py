@@ -8,7 +8,7 @@ from django.test import TestCase
 
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -12,7 +12,7 @@ from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.targets import KeepOut, Targets, usual_room
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 WITH_ROCKERS = ("pushrod", "pullrod", "five-link", "single-rear-drop-link", "axle-cantilever")
@@ -33,7 +33,7 @@ class AsDrawn(unittest.TestCase):
             now = solved(name)
             side = wheel_side_of(now)
             moved = move(as_drawn(side), side.path, side.rate)
-            trace = now.solver.at(now.path, side.travels).units[side.here.unit]
+            trace = now.at(side.travels).units[side.here.unit]
             with self.subTest(name):
                 np.testing.assert_allclose(moved.length[0], trace.length, atol=1e-6)
                 np.testing.assert_allclose(moved.ratio[0], trace.motion_ratio, atol=1e-9)

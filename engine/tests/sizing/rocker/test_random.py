@@ -17,7 +17,7 @@ from engine.sizing.rocker.scores import changes, misses_of, past_centre, scores_
 from engine.sizing.rocker.search import looked_at, search_part
 from engine.sizing.rocker.targets import KeepOut
 from engine.sizing.rocker.wheel_side import wheel_side_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.tests.sizing.rocker.test_kernel import room_of, solved
 
@@ -45,7 +45,7 @@ class Drawn(unittest.TestCase):
         except EngineError as error:
             self.fail(f"the general solver refuses what the closed form takes: {error}")
         self.assertTrue(again.reached.all())
-        trace = again.solver.at(again.path, side.travels).units[side.here.unit]
+        trace = again.at(side.travels).units[side.here.unit]
         # Points of the file are written to a tenth of a micron: what is left is that.
         np.testing.assert_allclose(trace.length, moved.length[0], atol=5e-3)
         np.testing.assert_allclose(trace.motion_ratio, moved.ratio[0], atol=2e-4)
@@ -95,7 +95,7 @@ class Scores(unittest.TestCase):
         rockers = as_drawn(side)
         moved = move(rockers, side.path, side.rate)
         traits = {name: float(values[0]) for name, values in traits_of(rockers, moved, side).items()}
-        lengths = now.solver.at(now.path, side.travels).units["coilover"].length
+        lengths = now.at(side.travels).units["coilover"].length
         self.assertAlmostEqual(traits["stroke"], float(np.ptp(lengths)), places=6)
         unit = now.station.units[0]
         left = min(float(lengths.min()) - unit.compressed, unit.extended - float(lengths.max()))  # type: ignore[union-attr]

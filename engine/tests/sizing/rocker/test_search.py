@@ -10,7 +10,7 @@ from engine.sizing.rocker.refine import ROD_ARM, Solution, refine, tune, unmet
 from engine.sizing.rocker.search import Found, different, search_part
 from engine.sizing.rocker.targets import KeepOut, Targets
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 from engine.tests.sizing.rocker.test_kernel import WITH_ROCKERS, room_of, solved
 
@@ -41,7 +41,7 @@ class Proved(unittest.TestCase):
                 again = solve_station(
                     check_project(samples.document(one.station.model_dump(exclude_unset=True))).stations[0]
                 )
-                rows = again.solver.at(again.path, side.travels)
+                rows = again.at(side.travels)
                 trace = rows.units[side.here.unit].motion_ratio
                 self.assertTrue(again.reached.all(), name)
                 self.assertAlmostEqual(float(trace[side.ride]), ratio, delta=0.004 * ratio)
@@ -57,10 +57,10 @@ class Proved(unittest.TestCase):
             best = short_list(now, side, targets)[0][0]
             again = solve_station(best.station)
             if "stroke" in more:
-                used = float(np.ptp(again.solver.at(again.path, side.travels).units["coilover"].length))
+                used = float(np.ptp(again.at(side.travels).units["coilover"].length))
                 self.assertAlmostEqual(used, 88.0, delta=0.9)
             else:
-                rows = again.solver.at(again.path, side.travels[side.ride : side.ride + 1])
+                rows = again.at(side.travels[side.ride : side.ride + 1])
                 trace = rows.units["coilover"]
                 assert side.spring_n_per_mm is not None
                 ratio, slope = float(trace.motion_ratio[0]), float(trace.ratio_slope[0])
@@ -81,7 +81,7 @@ class Known(unittest.TestCase):
     def test_the_rocker_that_is_drawn_is_found_again(self) -> None:
         now = solved("pushrod")
         side = wheel_side_of(now)
-        trace = now.solver.at(now.path, side.travels).units["coilover"].motion_ratio
+        trace = now.at(side.travels).units["coilover"].motion_ratio
         still = {"corner": side.pivot, "edges": np.zeros((3, 3)), "joints_apart": 20.0, "straight": False}
         targets = room_of(
             side, ratio=float(trace[side.ride]), change=float(trace[-1] / trace[0] - 1)
@@ -177,7 +177,7 @@ class Parts(unittest.TestCase):
             points = {name: list(place) for name, place in best.station.points.items()}
             points[side.here.far][axis] += 1.0
             again = solve_station(best.station.model_copy(update={"points": points}))
-            ratio = float(again.solver.at(again.path, at).units["coilover"].motion_ratio[0])
+            ratio = float(again.at(at).units["coilover"].motion_ratio[0])
             changed.append(abs(ratio / 0.74 - 1))
         self.assertLessEqual(max(changed), best.robust * 1.1 + 1e-4)
         self.assertGreater(best.robust, 0)

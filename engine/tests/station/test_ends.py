@@ -2,7 +2,7 @@
 
 import unittest
 
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 

@@ -1,32 +1,28 @@
-"""Where the springs carry the weight.
+"""Where the springs carry the weight, and with which air.
 
 Weight      (corner mass − unsprung mass)·g, per wheel, N.
 Ride        the travel at which wheel force equals weight, and a push down meets more force.
 Frequency   √(K_w / sprung mass)/2π, Hz.
 Sag         travel from full droop to ride, mm.
+Filled      bags' valves are shut where their stated pressure carries the weight.
 """
-
-from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from engine.linkage.path import Path
 from engine.linkage.roots import hermite_root
+from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, force, length
 from engine.sentences import travel as travel_of
-
-if TYPE_CHECKING:
-    from engine.station import Rows, StationSolver
+from engine.station.rows import Mover, Rows
 
 ROOT_STEPS = 30
 ROOT_MM = 1e-7  # far below the 0.01 mm asked; force then agrees with weight to a few µN
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Ride:
     """The ride position: mm, N/mm, Hz, mm.
 
@@ -54,18 +50,37 @@ def frequency_hz(wheel_rate_n_per_mm: float, sprung_mass_kg: float) -> float:
     return math.sqrt(wheel_rate_n_per_mm * 1000 / sprung_mass_kg) / (2 * math.pi)
 
 
-def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
+def wheel_rate_for(frequency_hz: float, sprung_mass_kg: float) -> float:
+    """Return the wheel rate on which a mass has a natural frequency, N/mm."""
+    return (2 * math.pi * frequency_hz) ** 2 * sprung_mass_kg / 1000
+
+
+def filled(mover: Mover) -> tuple[Mover, bool]:
+    """Return the mover with every bag's valve shut, and whether its stated pressure holds the weight there.
+
+    Where no height does they are shut at the drawn one: the forces are then those of a vehicle held there.
+    """
+    if not mover.springing.on_air or not mover.path.reached.any():
+        return mover, True
+    open_ride = _open_valve_ride(mover)
+    at = open_ride
+    if at is None:
+        reached = mover.path.travels[mover.path.reached]
+        at = mover.at(reached[[np.abs(reached).argmin()]])
+    return mover.under(mover.springing.shut_at(at.squeezes.length[:, 0])), open_ride is not None
+
+
+def find_ride(mover: Mover) -> FoundRide:
     """Return the stable equilibrium within the wanted travel nearest the drawn position."""
-    if not solver.laws:
+    if not mover.springing.laws:
         return FoundRide(None, Sentence("There is no spring at this wheel yet. Add a coilover or a spring."))
-    travel = solver.station.travel
-    excess = rows.wheel_force - solver.weight_n
-    brackets = _rising(rows.travels, excess)
-    inside = [k for k in brackets if -travel.droop <= rows.travels[k] and rows.travels[k + 1] <= travel.bump]
-    if not inside:
-        return FoundRide(None, _fault(solver, rows, excess, brackets))
-    k = min(inside, key=lambda k: abs(rows.travels[k]))
-    at = _root(solver, path, rows, k)
+    station, rows = mover.station, mover.along
+    excess = rows.wheel_force - mover.springing.weight_n
+    brackets = _rising(excess)
+    inside = brackets[_inside(mover, brackets)]
+    if not len(inside):
+        return FoundRide(None, _fault(mover, excess, brackets))
+    at = _root(mover, int(inside[np.abs(rows.travels[inside]).argmin()]))
     ride, rate = float(at.travels[0]), float(at.wheel_rate[0])
     if rate <= 0:
         words = (
@@ -73,55 +88,56 @@ def find_ride(solver: StationSolver, path: Path, rows: Rows) -> FoundRide:
             "Make the ratio fall less, or fit a stiffer spring."
         )
         return FoundRide(None, Sentence(words, {"ride": travel_of(ride), "rate": Quantity(rate, "rate")}))
-    sprung = solver.station.mass.corner - solver.station.mass.unsprung
-    share = sum(float(t.force[0] * t.ratio_slope[0]) for t in at.units.values()) / solver.wheels
-    found = Ride(ride, rate, share, frequency_hz(rate, sprung), ride + travel.droop)
+    found = Ride(
+        travel=ride,
+        wheel_rate=rate,
+        rate_from_ratio=float(at.rate_from_ratio[0]),
+        frequency=frequency_hz(rate, station.mass.sprung),
+        sag=ride + station.travel.droop,
+    )
     return FoundRide(found, None, at)
 
 
-def find_open_valve_ride(solver: StationSolver, path: Path, rows: Rows) -> Rows | None:
+def _open_valve_ride(mover: Mover) -> Rows | None:
     """Return the row where bags at their stated pressure carry the weight, or None.
 
     With the valve open force may fall in bump; shut, it will rise. So either slope is taken.
     """
-    travel = solver.station.travel
-    excess = rows.wheel_force - solver.weight_n
-    found = [
-        k
-        for k in range(len(rows.travels) - 1)
-        if np.isfinite(excess[k : k + 2]).all()
-        and excess[k] * excess[k + 1] <= 0
-        and excess[k] != excess[k + 1]
-        and -travel.droop <= rows.travels[k]
-        and rows.travels[k + 1] <= travel.bump
-    ]
-    if not found:
+    excess = mover.along.wheel_force - mover.springing.weight_n
+    here, there = excess[:-1], excess[1:]
+    known = np.isfinite(here) & np.isfinite(there)
+    found = np.flatnonzero(known & (here * there <= 0) & (here != there))
+    found = found[_inside(mover, found)]
+    if not len(found):
         return None
-    return _root(solver, path, rows, min(found, key=lambda k: abs(rows.travels[k])))
+    return _root(mover, int(found[np.abs(mover.path.travels[found]).argmin()]))
 
 
-def _rising(travels: np.ndarray, excess: np.ndarray) -> list[int]:
+def _rising(excess: Array) -> np.ndarray:
     """Return the rows after which the force first reaches the weight from below."""
-    return [
-        k
-        for k in range(len(travels) - 1)
-        if np.isfinite(excess[k])
-        and np.isfinite(excess[k + 1])
-        and excess[k] <= 0 <= excess[k + 1]
-        and excess[k] < excess[k + 1]
-    ]
+    here, there = excess[:-1], excess[1:]
+    known = np.isfinite(here) & np.isfinite(there)
+    return np.flatnonzero(known & (here <= 0) & (there >= 0) & (here < there))
 
 
-def _root(solver: StationSolver, path: Path, rows: Rows, k: int) -> Rows:
+def _inside(mover: Mover, brackets: np.ndarray) -> np.ndarray:
+    """Return which brackets lie within the wanted travel."""
+    travel, travels = mover.station.travel, mover.path.travels
+    inside: np.ndarray = (travels[brackets] >= -travel.droop) & (travels[brackets + 1] <= travel.bump)
+    return inside
+
+
+def _root(mover: Mover, k: int) -> Rows:
     """Return the exact row where force equals weight: Newton, kept inside its bracket."""
+    rows, weight = mover.along, mover.springing.weight_n
     low, high = float(rows.travels[k]), float(rows.travels[k + 1])
     pair = slice(k, k + 2)
-    gaps = (rows.wheel_force[pair] - solver.weight_n)[:, None]
+    gaps = (rows.wheel_force[pair] - weight)[:, None]
     way = 1.0 if gaps[1] > gaps[0] else -1.0
     travel = hermite_root(np.array([low]), np.array([high]), gaps, rows.wheel_rate[pair][:, None])
-    at = solver.at(path, travel)
+    at = mover.at(travel)
     for _ in range(ROOT_STEPS):
-        gap = way * (float(at.wheel_force[0]) - solver.weight_n)
+        gap = way * (float(at.wheel_force[0]) - weight)
         rate, here = way * float(at.wheel_rate[0]), float(travel[0])
         low, high = (here, high) if gap < 0 else (low, here)
         following = here - gap / rate if rate > 0 else (low + high) / 2
@@ -130,17 +146,25 @@ def _root(solver: StationSolver, path: Path, rows: Rows, k: int) -> Rows:
         if abs(following - here) < ROOT_MM:
             break
         travel = np.array([following])
-        at = solver.at(path, travel)
+        at = mover.at(travel)
     return at
 
 
-def _fault(solver: StationSolver, rows: Rows, excess: np.ndarray, brackets: list[int]) -> Sentence:
+def _ways(mover: Mover) -> tuple[str, str]:
+    """Return what makes a station carry less and more: air where it stands on air, else springs."""
+    if mover.springing.on_air and not any(law.stack for law in mover.springing.laws):
+        return "Let air out, or fit a smaller bag.", "Put more air in, or fit a larger bag."
+    return "Fit a softer spring or take preload out.", "Fit a stiffer spring or add preload."
+
+
+def _fault(mover: Mover, excess: Array, brackets: np.ndarray) -> Sentence:
     """Say why nothing within the wanted travel carries the weight, and which way to go."""
-    travel = solver.station.travel
-    weight = force(solver.weight_n)
-    softer, stiffer = "Fit a softer spring or take preload out.", "Fit a stiffer spring or add preload."
-    if brackets:
-        k = brackets[0]
+    rows, weight_n = mover.along, mover.springing.weight_n
+    travel = mover.station.travel
+    weight = force(weight_n)
+    softer, stiffer = _ways(mover)
+    if len(brackets):
+        k = int(brackets[0])
         share = excess[k] / (excess[k] - excess[k + 1])
         at = float(rows.travels[k] + share * (rows.travels[k + 1] - rows.travels[k]))
         high = at >= travel.bump
@@ -159,10 +183,10 @@ def _fault(solver: StationSolver, rows: Rows, excess: np.ndarray, brackets: list
             "The units pull the wheel up instead of pushing it down: they grow longer in bump. "
             "Move a moving eye to the other side of its pivot, or the chassis end to the other side of it."
         )
-    if forces.max() < solver.weight_n:
+    if forces.max() < weight_n:
         words = (
             "The springs carry at most {most} at the wheel within the travel, and the weight is {weight}. "
-            "Fit a stiffer spring, add preload, or raise the motion ratio."
+            f"{stiffer[:-1]}, or raise the motion ratio."
         )
         return Sentence(words, {"most": force(float(forces.max())), "weight": weight})
     words = (

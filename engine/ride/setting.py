@@ -9,12 +9,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import brentq
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import AirSpring, Coilover, SpringUnit, Station
 from engine.ride.angles import rocker_joints
-from engine.station import SolvedStation, picked_solution
+from engine.station.rows import rows_of
+from engine.station.solved import SolvedStation
 
 MOST_PERCH_MM = 400.0
 MOST_ROD_MM = 80.0
@@ -128,7 +128,7 @@ def settings_for(
     found: list[float | None] = [None] * len(asked)
     if means.by == "pressure":
         for k in inside:
-            found[k] = solved.solver.pressure_for(solved.path, *asked[k])
+            found[k] = solved.pressure_for(*asked[k])
         return found
     pairs = [asked[k] for k in inside]
     turned = (
@@ -166,9 +166,11 @@ def reach_asked(at_mm: float, reach_mm: float, carried_n: float) -> dict[str, tu
 
 
 def _perch(solved: SolvedStation, means: Means, at_mm: float, carried_n: float) -> float | None:
-    rows = solved.solver.at(solved.path, np.array([at_mm]))
-    laws = [law for law in solved.laws if law.name in means.subjects and law.stack is not None]
-    missing = carried_n * solved.solver.wheels - solved.solver.wheels * float(rows.wheel_force[0])
+    from scipy.optimize import brentq  # a tenth of a second to load, and rarely needed
+
+    rows = solved.at(np.array([at_mm]))
+    laws = [law for law in solved.springing.laws if law.name in means.subjects and law.stack is not None]
+    missing = carried_n * solved.springing.wheels - solved.springing.wheels * float(rows.wheel_force[0])
 
     def gap(turned: float) -> float:
         total = -missing
@@ -197,7 +199,7 @@ def _rods_turned(
         return []
     rods = {rod: _length_now(solved, rod) for rod in means.subjects}
     at, carried = (np.array([pair[k] for pair in asked]) for k in (0, 1))
-    here = picked_solution(solved.linkage.at(solved.path, at), np.tile(np.arange(count), 2))
+    here = solved.linkage.at(solved.path, at).pick(np.tile(np.arange(count), 2))
     places, signs, good = np.tile(at, 2), here.signs, here.closed[:count]
     turned, done = np.zeros(count), np.zeros(count, dtype=bool)
     for _ in range(ROD_TURNS):
@@ -205,7 +207,7 @@ def _rods_turned(
         here = solved.linkage.with_links(here, places, {rod: now + both for rod, now in rods.items()})
         whole = here.closed & (here.signs == signs).all(axis=0)
         good = good & whole[:count] & whole[count:]
-        force = solved.solver.rows(places, here).wheel_force
+        force = rows_of(solved.linkage, solved.springing, places, here).wheel_force
         gap, slope = force[:count] - carried, (force[count:] - force[:count]) / ROD_STEP_MM
         done = np.abs(gap) < ENOUGH_N
         if (done | ~good).all():

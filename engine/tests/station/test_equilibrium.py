@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

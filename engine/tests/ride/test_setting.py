@@ -6,9 +6,9 @@ import unittest
 from engine.findings.finding import RULES
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.ride.setting import Standing, standings
 from engine.sizing.pressures import pressure_options
-from engine.sizing.standing import Standing, standings
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 
 Values = samples.Values

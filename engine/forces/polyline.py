@@ -1,0 +1,31 @@
+"""A table of measured pairs as straight lines between them, its end lines carried on."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from engine.linkage.vectors import Array
+
+
+@dataclass(frozen=True)
+class Polyline:
+    """Rows of a table: `at` rising, `values` there; both (rows,)."""
+
+    knots: Array
+    values: Array
+
+    @cached_property
+    def slopes(self) -> Array:
+        """Return each line's slope, (rows − 1,)."""
+        slopes: Array = np.diff(self.values) / np.diff(self.knots)
+        return slopes
+
+    def piece(self, at: Array) -> np.ndarray:
+        """Return the number of the line that each place (any shape) lies on."""
+        return np.clip(np.searchsorted(self.knots, at, side="right") - 1, 0, len(self.knots) - 2)
+
+    def on(self, at: Array) -> tuple[Array, Array]:
+        """Return value and slope at places of any shape."""
+        piece = self.piece(at)
+        return self.values[piece] + self.slopes[piece] * (at - self.knots[piece]), self.slopes[piece]

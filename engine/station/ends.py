@@ -1,0 +1,157 @@
+"""What ends the travel, each way, in the order in which it is met.
+
+Searched over the wanted travel and half as far again each way, up to the end of reach itself, starting from the
+position nearest to the drawn one at which the unit is still free of the event.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.forces.units import Event, UnitLaw
+from engine.linkage.roots import hermite_root
+from engine.linkage.vectors import Array
+from engine.station.rows import Mover, Rows
+
+NEWTON_STEPS = 30
+ROOT_MM = 1e-6  # 0.01 mm is asked
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limit:
+    """One event on one side: mm of wheel travel, kind, and the unit or body it belongs to."""
+
+    direction: str
+    travel: float
+    kind: str
+    unit: str | None
+    body: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Crossing:
+    """Where a unit comes to a length: the position below it on the path, and the way it is met from drawn."""
+
+    law: UnitLaw
+    event: Event
+    direction: str
+    row: int
+
+
+def find_limits(mover: Mover) -> tuple[Limit, ...]:
+    """Return every limit met in the searched travel, nearest to the drawn position first."""
+    limits = list(_reach_limits(mover))
+    rows, reached = mover.along, mover.path.reached
+    crossings: list[Crossing] = []
+    for law in mover.springing.laws:
+        for event in law.events:
+            past = _past(event, rows.units[law.name].length)
+            crossings += _met(law, event, rows.travels, past, reached)
+            if reached.any() and past[reached].all():
+                limits.append(_everywhere(law, event, rows.travels[reached]))
+    for crossing, travel in zip(crossings, travels_at(mover, crossings), strict=True):
+        limits.append(
+            Limit(
+                direction=crossing.direction,
+                travel=float(travel),
+                kind=crossing.event.kind,
+                unit=crossing.law.name,
+            )
+        )
+    return tuple(sorted(limits, key=lambda limit: (abs(limit.travel), limit.direction, limit.kind)))
+
+
+def event_limits(mover: Mover, law: UnitLaw, event: Event) -> tuple[Limit, ...]:
+    """Return where one more event of a unit is met, each way; none where it never is or always was."""
+    past = _past(event, mover.along.units[law.name].length)
+    crossings = _met(law, event, mover.along.travels, past, mover.path.reached)
+    return tuple(
+        Limit(direction=c.direction, travel=float(at), kind=event.kind, unit=law.name)
+        for c, at in zip(crossings, travels_at(mover, crossings), strict=True)
+    )
+
+
+def _past(event: Event, length: Array) -> np.ndarray:
+    past: np.ndarray = length > event.length_mm if event.longer else length < event.length_mm
+    return past
+
+
+def _everywhere(law: UnitLaw, event: Event, travels: Array) -> Limit:
+    """The unit is past the event at every position: it was met before the search began."""
+    direction = "droop" if event.longer else "bump"
+    travel = travels[-1] if event.longer else travels[0]
+    return Limit(direction=direction, travel=float(travel), kind=event.kind, unit=law.name)
+
+
+def _met(law: UnitLaw, event: Event, travels: Array, past: np.ndarray, reached: np.ndarray) -> list[Crossing]:
+    """Return where an event is first met each way from the free position nearest to drawn."""
+    free = np.flatnonzero(reached & ~past)
+    if not len(free):
+        return []
+    start = int(free[np.abs(travels[free]).argmin()])
+    found = []
+    for direction, step in (("bump", 1), ("droop", -1)):
+        row = start
+        while 0 <= row + step < len(travels) and reached[row + step]:
+            row += step
+            if past[row]:
+                found.append(Crossing(law=law, event=event, direction=direction, row=min(row, row - step)))
+                break
+    return found
+
+
+def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
+    """Return the exact travel of each crossing, mm: Newton on the linkage for all at once, kept in their brackets."""
+    if not crossings:
+        return np.zeros(0)
+    rows = mover.along
+    names = [crossing.law.name for crossing in crossings]
+    first = np.array([crossing.row for crossing in crossings])
+    low, high = rows.travels[first], rows.travels[first + 1]
+    wanted = np.array([crossing.event.length_mm for crossing in crossings])
+    gaps, slopes = (np.stack(pair, axis=1) for pair in _sides(rows, names, first, wanted))
+    travel = hermite_root(low, high, gaps, slopes)
+    rising = gaps[1] > gaps[0]
+    for _ in range(NEWTON_STEPS):
+        at = mover.at(travel)
+        gap = np.array([at.units[name].length[k] for k, name in enumerate(names)]) - wanted
+        slope = -np.array([at.units[name].motion_ratio[k] for k, name in enumerate(names)])
+        past = (gap > 0) == rising
+        high, low = np.where(past, travel, high), np.where(past, low, travel)
+        with np.errstate(all="ignore"):
+            following = travel - gap / slope
+        inside = (following >= low) & (following <= high)
+        following = np.where(inside, following, (low + high) / 2)
+        moved = np.abs(following - travel).max()
+        travel = following
+        if moved < ROOT_MM:
+            break
+    return travel
+
+
+def _sides(rows: Rows, names: list[str], first: np.ndarray, wanted: Array) -> tuple[list[Array], list[Array]]:
+    """Return gaps and slopes of each crossing's unit at its two positions."""
+    gaps, slopes = [], []
+    for name, row, length in zip(names, first, wanted, strict=True):
+        unit, pair = rows.units[name], slice(row, row + 2)
+        gaps.append(unit.length[pair] - length)
+        slopes.append(-unit.motion_ratio[pair])
+    return gaps, slopes
+
+
+def _reach_limits(mover: Mover) -> list[Limit]:
+    found = []
+    path = mover.path
+    for direction, reach, beyond in (("bump", path.above, 1.0), ("droop", path.below, -1.0)):
+        if reach is not None:
+            shortfall = mover.linkage.shortfall_beyond(reach, reach.travel + beyond)
+            found.append(
+                Limit(
+                    direction=direction,
+                    travel=reach.travel,
+                    kind="linkage_reach",
+                    unit=None,
+                    body=shortfall.body,
+                )
+            )
+    return found
