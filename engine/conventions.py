@@ -11,7 +11,7 @@ from dataclasses import dataclass
 GRAVITY_M_PER_S2 = 9.80665  # CODATA / ISO 80000-3 standard acceleration of free fall
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Tolerances:
     """Every tolerance of the engine, in one place, with the reason for its size."""
 

@@ -26,7 +26,7 @@ LEAVE = {
 WHY_FINISHED = "A spring bought for today's mass is the wrong spring."
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Sought:
     """The means that sets the height, and its settings: back where it stands when finished, higher and lower."""
 
@@ -55,7 +55,7 @@ def _sought(work: WorkUp, rules: Rules) -> Sought | None:
         today = weight_n(station, station.mass.corner)
         asked |= reach_asked(station.travel.at or 0.0, wanted.reach, today)
     settings = settings_for(work.solved, means, list(asked.values()))
-    return Sought(means, **dict(zip(asked, settings, strict=True)))
+    return Sought(means=means, **dict(zip(asked, settings, strict=True)))
 
 
 def _adjustment(work: WorkUp, rules: Rules) -> list[Finding]:
@@ -80,21 +80,21 @@ def _left(work: WorkUp, rules: Rules, subject: str, what: str, one: float, other
     more = rules.adjustment_share * whole - least
     return [
         Finding(
-            "adjustment_left",
-            mark,
-            subject,
-            Sentence(words, {"one": length(one), "other": length(other)}),
-            "Mass still to come and springs that settle are taken up here; at an end there is nothing left to turn.",
-            None
+            code="adjustment_left",
+            mark=mark,
+            subject=subject,
+            what=Sentence(words, {"one": length(one), "other": length(other)}),
+            why="Mass still to come and springs that settle are taken up here; at an end there is nothing left to turn.",
+            remedy=None
             if mark == "good"
             else Sentence(
                 f"Find {{more}} more {scarce}: another spring length or rod, then set it again.",
                 {"more": length(more)},
             ),
-            None if work.solved.ride is None else work.solved.ride.travel,
-            share,
-            rules.adjustment_share,
-            "share",
+            travel_mm=None if work.solved.ride is None else work.solved.ride.travel,
+            value=share,
+            limit=rules.adjustment_share,
+            measures="share",
         )
     ]
 
@@ -112,18 +112,18 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
     if lower_at is None and (sought is None or sought.means.by != "pressure"):
         return [
             Finding(
-                "finished_mass",
-                "fault",
-                None,
-                Sentence(
+                code="finished_mass",
+                mark="fault",
+                subject=None,
+                what=Sentence(
                     f"With {{more}} still to come{off} it stands nowhere in its travel.", {"more": more}
                 ),
-                WHY_FINISHED,
-                Sentence("Size the spring for the finished mass."),
-                None,
-                finished,
-                station.mass.corner,
-                "mass",
+                why=WHY_FINISHED,
+                remedy=Sentence("Size the spring for the finished mass."),
+                travel_mm=None,
+                value=finished,
+                limit=station.mass.corner,
+                measures="mass",
             )
         ]
     if sought is None:
@@ -138,7 +138,15 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
         words += f"; {_nothing_of(means)} brings it back."
         remedy = Sentence("Fit a spring, or a bag, for the finished mass.")
         return [
-            Finding("finished_mass", "warning", None, Sentence(words, told), WHY_FINISHED, remedy, lower_at)
+            Finding(
+                code="finished_mass",
+                mark="warning",
+                subject=None,
+                what=Sentence(words, told),
+                why=WHY_FINISHED,
+                remedy=remedy,
+                travel_mm=lower_at,
+            )
         ]
     return [_brought_back(means, back, Sentence(words, told), lower_at)]
 
@@ -160,16 +168,16 @@ def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float |
         words += f"; {_room_of(means)} is not given."
         advice = f"Give {_room_of(means)}, and it is judged. {advice}"
     return Finding(
-        "finished_mass",
-        "good" if enough else "warning",
-        None,
-        Sentence(words, told),
-        WHY_FINISHED,
-        None if enough else Sentence(advice, {"turned": told["turned"]}),
-        lower_at,
-        there,
-        turned,
-        SETTING_MEASURES[means.by],
+        code="finished_mass",
+        mark="good" if enough else "warning",
+        subject=None,
+        what=Sentence(words, told),
+        why=WHY_FINISHED,
+        remedy=None if enough else Sentence(advice, {"turned": told["turned"]}),
+        travel_mm=lower_at,
+        value=there,
+        limit=turned,
+        measures=SETTING_MEASURES[means.by],
     )
 
 
@@ -224,7 +232,16 @@ def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
     if sought is None or sought.means.by != wanted.by:
         words = f"Height is to be set by {wanted.by}, and this station has none."
         remedy = Sentence("Choose on the Brief what is there: perch, rod or pressure.")
-        return [Finding("height_adjuster", "warning", None, Sentence(words), why, remedy)]
+        return [
+            Finding(
+                code="height_adjuster",
+                mark="warning",
+                subject=None,
+                what=Sentence(words),
+                why=why,
+                remedy=remedy,
+            )
+        ]
     return [_reached(sought, told, why)]
 
 
@@ -237,7 +254,14 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
         nothing = _nothing_of(means)
         words = f"{nothing[0].upper()}{nothing[1:]} sets the height {{reach}} {way} from where it is wanted."
         remedy = Sentence("Set the height by other means, or want less.")
-        return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
+        return Finding(
+            code="height_adjuster",
+            mark="warning",
+            subject=means.subjects[0],
+            what=Sentence(words, told),
+            why=why,
+            remedy=remedy,
+        )
     told |= {"least": Quantity(min(higher, lower), measures), "most": Quantity(max(higher, lower), measures)}
     there = (means.holds(higher), means.holds(lower))
     if False in there:
@@ -247,8 +271,17 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
         remedy = Sentence(
             "Fit bags rated for more, or want less." if rated else "Find more to turn, or want less."
         )
-        return Finding("height_adjuster", "warning", means.subjects[0], Sentence(words, told), why, remedy)
+        return Finding(
+            code="height_adjuster",
+            mark="warning",
+            subject=means.subjects[0],
+            what=Sentence(words, told),
+            why=why,
+            remedy=remedy,
+        )
     words = f"The {name} sets the height {{reach}} each way: from {{least}} to {{most}}."
     if None in there:
         words = words[:-1] + f"; give {_room_of(means)}, and it is judged."
-    return Finding("height_adjuster", "good", means.subjects[0], Sentence(words, told), why)
+    return Finding(
+        code="height_adjuster", mark="good", subject=means.subjects[0], what=Sentence(words, told), why=why
+    )

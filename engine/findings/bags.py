@@ -39,22 +39,22 @@ def _plates(work: WorkUp, rules: Rules) -> list[Finding]:
             values |= {"at": travel(tilt.heave)}
             found.append(
                 Finding(
-                    code,
-                    mark,
-                    tilt.bag,
-                    Sentence(
+                    code=code,
+                    mark=mark,
+                    subject=tilt.bag,
+                    what=Sentence(
                         f"The plates of the {spoken(tilt.bag)} are {{angle}} out of parallel {where}.", values
                     ),
-                    "An angled bag chafes on one side and pulls its bead on the other.",
-                    None
+                    why="An angled bag chafes on one side and pulls its bead on the other.",
+                    remedy=None
                     if mark == "good"
                     else Sentence(
                         "Wedge a cup by {angle} so that they stand parallel at ride height.", values
                     ),
-                    at,
-                    angle,
-                    good,
-                    "angle",
+                    travel_mm=at,
+                    value=angle,
+                    limit=good,
+                    measures="angle",
                 )
             )
     return found
@@ -88,32 +88,32 @@ def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
             made_for = bag.min_height if code == "bag_min_height" else bag.max_height
             found.append(
                 Finding(
-                    code,
-                    "fault",
-                    bag.name,
-                    Sentence(
+                    code=code,
+                    mark="fault",
+                    subject=bag.name,
+                    what=Sentence(
                         f"The {name} {verb} the {{made}} it is made for, by {{over}} at full {end}.",
                         {"made": length(made_for), "over": length(over)},
                     ),
-                    why,
-                    Sentence(
+                    why=why,
+                    remedy=Sentence(
                         "Move its cup by {over}, or stop the wheel earlier with a "
                         + ("bump stop." if end == "bump" else "strap."),
                         {"over": length(over)},
                     ),
-                    None if limit is None else limit.travel,
-                    made_for + (over if code == "bag_max_height" else -over),
-                    made_for,
-                    "length",
+                    travel_mm=None if limit is None else limit.travel,
+                    value=made_for + (over if code == "bag_max_height" else -over),
+                    limit=made_for,
+                    measures="length",
                 )
             )
     if not found:
         found.append(
             Finding(
-                "bag_heights",
-                "good",
-                bag.name,
-                Sentence(
+                code="bag_heights",
+                mark="good",
+                subject=bag.name,
+                what=Sentence(
                     f"The {name} stays between {{least}} and {{most}}.",
                     {"least": length(least), "most": length(most)},
                 ),
@@ -131,24 +131,26 @@ def _pressure(bag: AirSpring, rules: Rules) -> list[Finding]:
     values = {"pressure": Quantity(bag.pressure, "pressure"), "share": Quantity(share, "share")}
     words = f"The {name} stands at {{pressure}}, {{share}} of what it is rated for"
     if low <= share <= high:
-        return [Finding("bag_pressure", "good", bag.name, Sentence(words + ".", values))]
+        return [
+            Finding(code="bag_pressure", mark="good", subject=bag.name, what=Sentence(words + ".", values))
+        ]
     bound = low if share < low else high
     words += ", more than {bound}." if share > high else ", less than {bound}."
     return [
         Finding(
-            "bag_pressure",
-            "warning" if share <= 1 else "fault",
-            bag.name,
-            Sentence(words, values | {"bound": Quantity(bound, "share")}),
-            "Too hard leaves nothing for bump and load; too soft lets the bag roll and rub.",
-            Sentence(
+            code="bag_pressure",
+            mark="warning" if share <= 1 else "fault",
+            subject=bag.name,
+            what=Sentence(words, values | {"bound": Quantity(bound, "share")}),
+            why="Too hard leaves nothing for bump and load; too soft lets the bag roll and rub.",
+            remedy=Sentence(
                 "Fit a bag of another size, or change the ratio so that it stands at {wanted}.",
                 {"wanted": Quantity(bound * bag.max_pressure, "pressure")},
             ),
-            None,
-            share,
-            bound,
-            "share",
+            travel_mm=None,
+            value=share,
+            limit=bound,
+            measures="share",
         )
     ]
 
@@ -158,12 +160,12 @@ def _damped(solved: SolvedStation) -> list[Finding]:
         return []
     return [
         Finding(
-            "bag_without_damper",
-            "fault",
-            None,
-            Sentence("There is a bag here and no damper."),
-            "A bag alone does not damp: the vehicle cannot be driven.",
-            Sentence("Fit a separate damper that takes the whole travel."),
+            code="bag_without_damper",
+            mark="fault",
+            subject=None,
+            what=Sentence("There is a bag here and no damper."),
+            why="A bag alone does not damp: the vehicle cannot be driven.",
+            remedy=Sentence("Fit a separate damper that takes the whole travel."),
         )
     ]
 
@@ -179,11 +181,13 @@ def _filling(solved: SolvedStation) -> list[Finding]:
         words = "The stated pressure holds the weight nowhere in the travel. " + words
     return [
         Finding(
-            "bag_filling",
-            mark,
-            None,
-            Sentence(words, {"needed": Quantity(needed, "pressure")}),
-            "Forces are shown with the valve shut at the drawn height until a pressure is found that holds it.",
-            None if mark == "good" else Sentence("Set {needed}.", {"needed": Quantity(needed, "pressure")}),
+            code="bag_filling",
+            mark=mark,
+            subject=None,
+            what=Sentence(words, {"needed": Quantity(needed, "pressure")}),
+            why="Forces are shown with the valve shut at the drawn height until a pressure is found that holds it.",
+            remedy=None
+            if mark == "good"
+            else Sentence("Set {needed}.", {"needed": Quantity(needed, "pressure")}),
         )
     ]

@@ -58,19 +58,29 @@ def _bump(work: WorkUp) -> list[Finding]:
         if end is not None:
             values["later"] = length(end.travel - stop.travel)
         return [
-            Finding("first_in_bump", "good", stop.subject, Sentence(words, values), why, None, stop.travel)
+            Finding(
+                code="first_in_bump",
+                mark="good",
+                subject=stop.subject,
+                what=Sentence(words, values),
+                why=why,
+                remedy=None,
+                travel_mm=stop.travel,
+            )
         ]
     if end is None:
         if has_stop or not _judged(work):
             return []
         return [
             Finding(
-                "first_in_bump",
-                "warning",
-                None,
-                Sentence("Nothing ends bump in the travel that was searched, and there is no bump stop."),
-                why,
-                Sentence("Fit a bump stop that touches before full bump."),
+                code="first_in_bump",
+                mark="warning",
+                subject=None,
+                what=Sentence(
+                    "Nothing ends bump in the travel that was searched, and there is no bump stop."
+                ),
+                why=why,
+                remedy=Sentence("Fit a bump stop that touches before full bump."),
             )
         ]
     return [_hard_end("first_in_bump", work, end, "bump", "Fit a bump stop that touches earlier.", why)]
@@ -97,32 +107,40 @@ def _droop(work: WorkUp) -> list[Finding]:
             later = stretched.travel - end.travel
             values["later"] = length(max(later, 0.0))
         return [
-            Finding("first_in_droop", "good", strap.subject, Sentence(words, values), why, None, strap.travel)
+            Finding(
+                code="first_in_droop",
+                mark="good",
+                subject=strap.subject,
+                what=Sentence(words, values),
+                why=why,
+                remedy=None,
+                travel_mm=strap.travel,
+            )
         ]
     if end is None:
         if any(isinstance(unit, Strap) for unit in work.station.units) or not _judged(work):
             return []
         return [
             Finding(
-                "first_in_droop",
-                "warning",
-                None,
-                Sentence("Nothing ends droop in the travel that was searched, and there is no strap."),
-                why,
-                Sentence("Fit a strap that comes taut at full droop."),
+                code="first_in_droop",
+                mark="warning",
+                subject=None,
+                what=Sentence("Nothing ends droop in the travel that was searched, and there is no strap."),
+                why=why,
+                remedy=Sentence("Fit a strap that comes taut at full droop."),
             )
         ]
     if end.kind == "linkage_reach":
         words = "In droop the linkage itself ends at {at}, before anything else."
         return [
             Finding(
-                "first_in_droop",
-                "good",
-                end.subject,
-                Sentence(words, {"at": travel(end.travel)}),
-                why,
-                None,
-                end.travel,
+                code="first_in_droop",
+                mark="good",
+                subject=end.subject,
+                what=Sentence(words, {"at": travel(end.travel)}),
+                why=why,
+                remedy=None,
+                travel_mm=end.travel,
             )
         ]
     return [_hard_end("first_in_droop", work, end, "droop", "Fit a strap that comes taut before it.", why)]
@@ -149,16 +167,16 @@ def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, 
         else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
     )
     return Finding(
-        code,
-        mark,
-        end.subject,
-        Sentence(words, {"at": travel(end.travel)}),
-        why,
-        Sentence(remedy),
-        end.travel,
-        end.travel,
-        None,
-        "travel",
+        code=code,
+        mark=mark,
+        subject=end.subject,
+        what=Sentence(words, {"at": travel(end.travel)}),
+        why=why,
+        remedy=Sentence(remedy),
+        travel_mm=end.travel,
+        value=end.travel,
+        limit=None,
+        measures="travel",
     )
 
 
@@ -178,16 +196,18 @@ def _strap_pull(work: WorkUp, rules: Rules) -> list[Finding]:
         words = f"The {spoken(unit.name)} pulls {{angle}} off the way its end moves when it comes taut."
         found.append(
             Finding(
-                "strap_pull",
-                mark,
-                unit.name,
-                Sentence(words, {"angle": Quantity(angle, "angle")}),
-                "Out of line it bends its tab, and a little stretch lets much droop through.",
-                None if mark == "good" else Sentence("Move its upper end to stand in line with the pull."),
-                event.travel,
-                angle,
-                rules.strap_pull_deg,
-                "angle",
+                code="strap_pull",
+                mark=mark,
+                subject=unit.name,
+                what=Sentence(words, {"angle": Quantity(angle, "angle")}),
+                why="Out of line it bends its tab, and a little stretch lets much droop through.",
+                remedy=None
+                if mark == "good"
+                else Sentence("Move its upper end to stand in line with the pull."),
+                travel_mm=event.travel,
+                value=angle,
+                limit=rules.strap_pull_deg,
+                measures="angle",
             )
         )
     return found

@@ -12,7 +12,7 @@ FREQUENCY_HZ = {"road": (1.0, 1.6), "sport": (1.6, 2.2), "circuit": (2.2, 3.0), 
 PEAK_MULTIPLE = {"road": 3.0, "sport": 3.0, "circuit": 3.0, "rough": 5.0}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Rules:
     """Workshop values, each of which a shop may change; a pair is what is good and what is still allowed.
 
@@ -79,7 +79,7 @@ def _plain(value: Any) -> Any:
     return tuple(value) if isinstance(value, list) else value
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Finding:
     """One judgement. `travel_mm` is where it happens, for the Jack; `subject` a body or unit.
 

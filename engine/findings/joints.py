@@ -22,21 +22,23 @@ def _tilts(work: WorkUp, rules: Rules) -> list[Finding]:
         values = {"worst": _degrees(tilt.worst), "rated": _degrees(tilt.rated), "at": travel(tilt.heave)}
         found.append(
             Finding(
-                "joint_tilt",
-                mark,
-                tilt.name,
-                Sentence(f"{_said(tilt.name)} leans {{worst}} at {{at}}; it is rated {{rated}}.", values),
-                "A bearing at the end of its tilt is a lever: it snaps the thread or opens its own race.",
-                None
+                code="joint_tilt",
+                mark=mark,
+                subject=tilt.name,
+                what=Sentence(
+                    f"{_said(tilt.name)} leans {{worst}} at {{at}}; it is rated {{rated}}.", values
+                ),
+                why="A bearing at the end of its tilt is a lever: it snaps the thread or opens its own race.",
+                remedy=None
                 if mark == "good"
                 else Sentence(
                     "Fit one rated {wanted}, or turn its bolt so that it leans as far each way.",
                     {"wanted": _degrees(tilt.worst + rules.joint_spare_deg)},
                 ),
-                tilt.heave,
-                spare,
-                rules.joint_spare_deg,
-                "angle",
+                travel_mm=tilt.heave,
+                value=spare,
+                limit=rules.joint_spare_deg,
+                measures="angle",
             )
         )
     return found
@@ -56,23 +58,23 @@ def _shafts(work: WorkUp, rules: Rules) -> list[Finding]:
         values = {"worst": _degrees(worst), "rated": _degrees(shaft.rated), "at": travel(shaft.worst_at[0])}
         found.append(
             Finding(
-                "shaft_angle",
-                mark,
-                shaft.name,
-                Sentence(
+                code="shaft_angle",
+                mark=mark,
+                subject=shaft.name,
+                what=Sentence(
                     f"{_said(shaft.name)} bends its joint {{worst}} at {{at}}; it is rated {{rated}}.", values
                 ),
-                "Past its angle a joint binds and breaks its cage, and the wheel with it.",
-                None
+                why="Past its angle a joint binds and breaks its cage, and the wheel with it.",
+                remedy=None
                 if mark == "good"
                 else Sentence(
                     "Fit joints rated {wanted}, or limit the travel.",
                     {"wanted": _degrees(worst + rules.joint_spare_deg)},
                 ),
-                shaft.worst_at[0],
-                spare,
-                rules.joint_spare_deg,
-                "angle",
+                travel_mm=shaft.worst_at[0],
+                value=spare,
+                limit=rules.joint_spare_deg,
+                measures="angle",
             )
         )
         found += _plunge(shaft.name, shaft.shortest, shaft.least, shaft.shortest_at[0], short=True)
@@ -90,21 +92,21 @@ def _plunge(name: str, value: float, limit: float | None, at: float, short: bool
     words += f"{{left}} before it {end}." if left >= 0 else f"{{left}} past where it {end}."
     return [
         Finding(
-            "shaft_short" if short else "shaft_long",
-            "good" if left >= 0 else "fault",
-            name,
-            Sentence(words, values),
-            "A shaft that bottoms breaks the gearbox; one that pulls out leaves the car.",
-            None
+            code="shaft_short" if short else "shaft_long",
+            mark="good" if left >= 0 else "fault",
+            subject=name,
+            what=Sentence(words, values),
+            why="A shaft that bottoms breaks the gearbox; one that pulls out leaves the car.",
+            remedy=None
             if left >= 0
             else Sentence(
                 f"Make the shaft {{more}} {'shorter' if short else 'longer'}, or move its inner joint.",
                 {"more": length(-left)},
             ),
-            at,
-            left,
-            0.0,
-            "length",
+            travel_mm=at,
+            value=left,
+            limit=0.0,
+            measures="length",
         )
     ]
 
@@ -118,21 +120,21 @@ def _eyes(work: WorkUp, rules: Rules) -> list[Finding]:
         words = f"The {spoken(eye.unit)} leans up to {{off}} out of square to its bolt at {spoken(eye.end)}."
         found.append(
             Finding(
-                "eye_square",
-                mark,
-                f"{eye.unit} | {eye.end}",
-                Sentence(words, {"off": _degrees(off)}),
-                "Side load on the rod wears the bush and makes the damper stick.",
-                None
+                code="eye_square",
+                mark=mark,
+                subject=f"{eye.unit} | {eye.end}",
+                what=Sentence(words, {"off": _degrees(off)}),
+                why="Side load on the rod wears the bush and makes the damper stick.",
+                remedy=None
                 if mark == "good"
                 else Sentence(
                     "Turn the tab by {off} so that its bolt stands square to the plane in which the damper swings.",
                     {"off": _degrees(off)},
                 ),
-                None,
-                off,
-                good,
-                "angle",
+                travel_mm=None,
+                value=off,
+                limit=good,
+                measures="angle",
             )
         )
     return found
@@ -149,32 +151,32 @@ def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
         words = f"The {spoken(name)} holds {{held}} of thread at each end; {{good}} is wanted."
         found.append(
             Finding(
-                "thread_engagement",
-                mark,
-                name,
-                Sentence(words, {"held": length(rod.engagement), "good": length(good)}),
-                "Too little thread strips, and it strips in the middle of a bend.",
-                None
+                code="thread_engagement",
+                mark=mark,
+                subject=name,
+                what=Sentence(words, {"held": length(rod.engagement), "good": length(good)}),
+                why="Too little thread strips, and it strips in the middle of a bend.",
+                remedy=None
                 if mark == "good"
                 else Sentence(
                     "Screw each end in {more} further, or make the tube longer.",
                     {"more": length(good - rod.engagement)},
                 ),
-                None,
-                rod.engagement,
-                good if turns >= rules.thread_warn_d else least,
-                "length",
+                travel_mm=None,
+                value=rod.engagement,
+                limit=good if turns >= rules.thread_warn_d else least,
+                measures="length",
             )
         )
         if rod.hands[0] == rod.hands[1]:
             found.append(
                 Finding(
-                    "same_hand_threads",
-                    "warning",
-                    name,
-                    Sentence(f"Both ends of the {spoken(name)} have {rod.hands[0]}-hand thread."),
-                    "Turning the rod then changes nothing: it only walks along. It must come off to be set.",
-                    Sentence("Make one end left-hand and the other right-hand."),
+                    code="same_hand_threads",
+                    mark="warning",
+                    subject=name,
+                    what=Sentence(f"Both ends of the {spoken(name)} have {rod.hands[0]}-hand thread."),
+                    why="Turning the rod then changes nothing: it only walks along. It must come off to be set.",
+                    remedy=Sentence("Make one end left-hand and the other right-hand."),
                 )
             )
     return found

@@ -67,19 +67,19 @@ def _reach(solved: SolvedStation) -> list[Finding]:
             words = f"The {spoken(limit.body or 'linkage')} cannot reach past {{at}}; full {limit.direction} is {{end}}."
             found.append(
                 Finding(
-                    "linkage_reach",
-                    "fault",
-                    limit.body,
-                    Sentence(words, {"at": travel(limit.travel), "end": travel(end)}),
-                    "Past that the joint would be forced, and something bends.",
-                    Sentence(
+                    code="linkage_reach",
+                    mark="fault",
+                    subject=limit.body,
+                    what=Sentence(words, {"at": travel(limit.travel), "end": travel(end)}),
+                    why="Past that the joint would be forced, and something bends.",
+                    remedy=Sentence(
                         "Move a bracket so that the travel fits, or want {less} less.",
                         {"less": length(abs(end - limit.travel))},
                     ),
-                    limit.travel,
-                    limit.travel,
-                    end,
-                    "travel",
+                    travel_mm=limit.travel,
+                    value=limit.travel,
+                    limit=end,
+                    measures="travel",
                 )
             )
     return found
@@ -90,11 +90,11 @@ def _ride(solved: SolvedStation) -> list[Finding]:
         return []
     return [
         Finding(
-            "no_equilibrium",
-            "fault",
-            None,
-            solved.ride_fault,
-            "Without a place to stand there is no ride height, and no frequency to judge.",
+            code="no_equilibrium",
+            mark="fault",
+            subject=None,
+            what=solved.ride_fault,
+            why="Without a place to stand there is no ride height, and no frequency to judge.",
         )
     ]
 
@@ -107,18 +107,18 @@ def _over_constrained(work: WorkUp) -> list[Finding]:
     words += f"With one wheel {{cross}} up and the other down the {spoken(body)} must give {{most}}."
     return [
         Finding(
-            "over_constrained",
-            "warning",
-            body,
-            Sentence(words, {"cross": length(articulation_mm(work.linkage)), "most": length(most)}),
-            "One wheel up and the other down is then taken up by the bushings, and at last by the brackets.",
-            Sentence(
+            code="over_constrained",
+            mark="warning",
+            subject=body,
+            what=Sentence(words, {"cross": length(articulation_mm(work.linkage)), "most": length(most)}),
+            why="One wheel up and the other down is then taken up by the bushings, and at last by the brackets.",
+            remedy=Sentence(
                 "Let one link go, or give its ends soft bushes that allow {most}.", {"most": length(most)}
             ),
-            None,
-            most,
-            0.0,
-            "length",
+            travel_mm=None,
+            value=most,
+            limit=0.0,
+            measures="length",
         )
     ]
 
@@ -154,16 +154,16 @@ def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Ru
         remedy = Sentence(turn, {"off": Quantity(off, "angle")})
     assert solved.ride is not None
     return Finding(
-        "rod_square_at_ride",
-        mark,
-        rod,
-        Sentence(words, {"angle": Quantity(angle, "angle"), "off": Quantity(off, "angle")}),
-        "Square at ride height, the rod pushes the rocker with its whole force and the ratio changes evenly each way.",
-        remedy,
-        solved.ride.travel,
-        angle,
-        90.0,
-        "angle",
+        code="rod_square_at_ride",
+        mark=mark,
+        subject=rod,
+        what=Sentence(words, {"angle": Quantity(angle, "angle"), "off": Quantity(off, "angle")}),
+        why="Square at ride height, the rod pushes the rocker with its whole force and the ratio changes evenly each way.",
+        remedy=remedy,
+        travel_mm=solved.ride.travel,
+        value=angle,
+        limit=90.0,
+        measures="angle",
     )
 
 
@@ -177,18 +177,18 @@ def _anywhere(names: str, rod: str, angles: np.ndarray, travels: np.ndarray, rul
     mark = "warning" if least <= angle <= most else "fault"
     return [
         Finding(
-            "rod_near_centre",
-            mark,
-            rod,
-            Sentence(
+            code="rod_near_centre",
+            mark=mark,
+            subject=rod,
+            what=Sentence(
                 f"{names} reaches {{angle}} at {{at}}.",
                 {"angle": Quantity(angle, "angle"), "at": travel(float(travels[worst]))},
             ),
-            "Near 0° or 180° a rocker can go over centre, and then it does not come back.",
-            Sentence("Lengthen the rocker arm or lower the travel."),
-            float(travels[worst]),
-            angle,
-            low if angle < low else high,
-            "angle",
+            why="Near 0° or 180° a rocker can go over centre, and then it does not come back.",
+            remedy=Sentence("Lengthen the rocker arm or lower the travel."),
+            travel_mm=float(travels[worst]),
+            value=angle,
+            limit=low if angle < low else high,
+            measures="angle",
         )
     ]

@@ -33,16 +33,16 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
         )
     return [
         Finding(
-            "ride_frequency",
-            "good" if inside else "warning",
-            None,
-            Sentence(words, values),
-            "Too soft wallows and uses its travel up; too hard skips over the road instead of following it.",
-            remedy,
-            ride.travel,
-            ride.frequency,
-            limit,
-            "frequency",
+            code="ride_frequency",
+            mark="good" if inside else "warning",
+            subject=None,
+            what=Sentence(words, values),
+            why="Too soft wallows and uses its travel up; too hard skips over the road instead of following it.",
+            remedy=remedy,
+            travel_mm=ride.travel,
+            value=ride.frequency,
+            limit=limit,
+            measures="frequency",
         )
     ]
 
@@ -68,22 +68,22 @@ def _split(work: WorkUp, rules: Rules) -> list[Finding]:
         words = f"From ride height the {spoken(use.name)} has {{bump}} of its used stroke in bump, {{droop}} in droop."
         found.append(
             Finding(
-                "stroke_split",
-                "good" if inside else "warning",
-                use.name,
-                Sentence(words, values),
-                "Most blows come in bump; some droop must stay so that the wheel can follow a hollow.",
-                None
+                code="stroke_split",
+                mark="good" if inside else "warning",
+                subject=use.name,
+                what=Sentence(words, values),
+                why="Most blows come in bump; some droop must stay so that the wheel can follow a hollow.",
+                remedy=None
                 if inside
                 else Sentence(
                     "Bring it nearer {wanted} in bump: "
                     + ("let it stand lower." if use.split_bump > high else "let it stand higher."),
                     {"wanted": Quantity(rules.stroke_split_bump, "share")},
                 ),
-                work.solved.ride.travel,
-                use.split_bump,
-                high if use.split_bump > high else low,
-                "share",
+                travel_mm=work.solved.ride.travel,
+                value=use.split_bump,
+                limit=high if use.split_bump > high else low,
+                measures="share",
             )
         )
     return found

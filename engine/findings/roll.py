@@ -15,35 +15,37 @@ def judge_roll(balance: Balance | None, rules: Rules) -> list[Finding]:
     if balance.gradient is None:
         return [
             Finding(
-                "roll_gradient",
-                "fault",
-                None,
-                Sentence(
+                code="roll_gradient",
+                mark="fault",
+                subject=None,
+                what=Sentence(
                     "On its springs alone it would fall over: roll stiffness is less than its weight needs."
                 ),
-                why,
-                Sentence("Fit an anti-roll bar of {bar}, or set the springs further out.", {"bar": bar}),
+                why=why,
+                remedy=Sentence(
+                    "Fit an anti-roll bar of {bar}, or set the springs further out.", {"bar": bar}
+                ),
             )
         ]
     values = {"lean": Quantity(balance.gradient, "angle"), "wanted": Quantity(wanted, "angle")}
     good = balance.gradient <= wanted
     return [
         Finding(
-            "roll_gradient",
-            "good" if good else "warning",
-            None,
-            Sentence(
+            code="roll_gradient",
+            mark="good" if good else "warning",
+            subject=None,
+            what=Sentence(
                 "On its springs alone it leans {lean} for each g in a corner; {wanted} is usual.", values
             ),
-            why,
-            None
+            why=why,
+            remedy=None
             if good
             else Sentence(
                 "An anti-roll bar of {bar} would bring it there, or springs set further out.", {"bar": bar}
             ),
-            None,
-            balance.gradient,
-            wanted,
-            "angle",
+            travel_mm=None,
+            value=balance.gradient,
+            limit=wanted,
+            measures="angle",
         )
     ]

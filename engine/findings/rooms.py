@@ -54,17 +54,17 @@ def _finding(clearance: Clearance, code: str, good: float, allowed: float) -> Fi
     if mark != "good":
         words = words[:-1] + "; {good} is wanted."
     return Finding(
-        code,
-        mark,
-        f"{clearance.one} | {clearance.other}",
-        Sentence(words, {"gap": length(abs(gap)), "good": length(good)} | at),
-        CODES[code],
-        None
+        code=code,
+        mark=mark,
+        subject=f"{clearance.one} | {clearance.other}",
+        what=Sentence(words, {"gap": length(abs(gap)), "good": length(good)} | at),
+        why=CODES[code],
+        remedy=None
         if mark == "good"
         else Sentence("Find {more} more room between them.", {"more": length(good - gap)}),
-        clearance.heave,
-        gap,
-        good,
-        "length",
-        clearance.push,
+        travel_mm=clearance.heave,
+        value=gap,
+        limit=good,
+        measures="length",
+        push=clearance.push,
     )

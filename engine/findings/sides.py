@@ -22,20 +22,20 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
     words = f"{names} differ most at {spoken(worst)}: {{off}} from being mirror images."
     found = [
         Finding(
-            "sides_differ",
-            mark,
-            worst,
-            Sentence(words, {"off": length(value)}),
-            "A side copied instead of mirrored, or read from the wrong line, steers and sits crooked.",
-            None
+            code="sides_differ",
+            mark=mark,
+            subject=worst,
+            what=Sentence(words, {"off": length(value)}),
+            why="A side copied instead of mirrored, or read from the wrong line, steers and sits crooked.",
+            remedy=None
             if mark == "good"
             else Sentence(
                 "Measure {off} again at " + spoken(worst) + ", on both sides.", {"off": length(value)}
             ),
-            None,
-            value,
-            good,
-            "length",
+            travel_mm=None,
+            value=value,
+            limit=good,
+            measures="length",
         )
     ]
     return found + _angles(one, other, names, rules)
@@ -84,18 +84,18 @@ def _angles(one: SolvedStation, other: SolvedStation, names: str, rules: Rules) 
         if mark != "good":
             found.append(
                 Finding(
-                    f"sides_{what}",
-                    mark,
-                    None,
-                    Sentence(
+                    code=f"sides_{what}",
+                    mark=mark,
+                    subject=None,
+                    what=Sentence(
                         f"The {what} of {names} differs by {{off}} as drawn.", {"off": Quantity(off, "angle")}
                     ),
-                    "Sides that differ pull, and wear one tyre.",
-                    Sentence("Measure both again, and set them alike."),
-                    0.0,
-                    off,
-                    good,
-                    "angle",
+                    why="Sides that differ pull, and wear one tyre.",
+                    remedy=Sentence("Measure both again, and set them alike."),
+                    travel_mm=0.0,
+                    value=off,
+                    limit=good,
+                    measures="angle",
                 )
             )
     return found
@@ -120,10 +120,10 @@ def judge_crossing(clearances: tuple[CrossClearance, ...], rules: Rules) -> list
         words += ", at {here} here and {there} there."
         found.append(
             Finding(
-                "across_the_car",
-                mark,
-                f"{near.one} | {near.other}",
-                Sentence(
+                code="across_the_car",
+                mark=mark,
+                subject=f"{near.one} | {near.other}",
+                what=Sentence(
                     words[0].upper() + words[1:],
                     {
                         "gap": length(abs(near.distance)),
@@ -131,14 +131,14 @@ def judge_crossing(clearances: tuple[CrossClearance, ...], rules: Rules) -> list
                         "there": travel(near.other_travel),
                     },
                 ),
-                "Both wheels do not move together: every combination of heights must be clear.",
-                None
+                why="Both wheels do not move together: every combination of heights must be clear.",
+                remedy=None
                 if mark == "good"
                 else Sentence("Move one set fore or aft by {more}.", {"more": length(good - near.distance)}),
-                near.travel,
-                near.distance,
-                good,
-                "length",
+                travel_mm=near.travel,
+                value=near.distance,
+                limit=good,
+                measures="length",
             )
         )
     return found

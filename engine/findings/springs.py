@@ -39,38 +39,38 @@ def _damper_end(
     if left < 0:
         at = goal if limit is None else limit.travel
         return Finding(
-            kind,
-            "fault",
-            unit,
-            Sentence(
+            code=kind,
+            mark="fault",
+            subject=unit,
+            what=Sentence(
                 f"The {name} {word} at {{at}}, before full {end} at {{goal}}.",
                 {"at": travel(at), "goal": travel(goal)},
             ),
-            "The damper would be the stop: every knock goes through its rod and its bracket.",
-            Sentence(
+            why="The damper would be the stop: every knock goes through its rod and its bracket.",
+            remedy=Sentence(
                 f"It is {{short}} short of stroke at this end: move an eye by that much along its line, "
                 f"fit one that is longer {'extended' if end == 'droop' else 'in stroke'}, or stop the wheel earlier.",
                 {"short": length(-left)},
             ),
-            at,
-            left,
-            rules.damper_left_mm,
-            "length",
+            travel_mm=at,
+            value=left,
+            limit=rules.damper_left_mm,
+            measures="length",
         )
     mark = "good" if left >= rules.damper_left_mm else "warning"
     return Finding(
-        f"{kind}_left",
-        mark,
-        unit,
-        Sentence(f"The {name} has {{left}} left at full {end}.", {"left": length(left)}),
-        "A few millimetres must stay free for squash, stretch and what the tape got wrong.",
-        None
+        code=f"{kind}_left",
+        mark=mark,
+        subject=unit,
+        what=Sentence(f"The {name} has {{left}} left at full {end}.", {"left": length(left)}),
+        why="A few millimetres must stay free for squash, stretch and what the tape got wrong.",
+        remedy=None
         if mark == "good"
         else Sentence("Find {more} more.", {"more": length(rules.damper_left_mm - left)}),
-        goal,
-        left,
-        rules.damper_left_mm,
-        "length",
+        travel_mm=goal,
+        value=left,
+        limit=rules.damper_left_mm,
+        measures="length",
     )
 
 
@@ -106,40 +106,40 @@ def _coil_solid(
     if left < 0:
         at = bump if limit is None else limit.travel
         return Finding(
-            "coil_solid",
-            "fault",
-            unit,
-            Sentence(
+            code="coil_solid",
+            mark="fault",
+            subject=unit,
+            what=Sentence(
                 f"The {name} is solid at {{at}}, before full bump at {{bump}}.",
                 {"at": travel(at), "bump": travel(bump)},
             ),
-            why,
-            Sentence(
+            why=why,
+            remedy=Sentence(
                 "Fit a spring with {more} more travel, or take preload out.",
                 {"more": length(rules.coil_left_mm - left)},
             ),
-            at,
-            left,
-            good,
-            "length",
+            travel_mm=at,
+            value=left,
+            limit=good,
+            measures="length",
         )
     mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
     words = f"The {name} has {{left}} before it is solid at full bump" + (
         "." if mark == "good" else "; {good} is wanted."
     )
     return Finding(
-        "coil_left",
-        mark,
-        unit,
-        Sentence(words, {"left": length(left), "good": length(good)}),
-        why,
-        None
+        code="coil_left",
+        mark=mark,
+        subject=unit,
+        what=Sentence(words, {"left": length(left), "good": length(good)}),
+        why=why,
+        remedy=None
         if mark == "good"
         else Sentence("Fit a spring with {more} more travel.", {"more": length(good - left)}),
-        bump,
-        left,
-        good,
-        "length",
+        travel_mm=bump,
+        value=left,
+        limit=good,
+        measures="length",
     )
 
 
@@ -152,37 +152,37 @@ def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules:
         at = droop if limit is None else limit.travel
         return [
             Finding(
-                "coil_loose",
-                "fault",
-                unit,
-                Sentence(
+                code="coil_loose",
+                mark="fault",
+                subject=unit,
+                what=Sentence(
                     f"The {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
                     {"at": travel(at), "gap": length(-seat)},
                 ),
-                why,
-                Sentence(
+                why=why,
+                remedy=Sentence(
                     "Add {more} of preload, or a helper spring that closes up.",
                     {"more": length(rules.loose_preload_mm - seat)},
                 ),
-                at,
-                seat,
-                rules.loose_preload_mm,
-                "length",
+                travel_mm=at,
+                value=seat,
+                limit=rules.loose_preload_mm,
+                measures="length",
             )
         ]
     if seat >= rules.loose_preload_mm:
         return []
     return [
         Finding(
-            "coil_seat",
-            "warning",
-            unit,
-            Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
-            why,
-            Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
-            droop,
-            seat,
-            rules.loose_preload_mm,
-            "length",
+            code="coil_seat",
+            mark="warning",
+            subject=unit,
+            what=Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
+            why=why,
+            remedy=Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
+            travel_mm=droop,
+            value=seat,
+            limit=rules.loose_preload_mm,
+            measures="length",
         )
     ]

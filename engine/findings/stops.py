@@ -39,14 +39,14 @@ def _strap(solved: SolvedStation, strap: Strap, rules: Rules) -> list[Finding]:
     if at is None:
         return [
             Finding(
-                "strap_never_taut",
-                "warning",
-                strap.name,
-                Sentence(
+                code="strap_never_taut",
+                mark="warning",
+                subject=strap.name,
+                what=Sentence(
                     f"The {name} never comes taut, stretch allowed for, in the travel that was searched.",
                 ),
-                why,
-                Sentence("Shorten it until it ends droop where that is wanted."),
+                why=why,
+                remedy=Sentence("Shorten it until it ends droop where that is wanted."),
             )
         ]
     margins = [
@@ -84,16 +84,16 @@ def _strap_margin(
             shorter = strap.length - _length_at(solved, strap.name, place) / (1 + strap.stretch)
             remedy = Sentence("Shorten the strap by {shorter}.", {"shorter": length(shorter)})
     return Finding(
-        "strap_before_damper",
-        mark,
-        strap.name,
-        Sentence(words, {"at": travel(at), "left": length(abs(left))}),
-        why,
-        remedy,
-        at,
-        left,
-        good,
-        "length",
+        code="strap_before_damper",
+        mark=mark,
+        subject=strap.name,
+        what=Sentence(words, {"at": travel(at), "left": length(abs(left))}),
+        why=why,
+        remedy=remedy,
+        travel_mm=at,
+        value=left,
+        limit=good,
+        measures="length",
     )
 
 
@@ -105,12 +105,12 @@ def _bump_stop(solved: SolvedStation, stop: BumpStop, rules: Rules) -> list[Find
     if touch is None:
         return [
             Finding(
-                "bump_stop_never_touched",
-                "warning",
-                stop.name,
-                Sentence(f"The {name} is never touched in the travel that was searched."),
-                "Then something else ends bump.",
-                Sentence("Make it longer, or pack it out."),
+                code="bump_stop_never_touched",
+                mark="warning",
+                subject=stop.name,
+                what=Sentence(f"The {name} is never touched in the travel that was searched."),
+                why="Then something else ends bump.",
+                remedy=Sentence("Make it longer, or pack it out."),
             )
         ]
     at = flat if flat is not None else float(solved.search.travels[solved.path.reached][-1])
@@ -143,16 +143,16 @@ def _stop_margin(
         None if mark == "good" else Sentence("Pack the stop out by {more}.", {"more": length(good - left)})
     )
     return Finding(
-        "bump_stop_before_damper",
-        mark,
-        stop.name,
-        Sentence(words, {"touch": travel(touch), "left": length(abs(left))}),
-        "The stop must take the last of bump; a damper that bottoms breaks its bracket or itself.",
-        remedy,
-        at,
-        left,
-        good,
-        "length",
+        code="bump_stop_before_damper",
+        mark=mark,
+        subject=stop.name,
+        what=Sentence(words, {"touch": travel(touch), "left": length(abs(left))}),
+        why="The stop must take the last of bump; a damper that bottoms breaks its bracket or itself.",
+        remedy=remedy,
+        travel_mm=at,
+        value=left,
+        limit=good,
+        measures="length",
     )
 
 
@@ -165,18 +165,18 @@ def _rests_on(solved: SolvedStation, stop: BumpStop) -> list[Finding]:
         return []
     return [
         Finding(
-            "bump_stop_at_ride",
-            "fault",
-            stop.name,
-            Sentence(
+            code="bump_stop_at_ride",
+            mark="fault",
+            subject=stop.name,
+            what=Sentence(
                 f"At ride height it already rests on the {spoken(stop.name)}, squashed {{squash}}.",
                 {"squash": length(squash)},
             ),
-            "There is no bump left, and the stop carries what the spring or the air should.",
-            Sentence("Fit a stiffer spring, more preload or more pressure until it stands clear."),
-            solved.ride.travel,
-            squash,
-            0.0,
-            "length",
+            why="There is no bump left, and the stop carries what the spring or the air should.",
+            remedy=Sentence("Fit a stiffer spring, more preload or more pressure until it stands clear."),
+            travel_mm=solved.ride.travel,
+            value=squash,
+            limit=0.0,
+            measures="length",
         )
     ]

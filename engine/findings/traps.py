@@ -75,17 +75,17 @@ def _likely(solved: SolvedStation, rate: float, ratio: float, share: float) -> b
 def _asked(unit: str, rate: float, factor: float, other: str, why: str) -> Finding:
     values = {"rate": Quantity(rate, "rate"), "meant": Quantity(rate * factor, "rate")}
     return Finding(
-        "rate_in_other_unit",
-        "warning",
-        unit,
-        Sentence(
+        code="rate_in_other_unit",
+        mark="warning",
+        subject=unit,
+        what=Sentence(
             f"A spring of {{rate}} on the {spoken(unit)} {why}. Was {rate:g} {other} meant, which is {{meant}}?",
             values,
         ),
-        "Parts come from everywhere, and their labels in every unit.",
-        Sentence(f"Read it as {rate:g} {other}: {{meant}}.", values),
-        None,
-        rate,
-        rate * factor,
-        "rate",
+        why="Parts come from everywhere, and their labels in every unit.",
+        remedy=Sentence(f"Read it as {rate:g} {other}: {{meant}}.", values),
+        travel_mm=None,
+        value=rate,
+        limit=rate * factor,
+        measures="rate",
     )

@@ -24,7 +24,7 @@ ATMOSPHERE_BAR = 1.01325  # standard atmosphere
 NEWTON_PER_BAR_MM2 = 0.1
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Bag:
     """One bag at one filling.
 
@@ -104,4 +104,6 @@ def bag_of(unit: AirSpring) -> Bag:
     volumes = None
     if len(unit.height_table[0]) == 3:
         volumes = np.array([row[2] for row in unit.height_table], dtype=float)
-    return Bag(table[:, 0], table[:, 1], volumes, unit.pressure, unit.law)
+    return Bag(
+        heights=table[:, 0], areas=table[:, 1], volumes=volumes, pressure_bar=unit.pressure, law=unit.law
+    )

@@ -18,7 +18,7 @@ from engine.forces.unknown import rate_n_per_mm
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stack:
     """A series stack as a polyline.
 
@@ -69,7 +69,7 @@ def stack_of(springs: list[Spring]) -> Stack:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Crossover:
     """Where a spring of the stack locks: its number, and the stack there (mm, N, N/mm before and after)."""
 
@@ -89,7 +89,15 @@ def crossovers(springs: list[Spring]) -> tuple[Crossover, ...]:
         if force[-1] < stack.force[-1] - 1e-9:
             at = float(np.interp(force[-1], stack.force, stack.compression))
             before, after = (float(stack.at(np.array([at + side]))[1][0]) for side in (-1e-6, 1e-6))
-            locks.append(Crossover(number, at, float(force[-1]), before, after))
+            locks.append(
+                Crossover(
+                    spring=number,
+                    compression=at,
+                    force=float(force[-1]),
+                    rate_before=before,
+                    rate_after=after,
+                )
+            )
     return tuple(sorted(locks, key=lambda lock: lock.compression))
 
 

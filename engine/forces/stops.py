@@ -14,7 +14,7 @@ from engine.forces.polyline import Polyline
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stop:
     """A bump stop's force over its deflection; both rise. Past the table its last line goes on."""
 
@@ -36,7 +36,7 @@ def stop_of(unit: BumpStop) -> Stop:
     table = np.array(unit.table, dtype=float)
     if table[0, 0] > 0:
         table = np.vstack([[0.0, 0.0], table])
-    return Stop(unit.contact, table[:, 0], table[:, 1], unit.gas_force)
+    return Stop(contact_mm=unit.contact, deflection=table[:, 0], force=table[:, 1], gas_force=unit.gas_force)
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,7 @@ class Event:
     longer: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class UnitLaw:
     """One unit's behaviour by its length.
 
@@ -99,34 +99,56 @@ def law_of(unit: AnyUnit) -> UnitLaw:
             reference = unit.preload + unit.extended + adapter
             events = _damper_events(unit) + _captive_coil_events(unit, stack, reference)
             return UnitLaw(
-                unit.name, unit.kind, ends, events, gas_of(unit, adapter), stack, reference, adapter=adapter
+                name=unit.name,
+                kind=unit.kind,
+                ends=ends,
+                events=events,
+                gas=gas_of(unit, adapter),
+                stack=stack,
+                free_reference=reference,
+                adapter=adapter,
             )
         case Damper():
             adapter = adapter_mm(unit)
             gas = gas_of(unit, adapter)
-            return UnitLaw(unit.name, unit.kind, ends, _damper_events(unit), gas, adapter=adapter)
+            return UnitLaw(
+                name=unit.name,
+                kind=unit.kind,
+                ends=ends,
+                events=_damper_events(unit),
+                gas=gas,
+                adapter=adapter,
+            )
         case SpringUnit():
             stack = stack_of(unit.springs)
             events = (
                 Event("coil_loose", stack.free_length, longer=True),
                 Event("coil_solid", stack.free_length - stack.solid_compression, longer=False),
             )
-            return UnitLaw(unit.name, unit.kind, ends, events, None, stack, stack.free_length)
+            return UnitLaw(
+                name=unit.name,
+                kind=unit.kind,
+                ends=ends,
+                events=events,
+                gas=None,
+                stack=stack,
+                free_reference=stack.free_length,
+            )
         case AirSpring():
             events = (
                 Event("bag_max_height", unit.max_height, longer=True),
                 Event("bag_min_height", unit.min_height, longer=False),
             )
-            return UnitLaw(unit.name, unit.kind, ends, events, bag=bag_of(unit))
+            return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=events, bag=bag_of(unit))
         case BumpStop():
             events = (
                 Event("bump_stop_contact", unit.contact, longer=False),
                 Event("bump_stop_solid", unit.contact - unit.solid, longer=False),
             )
-            return UnitLaw(unit.name, unit.kind, ends, events, stop=stop_of(unit))
+            return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=events, stop=stop_of(unit))
         case Strap():
             events = (Event("strap_taut", unit.length, longer=True),)
-            return UnitLaw(unit.name, unit.kind, ends, events, pull=pull_of(unit))
+            return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=events, pull=pull_of(unit))
 
 
 def adapter_mm(unit: Coilover | Damper) -> float:

@@ -12,7 +12,7 @@ class _Axle:
 
     def __init__(self, brief: Brief) -> None:
         self.brief = brief
-        self.draft = Draft("Rear axle", "axle")
+        self.draft = Draft(name="Rear axle", kind="axle")
         r, t = brief.wheel_radius, brief.half_track
         self.both("moving", "wheel", (0, t, r), "middle of the hub, half way through the tyre's width")
         self.both("moving", "spindle", (0, t + 0.3 * r, r), "any place further out on the wheel's spin axis")

@@ -30,7 +30,7 @@ def damper_length(brief: Brief, ratio: float) -> float:
 def trailing_arm(brief: Brief) -> Draft:
     """Return an arm on one hinge ahead of the wheel, bare of units."""
     r, t = brief.wheel_radius, brief.half_track
-    draft = Draft("Rear left")
+    draft = Draft(name="Rear left")
     draft.fixed("hinge_in", (1.45 * r, t - 1.05 * r, 1.05 * r), f"inner end of the hinge bolt; {TAPE}")
     draft.fixed("hinge_out", (1.45 * r, t - 0.5 * r, 1.05 * r), f"outer end of the hinge bolt; {TAPE}")
     draft.body("arm", "hinge_in", "hinge_out")
@@ -59,7 +59,7 @@ def wishbones(brief: Brief, name: str = "Front left") -> Draft:
     r, t = brief.wheel_radius, brief.half_track
     outer = t - 0.28 * r
     inner = max(0.24 * t, outer - 1.2 * r)
-    draft = Draft(name)
+    draft = Draft(name=name)
     bolt = "middle of the pivot bolt; "
     draft.fixed("lower_front", (0.55 * r, inner, 0.6 * r), bolt + TAPE)
     draft.fixed("lower_rear", (-0.55 * r, inner, 0.6 * r), bolt + TAPE)
@@ -203,7 +203,7 @@ def strut(brief: Brief) -> list[Draft]:
     r, t = brief.wheel_radius, brief.half_track
     outer = t - 0.25 * r
     inner = max(0.25 * t, outer - 1.15 * r)
-    draft = Draft("Front left")
+    draft = Draft(name="Front left")
     draft.fixed("lower_front", (0.5 * r, inner, 0.58 * r), f"middle of the pivot bolt; {TAPE}")
     draft.fixed("lower_rear", (-0.5 * r, inner, 0.6 * r), f"middle of the pivot bolt; {TAPE}")
     draft.moving("lower_ball", (0.02 * r, outer, 0.52 * r), "middle of the ball; plumb line to the floor")
@@ -237,7 +237,7 @@ def strut(brief: Brief) -> list[Draft]:
 def swing_beam(brief: Brief) -> list[Draft]:
     """Return a beam pivoted beyond the centreline, its spring apart from a long shock on a hoop."""
     r, t = brief.wheel_radius, brief.half_track
-    draft = Draft("Front left")
+    draft = Draft(name="Front left")
     draft.fixed(
         "beam_pivot",
         (0.0, -0.28 * t, 0.85 * r),
@@ -264,7 +264,7 @@ def swing_beam(brief: Brief) -> list[Draft]:
 def single_rear(brief: Brief) -> Draft:
     """Return a swinging arm with one wheel in the middle of the car, bare of units."""
     r = brief.wheel_radius
-    draft = Draft("Rear")
+    draft = Draft(name="Rear")
     draft.fixed("pivot_left", (1.7 * r, 0.28 * r, 1.1 * r), "left end of the arm's pivot bolt")
     draft.fixed("pivot_right", (1.7 * r, -0.28 * r, 1.1 * r), "right end of the arm's pivot bolt")
     draft.body("arm", "pivot_left", "pivot_right")
@@ -321,7 +321,14 @@ def crossed(brief: Brief) -> list[Draft]:
     )
     left.straps["coilover"] = ("eye", "strap_top")
     left.extra["other_side"] = "Front right"
-    right = Draft("Front right", "corner", {}, dict(left.hints), dict(left.bodies), list(left.chassis))
+    right = Draft(
+        name="Front right",
+        kind="corner",
+        points={},
+        hints=dict(left.hints),
+        bodies=dict(left.bodies),
+        chassis=list(left.chassis),
+    )
     for name, (x, y, z) in left.points.items():
         right.points[name] = (-x if name in ("eye", "top", "strap_top") else x, -y, z)
     right.wheels = [dict(left.wheels[0])]

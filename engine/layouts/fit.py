@@ -35,7 +35,7 @@ class TravelOutOfReach(EngineError, ValueError):
         super().__init__(f"its linkage only reaches {low_mm:+.0f} to {high_mm:+.0f} mm of travel")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Measured:
     """One unit over the wanted travel: length as drawn, shortest, longest (mm), ratio and its slope as drawn."""
 
@@ -98,11 +98,11 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
     for name, trace in rows.units.items():
         lengths: Array = trace.length[path.reached]
         found[name] = Measured(
-            float(trace.length[zero]),
-            float(lengths.min()),
-            float(lengths.max()),
-            float(trace.motion_ratio[zero]),
-            float(trace.ratio_slope[zero]),
+            drawn=float(trace.length[zero]),
+            shortest=float(lengths.min()),
+            longest=float(lengths.max()),
+            ratio=float(trace.motion_ratio[zero]),
+            slope=float(trace.ratio_slope[zero]),
         )
     return found
 

@@ -13,7 +13,7 @@ Values = dict[str, Any]
 Vec = tuple[float, float, float]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Brief:
     """What the vehicle must do: mm, kg, Hz; travel from the drawn position, per wheel masses."""
 
@@ -75,7 +75,7 @@ class Draft:
         self.bodies[name] += [member for member in members if member not in self.bodies[name]]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Layout:
     """One arrangement.
 

@@ -30,7 +30,7 @@ RISES = 0.03
 DEFAULT_COIL_MM = 80.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Room:
     """What is free at the vehicle, mm, and what it is for.
 
@@ -45,7 +45,7 @@ class Room:
     purpose: str | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Facts:
     """What an arrangement needs (mm) and does at the size of a brief.
 
@@ -70,7 +70,7 @@ class Facts:
     axle: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Suited:
     """An arrangement for a job: whether it fits the room, why to take it and why not."""
 
@@ -84,10 +84,15 @@ def suited(name: str, brief: Brief, room: Room) -> Suited:
     """Return what speaks for and against an arrangement; raise NoSuchLayout."""
     facts = facts_of(name, brief)
     if facts.refused is not None:
-        return Suited(name, False, (), (Sentence(facts.refused.replace("{", "(").replace("}", ")")),))
+        return Suited(
+            layout=name,
+            fits=False,
+            why=(),
+            why_not=(Sentence(facts.refused.replace("{", "(").replace("}", ")")),),
+        )
     fits, misses = _room(facts, room)
     good, bad = _manners(facts, room)
-    return Suited(name, not misses, (*fits, *good), (*misses, *bad))
+    return Suited(layout=name, fits=not misses, why=(*fits, *good), why_not=(*misses, *bad))
 
 
 @lru_cache(maxsize=400)

@@ -26,7 +26,7 @@ CROSSING_MM = 1e-6
 LEVEL_MM = 1e-9
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Clearance:
     """The nearest that two solids come: mm (negative: into one another), and where.
 
@@ -96,13 +96,13 @@ def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
     _deepen(pairs, best)
     found = [
         Clearance(
-            pair.one.solid.name,
-            pair.other.solid.name,
-            (pair.one.solid.what, pair.other.solid.what),
-            float(distance),
-            float(grid.heave[row]),
-            float(grid.articulation[row]),
-            (float(way[0]), float(way[1]), float(way[2])),
+            one=pair.one.solid.name,
+            other=pair.other.solid.name,
+            kinds=(pair.one.solid.what, pair.other.solid.what),
+            distance=float(distance),
+            heave=float(grid.heave[row]),
+            articulation=float(grid.articulation[row]),
+            push=(float(way[0]), float(way[1]), float(way[2])),
         )
         for pair, (distance, row, way) in zip(pairs, best, strict=True)
     ]
@@ -263,7 +263,7 @@ def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:
     return bool(mine & its)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Touch:
     """Where two solids first touch in level heave on one way: mm of travel."""
 
@@ -297,7 +297,14 @@ def touches(linkage: Linkage, grid: Grid, found: tuple[Clearance, ...]) -> tuple
         for direction, way in (("bump", range(middle, len(rows))), ("droop", range(middle, -1, -1))):
             first = next((k for k in way if distance[k] < 0), None)
             if first is not None:
-                touched.append(Touch(direction, _crossing(heave, distance, first, way), c.one, c.other))
+                touched.append(
+                    Touch(
+                        direction=direction,
+                        travel=_crossing(heave, distance, first, way),
+                        one=c.one,
+                        other=c.other,
+                    )
+                )
     return tuple(touched)
 
 
@@ -310,7 +317,7 @@ def _crossing(heave: Array, distance: Array, first: int, way: range) -> float:
     return float(heave[before] + share * (heave[first] - heave[before]))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CrossClearance:
     """The nearest that something of one side comes to something of the other, mm, and both sides' travels."""
 
@@ -342,19 +349,37 @@ def across_the_car(
     pairs = _bounded([(a, b) for a in here.values() for b in there.values()])
     both = Grid(np.zeros((3, 0, len(left))), grid.heave[left], other_grid.heave[right])
     near = nearest_of([pair for pair in pairs if pair.bound.min() < CARE_MM], both)
-    return tuple(CrossClearance(c.one, c.other, c.kinds, c.distance, c.heave, c.articulation) for c in near)
+    return tuple(
+        CrossClearance(
+            one=c.one,
+            other=c.other,
+            kinds=c.kinds,
+            distance=c.distance,
+            travel=c.heave,
+            other_travel=c.articulation,
+        )
+        for c in near
+    )
 
 
 def _rows_of(part: Placed, rows: np.ndarray) -> Placed:
     corners = None if part.corners is None else part.corners[rows]
-    return Placed(part.solid, part.centre[rows], part.axes[rows], part.half[rows], corners)
+    return Placed(
+        solid=part.solid,
+        centre=part.centre[rows],
+        axes=part.axes[rows],
+        half=part.half[rows],
+        corners=corners,
+    )
 
 
 def _mirrored(part: Placed) -> Placed:
     """Return the mirror image in the centreline: every solid here is its own image about each of its axes."""
     flip = np.array([1.0, -1.0, 1.0])
     corners = None if part.corners is None else part.corners * flip
-    return Placed(part.solid, part.centre * flip, part.axes * flip, part.half, corners)
+    return Placed(
+        solid=part.solid, centre=part.centre * flip, axes=part.axes * flip, half=part.half, corners=corners
+    )
 
 
 def _touching_as_drawn(

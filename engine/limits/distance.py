@@ -21,7 +21,7 @@ LOOKS = 28
 SUBSETS = [subset for size in (1, 2, 3) for subset in combinations(range(4), size)]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Core:
     """Cores of many solids side by side: centre (n, 3), axes (n, 3, 3), half (n, 3), disc (n,), corners or None."""
 
@@ -47,7 +47,13 @@ class Core:
     def pick(self, rows: np.ndarray) -> "Core":
         """Return only some of them."""
         corners = None if self.corners is None else self.corners[rows]
-        return Core(self.centre[rows], self.axes[rows], self.half[rows], self.disc[rows], corners)
+        return Core(
+            centre=self.centre[rows],
+            axes=self.axes[rows],
+            half=self.half[rows],
+            disc=self.disc[rows],
+            corners=corners,
+        )
 
 
 def core_of(parts: list[tuple[Placed, np.ndarray]]) -> Core:
@@ -57,11 +63,11 @@ def core_of(parts: list[tuple[Placed, np.ndarray]]) -> Core:
     if most:
         corners = np.concatenate([_padded(p, rows, most) for p, rows in parts])
     return Core(
-        np.concatenate([p.centre[rows] for p, rows in parts]),
-        np.concatenate([p.axes[rows] for p, rows in parts]),
-        np.concatenate([p.half[rows] for p, rows in parts]),
-        np.concatenate([np.full(len(rows), p.solid.disc) for p, rows in parts]),
-        corners,
+        centre=np.concatenate([p.centre[rows] for p, rows in parts]),
+        axes=np.concatenate([p.axes[rows] for p, rows in parts]),
+        half=np.concatenate([p.half[rows] for p, rows in parts]),
+        disc=np.concatenate([np.full(len(rows), p.solid.disc) for p, rows in parts]),
+        corners=corners,
     )
 
 

@@ -18,7 +18,7 @@ from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Tilt:
     """The worst of one bearing: degrees, what is rated, and where (heave and articulation, mm)."""
 
@@ -29,7 +29,7 @@ class Tilt:
     articulation: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ShaftUse:
     """One shaft over the grid: worst bend at each end (degrees), shortest and longest (mm), and where."""
 
@@ -74,7 +74,13 @@ def _tilt(
     rod = (grid.place[:, linkage.index[far]] - grid.place[:, linkage.index[point]]).T
     lean = np.abs(90 - angle_deg(along, rod))
     worst = int(lean.argmax())
-    return Tilt(name, float(lean[worst]), rated, float(grid.heave[worst]), float(grid.articulation[worst]))
+    return Tilt(
+        name=name,
+        worst=float(lean[worst]),
+        rated=rated,
+        heave=float(grid.heave[worst]),
+        articulation=float(grid.articulation[worst]),
+    )
 
 
 def shaft_uses(linkage: Linkage, grid: Grid) -> tuple[ShaftUse, ...]:
@@ -96,16 +102,16 @@ def _shaft_use(linkage: Linkage, grid: Grid, shaft: Shaft) -> ShaftUse:
         return float(grid.heave[row]), float(grid.articulation[row])
 
     return ShaftUse(
-        shaft.name,
-        (float(bends[0].max()), float(bends[1].max())),
-        shaft.rated,
-        float(lengths[short]),
-        float(lengths[long]),
-        None if shaft.length is None else shaft.length.least,
-        None if shaft.length is None else shaft.length.most,
-        where(worst),
-        where(short),
-        where(long),
+        name=shaft.name,
+        bends=(float(bends[0].max()), float(bends[1].max())),
+        rated=shaft.rated,
+        shortest=float(lengths[short]),
+        longest=float(lengths[long]),
+        least=None if shaft.length is None else shaft.length.least,
+        most=None if shaft.length is None else shaft.length.most,
+        worst_at=where(worst),
+        shortest_at=where(short),
+        longest_at=where(long),
     )
 
 

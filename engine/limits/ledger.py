@@ -45,7 +45,7 @@ ENDS = {
 }
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LedgerEvent:
     """One event: mm of travel, kind, what it belongs to, and mm left from the wanted end to it."""
 
@@ -75,7 +75,7 @@ def ledger_of(solved: SolvedStation, grid: Grid | None, touched: tuple[Touch, ..
 
     def note(direction: str, at: float, kind: str, subject: str | None) -> None:
         margin = at - travel.bump if direction == "bump" else -travel.droop - at
-        found[direction].append(LedgerEvent(at, kind, subject, margin))
+        found[direction].append(LedgerEvent(travel=at, kind=kind, subject=subject, margin=margin))
 
     for limit in solved.limits:
         note(limit.direction, limit.travel, limit.kind, limit.unit or limit.body)

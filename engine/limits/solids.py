@@ -23,7 +23,7 @@ from engine.linkage.vectors import Array
 MAX_CORNERS = 24
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Solid:
     """One solid as drawn.
 
@@ -49,7 +49,7 @@ class Solid:
     ignore: frozenset[str] = frozenset()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Placed:
     """A solid at many positions: centre (rows, 3), axes (rows, 3, 3), half (rows, 3), corners (rows, k, 3)."""
 
@@ -161,7 +161,17 @@ def _tyres(station: Station) -> list[Solid]:
         )
         name = "tyre" if len(station.wheels) == 1 else f"tyre {wheel.name}"
         half = np.array([wheel.tyre_width / 2, 0.0, 0.0])
-        found.append(Solid(name, "tyre", host, centre, axes_along(axis), half, wheel.tyre_radius))
+        found.append(
+            Solid(
+                name=name,
+                what="tyre",
+                host=host,
+                centre=centre,
+                axes=axes_along(axis),
+                half=half,
+                disc=wheel.tyre_radius,
+            )
+        )
     return found
 
 
@@ -176,11 +186,11 @@ def _between(
         coil = (law.stack.free_length, law.free_reference)
     one, other = (np.array(station.points[end], dtype=float) for end in unit.ends)
     return Solid(
-        name,
-        what,
-        unit.name,
-        (one + other) / 2,
-        axes_along(other - one),
+        name=name,
+        what=what,
+        host=unit.name,
+        centre=(one + other) / 2,
+        axes=axes_along(other - one),
         disc=radius,
         spans=True,
         coil=coil,
@@ -194,12 +204,12 @@ def _shafts(station: Station) -> list[Solid]:
             one, other = (np.array(station.points[end], dtype=float) for end in shaft.ends)
             found.append(
                 Solid(
-                    shaft.name,
-                    "shaft",
-                    f"shaft:{shaft.name}",
-                    (one + other) / 2,
-                    axes_along(other - one),
-                    np.zeros(3),
+                    name=shaft.name,
+                    what="shaft",
+                    host=f"shaft:{shaft.name}",
+                    centre=(one + other) / 2,
+                    axes=axes_along(other - one),
+                    half=np.zeros(3),
                     skin=shaft.radius,
                     spans=True,
                 )
@@ -245,7 +255,7 @@ def placed(linkage: Linkage, solid: Solid, place: Array, poses: dict[str, Pose])
         corners = solid.corners @ np.swapaxes(pose.turn, 1, 2)
     axes = solid.axes @ np.swapaxes(pose.turn, 1, 2)
     half = np.broadcast_to(solid.half, (rows, 3))
-    return Placed(solid, pose.point(solid.centre), axes, half, corners)
+    return Placed(solid=solid, centre=pose.point(solid.centre), axes=axes, half=half, corners=corners)
 
 
 def _stretched(linkage: Linkage, solid: Solid, ends: list[str], place: Array) -> Placed:
@@ -264,7 +274,7 @@ def _stretched(linkage: Linkage, solid: Solid, ends: list[str], place: Array) ->
         filled = np.minimum(length, free - np.maximum(reference - length, 0.0))
     half = np.zeros((len(length), 3))
     half[:, 0] = np.maximum(filled, 1.0) / 2
-    return Placed(solid, (one + other) / 2, axes, half, None)
+    return Placed(solid=solid, centre=(one + other) / 2, axes=axes, half=half, corners=None)
 
 
 def host_bodies(linkage: Linkage, solid: Solid) -> set[str]:

@@ -18,7 +18,7 @@ PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
 CHUNK_ROWS = 1000  # long enough to hide the cost of each call, short enough for the processor cache
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BatchSweep:
     """Lengths between pairs of points over the travel, for every geometry.
 
@@ -46,7 +46,7 @@ def sweep_batch(linkage: Linkage, points: Array, travels: Array, pairs: list[tup
         chunk = slice(first, min(first + CHUNK_ROWS, rows))
         geometry = geometry_of(linkage.topology, points[chunk], linkage.set_lengths)
         _march(Solver(linkage.assembly, geometry), linkage, travels, pairs, out[:, chunk], closed[chunk])
-    return BatchSweep(out[0], out[1], out[2], closed)
+    return BatchSweep(length=out[0], motion_ratio=out[1], ratio_slope=out[2], closed=closed)
 
 
 def places_at(

@@ -33,7 +33,9 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
     from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
 
     topology, geometry = linkage.topology, linkage.solver.geometry
-    equations = topology.equations + tuple(Driver((wheel,), k) for k, wheel in enumerate(topology.wheels))
+    equations = topology.equations + tuple(
+        Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels)
+    )
     rows = tuple((n, c) for n, equation in enumerate(equations) for c in range(equation.rows))
     everything = tuple(range(len(topology.carriers)))
     block = Block(

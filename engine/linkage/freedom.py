@@ -20,7 +20,7 @@ from engine.sentences import listed, spoken
 TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Assembly:
     """A linkage ready to be solved.
 
@@ -68,8 +68,8 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
 
 def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
     if len(topology.wheels) == 2 and freedoms >= 2:
-        return tuple(Driver((wheel,), target) for target, wheel in enumerate(topology.wheels))
-    return (Driver(topology.wheels, 0),)
+        return tuple(Driver(wheels=(wheel,), target=target) for target, wheel in enumerate(topology.wheels))
+    return (Driver(wheels=topology.wheels, target=0),)
 
 
 def _slopes(

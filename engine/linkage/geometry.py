@@ -13,7 +13,7 @@ from engine.linkage.topology import Carrier, Distance, Topology, Turn
 from engine.linkage.vectors import Array, cross, dot
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TurnShape:
     """A turning body's points as circles: centre + radial·cos + tangent·sin, each (3, m, rows), mm.
 
@@ -93,7 +93,7 @@ def _turn_shape(turn: Turn, drawn: Array) -> TurnShape:
     arms = drawn[:, list(turn.members)] - origin
     axial = axis * dot(arms, axis)
     radial = arms - axial
-    return TurnShape(axis, origin + axial, radial, cross(axis, radial))
+    return TurnShape(axis=axis, centre=origin + axial, radial=radial, tangent=cross(axis, radial))
 
 
 def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:

@@ -268,7 +268,9 @@ def _nowhere(path: Path, travels: Array) -> Path:
     solution = replace(
         path.solution.pick(np.zeros(len(travels), dtype=int)), closed=np.zeros(len(travels), dtype=bool)
     )
-    return Path(travels, solution.closed, solution, path.below, path.above)
+    return Path(
+        travels=travels, reached=solution.closed, solution=solution, below=path.below, above=path.above
+    )
 
 
 def _set_lengths(station: Station) -> dict[str, float]:

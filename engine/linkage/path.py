@@ -19,7 +19,7 @@ CREEP_ROWS = 16
 MOST_CREEPS = 60  # a linkage so near to flat that it needs more goes nowhere useful
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Node:
     """One solved position, to predict from: unknowns and derivatives (unknowns, 1)."""
 
@@ -30,7 +30,7 @@ class Node:
     signs: Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Reach:
     """Where the linkage ends on one side: the travel, and the block that could not follow.
 
@@ -43,7 +43,7 @@ class Reach:
     solution: Solution | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Path:
     """A linkage followed over sorted travels.
 
@@ -69,7 +69,13 @@ class Path:
         order = np.argsort(travels)
         reached = np.concatenate([self.reached, np.ones(len(ends), dtype=bool)])
         solution = joined([self.solution, *(end.solution for end in ends if end.solution is not None)])
-        return Path(travels[order], reached[order], solution.pick(order), self.below, self.above)
+        return Path(
+            travels=travels[order],
+            reached=reached[order],
+            solution=solution.pick(order),
+            below=self.below,
+            above=self.above,
+        )
 
 
 class Follower:
@@ -90,11 +96,11 @@ class Follower:
         """Return one row of a solution as a node."""
         pick = slice(row, row + 1)
         return Node(
-            travel,
-            solution.unknowns[:, pick],
-            solution.first[:, pick],
-            solution.second[:, pick],
-            solution.signs[:, pick],
+            travel=travel,
+            unknowns=solution.unknowns[:, pick],
+            first=solution.first[:, pick],
+            second=solution.second[:, pick],
+            signs=solution.signs[:, pick],
         )
 
     def predict(self, nodes: list[Node], travels: Array) -> tuple[Array, Array]:
@@ -162,7 +168,7 @@ class Follower:
                 return True
             progress = side.node.travel - before
         block = self._failing_block(side.node, side.stuck)
-        side.reach = Reach(side.node.travel, side.node, block, side.last)
+        side.reach = Reach(travel=side.node.travel, node=side.node, block=block, solution=side.last)
         return False
 
     def _close_in(self, side: "_Side", bad: float) -> None:
@@ -222,4 +228,6 @@ class _Gathered:
         # A travel that nothing was taken for points at the row of nothing, the last.
         order = np.full(count, every.closed.size - 1)
         order[[place for _, _, places in self.parts for place in places]] = np.arange(every.closed.size - 1)
-        return Path(self.travels, reached, every.pick(order), below, above)
+        return Path(
+            travels=self.travels, reached=reached, solution=every.pick(order), below=below, above=above
+        )

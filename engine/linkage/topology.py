@@ -26,7 +26,7 @@ COLLINEAR_SHARE = 1e-6  # height over length below which three points are one li
 FAIR_TRIANGLE_SHARE = 0.05  # a triad this much thinner than the best is not worth its saved unknowns
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Turn:
     """A body on a chassis hinge. `members` are the points (ghosts too) that it carries."""
 
@@ -45,7 +45,7 @@ class Carrier:
     members: tuple[int, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Distance:
     """Two points a fixed length apart; `link` names the two-point body whose length may be set."""
 
@@ -56,7 +56,7 @@ class Distance:
     rows: int = 1
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Coincide:
     """Two copies of a point in one place."""
 
@@ -66,7 +66,7 @@ class Coincide:
     rows: int = 3
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Hold:
     """Point c stays in the plane of the line a–b and of where c was drawn."""
 
@@ -77,7 +77,7 @@ class Hold:
     rows: int = 1
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Slide:
     """Point c stays on the line through a and b of a body: two of the three components of (c−a)×(b−a)."""
 
@@ -89,7 +89,7 @@ class Slide:
     rows: int = 2
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Driver:
     """Mean height of one or two wheel centres, moved by `travel` (an index into the targets)."""
 
@@ -102,7 +102,7 @@ class Driver:
 Equation = Distance | Coincide | Hold | Slide | Driver
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Topology:
     """Points, unknowns and equations of one station, without any lengths.
 
@@ -239,14 +239,14 @@ class _Builder:
         ghost = len(self.names)
         self.names.append(self.names[point])
         self.source.append(point)
-        self.equations.append(Coincide(body, point, ghost))
+        self.equations.append(Coincide(body=body, point=point, ghost=ghost))
         return ghost
 
     def _add_turn(self, body: str, members: list[int]) -> None:
         hinge = [point for point in members if point in self.fixed]
         one, other = max(combinations(hinge, 2), key=lambda pair: self._apart(*pair))
         carried = [self._claimed(body, point) for point in members if point not in self.fixed]
-        self.turns.append(Turn(body, one, other, tuple(carried)))
+        self.turns.append(Turn(body=body, origin=one, tip=other, members=tuple(carried)))
         self._note_pairs(members)
 
     def _add_carrier(self, body: str, members: list[int]) -> None:
@@ -257,7 +257,7 @@ class _Builder:
                 self.free.append(point)
         for i, j in combinations(basis, 2):
             if frozenset((i, j)) not in self.paired and not {i, j} <= self.fixed:
-                self.equations.append(Distance(body, i, j))
+                self.equations.append(Distance(body=body, i=i, j=j))
         self._note_pairs(members)
         self._hold_spin(body, members, basis)
         carried = [self._claimed(body, point) for point in members if point not in basis]
@@ -270,7 +270,7 @@ class _Builder:
             a, b = joints
             others = [point for point in members if point not in joints]
             c = max(others, key=lambda p: _triangle_share(*self.drawn[[a, b, p]]))
-            self.equations.append(Hold(body, a, b, c))
+            self.equations.append(Hold(body=body, a=a, b=b, c=c))
 
     def _add_link(self, body: str, i: int, j: int) -> None:
         for point in (i, j):
@@ -278,14 +278,14 @@ class _Builder:
                 self.owned.add(point)
                 self.free.append(point)
         if not {i, j} <= self.fixed:
-            self.equations.append(Distance(body, i, j, link=body))
+            self.equations.append(Distance(body=body, i=i, j=j, link=body))
 
     def _add_slide(self, body: str, line: list[str], through: str) -> None:
         a, b, c = (self.index[name] for name in (*line, through))
         axis = np.abs(self.drawn[b] - self.drawn[a])
         # Along the line's main direction the third component says nothing that the others do not.
         kept = tuple(k for k in range(3) if k != int(axis.argmax()))
-        self.equations.append(Slide(body, a, b, c, (kept[0], kept[1])))
+        self.equations.append(Slide(body=body, a=a, b=b, c=c, kept=(kept[0], kept[1])))
 
     def _note_pairs(self, members: list[int]) -> None:
         self.paired |= {frozenset(pair) for pair in combinations(members, 2)}

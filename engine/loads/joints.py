@@ -37,7 +37,7 @@ class JointForce:
         return float(np.linalg.norm(self.force))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Loads:
     """Forces at one position: joints, and the pull (positive) or push in each two-point body, N."""
 
@@ -61,15 +61,15 @@ def loads_at(solved: SolvedStation, rows: Rows, row: int = 0) -> Loads:
         for (point, body), f in zip(slots, forces, strict=True)
     )
     return Loads(
-        float(rows.travels[row]),
-        float(rows.wheel_force[row]),
-        joints,
-        {
+        travel=float(rows.travels[row]),
+        wheel_force=float(rows.wheel_force[row]),
+        joints=joints,
+        links={
             body: _tension(linkage, place, body, slots, forces)
             for body, m in linkage.bodies.items()
             if len(m) == 2
         },
-        {name: float(trace.force[row]) for name, trace in rows.units.items()},
+        units={name: float(trace.force[row]) for name, trace in rows.units.items()},
     )
 
 

@@ -54,7 +54,7 @@ def _longer_spring(values: Values, names: tuple[str, ...]) -> Knob:
         "Fit a spring {by} shorter of the same rate, its perch {by} higher.",
     )
     most = max(values["units"][numbers[0]]["springs"][0]["free_length"] * 0.4, 1.0)
-    return Knob(turn, say, 1.0, most, 1.0)
+    return Knob(turn=turn, say=say, step=1.0, most=most, fine=1.0)
 
 
 def _longer_tube(values: Values, names: tuple[str, ...]) -> Knob:
@@ -76,7 +76,7 @@ def _longer_tube(values: Values, names: tuple[str, ...]) -> Knob:
         f"Cut the tube of the {name} {{by}} longer and screw its ends in.",
         f"Cut the tube of the {name} {{by}} shorter and screw its ends out.",
     )
-    return Knob(turn, say, 1.0, 60.0, 0.5)
+    return Knob(turn=turn, say=say, step=1.0, most=60.0, fine=0.5)
 
 
 def larger_bag(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
@@ -100,7 +100,7 @@ def larger_bag(finding: Finding, values: Values, solved: SolvedStation) -> list[
                 values = with_value(values, ("units", k, "max_diameter"), wide)
         return values
 
-    return [Knob(turn, _say_bag(before), 5.0, 90.0, 1.0)]
+    return [Knob(turn=turn, say=_say_bag(before), step=5.0, most=90.0, fine=1.0)]
 
 
 def _say_bag(before: float) -> Say:

@@ -46,7 +46,7 @@ def move_eye(values: Values, number: int) -> list[Knob]:
         f"Move {name} {{by}} along the line, away from the other eye.",
         f"Move {name} {{by}} along the line, toward the other eye.",
     )
-    return [Knob(turn, say, 2.0, 120.0, 0.5)]
+    return [Knob(turn=turn, say=say, step=2.0, most=120.0, fine=0.5)]
 
 
 def damper_end(end: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:

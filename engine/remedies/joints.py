@@ -16,12 +16,12 @@ def rated(kind: str) -> Callable[[Finding, Values, SolvedStation], list[Knob]]:
             if part["name"] == finding.subject:
                 return [
                     Knob(
-                        add_to((kind, number, "rated")),
-                        _say_rated(float(part["rated"])),
-                        1.0,
-                        60.0,
-                        0.5,
-                        (1,),
+                        turn=add_to((kind, number, "rated")),
+                        say=_say_rated(float(part["rated"])),
+                        step=1.0,
+                        most=60.0,
+                        fine=0.5,
+                        ways=(1,),
                     )
                 ]
         return []

@@ -19,7 +19,7 @@ Path = tuple[str | int, ...]
 Say = Callable[[float], Sentence]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Knob:
     """One number to turn.
 
@@ -98,7 +98,7 @@ def either_way(more: str, less: str) -> Say:
 
 def number_knob(path: Path, more: str, less: str, most: float, ways: tuple[int, ...] = (1, -1)) -> Knob:
     """Return a knob that adds to one number, said by its sign."""
-    return Knob(add_to(path), either_way(more, less), 1.0, most, 0.1, ways)
+    return Knob(turn=add_to(path), say=either_way(more, less), step=1.0, most=most, fine=0.1, ways=ways)
 
 
 def unit_knob(
@@ -118,4 +118,4 @@ def unit_knob(
             values = add_to(("units", k, *keys))(values, x)
         return values
 
-    return Knob(turn, either_way(more, less), 1.0, most, 0.1, ways)
+    return Knob(turn=turn, say=either_way(more, less), step=1.0, most=most, fine=0.1, ways=ways)

@@ -20,7 +20,7 @@ def rod(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
         return with_value(values, ("links", body, "length"), round(now + x, 4))
 
     say = either_way(f"Make the {spoken(body)} {{by}} longer.", f"Make the {spoken(body)} {{by}} shorter.")
-    return [Knob(turn, say, 1.0, 30.0, 0.1), *pivot(finding, values, solved)]
+    return [Knob(turn=turn, say=say, step=1.0, most=30.0, fine=0.1), *pivot(finding, values, solved)]
 
 
 def pivot(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
@@ -50,11 +50,11 @@ def pivot(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]
     name = spoken(rocker)
     return [
         Knob(
-            turn,
-            either_way(f"Raise the {name}'s pivot {{by}}.", f"Lower the {name}'s pivot {{by}}."),
-            1.0,
-            60.0,
-            0.5,
+            turn=turn,
+            say=either_way(f"Raise the {name}'s pivot {{by}}.", f"Lower the {name}'s pivot {{by}}."),
+            step=1.0,
+            most=60.0,
+            fine=0.5,
         )
     ]
 

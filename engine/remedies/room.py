@@ -43,7 +43,7 @@ def _shift(number: int, name: str, axis: int, sign: float) -> Knob:
                 values = with_value(values, ("envelopes", number, key), new)
         return values
 
-    return Knob(turn, either_way(words, words), 2.0, 150.0, 0.5, (1,))
+    return Knob(turn=turn, say=either_way(words, words), step=2.0, most=150.0, fine=0.5, ways=(1,))
 
 
 def _way_said(axis: int, sign: float) -> str:

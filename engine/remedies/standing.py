@@ -60,7 +60,7 @@ def pressure_knobs(values: Values) -> list[Knob]:
         both = {"new": Quantity(before + x, "pressure"), "old": Quantity(before, "pressure")}
         return Sentence("Set {new} instead of {old}.", both)
 
-    return [Knob(turn, say, 0.1, 8.0, 0.05)]
+    return [Knob(turn=turn, say=say, step=0.1, most=8.0, fine=0.05)]
 
 
 def rate_knobs(values: Values, solved: SolvedStation, hold: bool = True) -> list[Knob]:
@@ -101,7 +101,7 @@ def rate_knobs(values: Values, solved: SolvedStation, hold: bool = True) -> list
         words += f", {{by}} {'longer' if by > 0 else 'shorter'}, to stand where it stands."
         return Sentence(words, {"new": new, "old": Quantity(before, "rate"), "by": length(abs(by))})
 
-    return [Knob(turn, say, 0.02 * before, 2.0 * before, 0.1)]
+    return [Knob(turn=turn, say=say, step=0.02 * before, most=2.0 * before, fine=0.1)]
 
 
 def _squeeze_at_ride(solved: SolvedStation, name: str) -> float:

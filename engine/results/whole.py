@@ -18,7 +18,7 @@ from engine.workup import WorkUp
 CROSS_STEPS = 15  # heights of each side when both are combined
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WorkedStation:
     """One station with its answers and judgements; `crossing` is how near the other side comes."""
 
@@ -28,7 +28,7 @@ class WorkedStation:
     crossing: tuple[CrossClearance, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WorkedProject:
     """Every station, and the vehicle as one."""
 
@@ -50,7 +50,9 @@ def work_project(project: Project, steps: int = 41) -> WorkedProject:
     balance = balance_of(
         project, [work.solved for work in works], [work.roll for work in works], rules.roll_gradient_deg_per_g
     )
-    return WorkedProject(project, stations, balance, tuple(judge_roll(balance, rules)))
+    return WorkedProject(
+        project=project, stations=stations, balance=balance, findings=tuple(judge_roll(balance, rules))
+    )
 
 
 def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation:
@@ -58,7 +60,7 @@ def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation
     rules = rules_of(project.judging, work.station.judging)
     found, crossing = across(work, _other_side(works, number), rules)
     found = sorted([*judge(work.solved, rules, work), *found], key=lambda f: RANK[f.mark])
-    return WorkedStation(work, rules, tuple(found), crossing)
+    return WorkedStation(work=work, rules=rules, findings=tuple(found), crossing=crossing)
 
 
 def across(

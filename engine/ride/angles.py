@@ -14,7 +14,7 @@ from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Joint:
     """One joint of a rocker: which rod or unit meets it there, and the point at the rod's other end."""
 
@@ -47,7 +47,17 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
         for name, one, other, is_unit in ends:
             for point, far in ((one, other), (other, one)):
                 if point in members and far not in members:
-                    joints.append(Joint(turn.body, name, is_unit, point, far, number, members[point]))
+                    joints.append(
+                        Joint(
+                            rocker=turn.body,
+                            rod=name,
+                            is_unit=is_unit,
+                            point=point,
+                            far=far,
+                            turn=number,
+                            member=members[point],
+                        )
+                    )
     rods = {joint.turn for joint in joints if not joint.is_unit}
     return tuple(joint for joint in joints if joint.turn in rods)
 
@@ -63,7 +73,7 @@ def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RockerTurn:
     """How far a rocker turns over the travel, degrees.
 
@@ -92,11 +102,11 @@ def rocker_turns(
         angles = {joint.rod: joint_angle(linkage, joint, solution) for joint in mine}
         found.append(
             RockerTurn(
-                mine[0].rocker,
-                float(angle[-1]) - at_ride,
-                float(angle[0]) - at_ride,
-                {rod: float(np.minimum(a, 180 - a).min()) for rod, a in angles.items()},
-                {rod: _square_at(travels, a) for rod, a in angles.items()},
+                rocker=mine[0].rocker,
+                bump=float(angle[-1]) - at_ride,
+                droop=float(angle[0]) - at_ride,
+                over_centre={rod: float(np.minimum(a, 180 - a).min()) for rod, a in angles.items()},
+                square_at={rod: _square_at(travels, a) for rod, a in angles.items()},
             )
         )
     return tuple(found)

@@ -20,7 +20,7 @@ from engine.linkage.vectors import Array
 STEP_MM = 1.0  # small against any travel, large against how well positions close
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class AxleMotion:
     """A live axle over the rows: each (rows,) mm or degrees; steer is positive to the left."""
 
@@ -45,7 +45,12 @@ def axle_motion(linkage: Linkage, body: str, place: Array) -> AxleMotion:
     turn = pose_of(linkage, body, place).turn
     nose = turn[:, :, 0]
     wind = np.degrees(np.arctan2(nose[:, 2], nose[:, 0]))
-    return AxleMotion(middle[0], middle[1], wind, np.degrees(np.arctan2(nose[:, 1], nose[:, 0])))
+    return AxleMotion(
+        swing=middle[0],
+        side_shift=middle[1],
+        wind_up=wind,
+        steer=np.degrees(np.arctan2(nose[:, 1], nose[:, 0])),
+    )
 
 
 def pinion_angle_deg(linkage: Linkage, body: str, place: Array) -> dict[str, Array]:

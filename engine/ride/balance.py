@@ -14,7 +14,7 @@ from engine.ride.roll import Roll
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Balance:
     """The vehicle in roll.
 
@@ -56,7 +56,7 @@ def balance_of(
     wanted = tilting / wanted_deg_per_g + tilting * math.pi / 180
     short = max(0.0, wanted - sum(stiffness.values()))
     share = stiffness["front"] / sum(stiffness.values()) if len(stiffness) == 2 else None
-    return Balance(gradient, share, arm, mass, short)
+    return Balance(gradient=gradient, front_share=share, arm=arm, sprung_mass=mass, wanted_bar=short)
 
 
 def _end_of(solved: SolvedStation, everyone: list[SolvedStation]) -> str:

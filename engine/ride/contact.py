@@ -16,7 +16,7 @@ from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Contact:
     """One wheel over the rows: contact and its velocity by travel (3, rows), changes from drawn (rows,) mm.
 
@@ -48,7 +48,7 @@ def contact_of(linkage: Linkage, wheel: Wheel, solution: Solution) -> Contact:
         forward = place - drawn
     side = 1.0 if drawn[1, 0] >= 0 else -1.0
     outward = side * (place[1] - drawn_contact[1])
-    return Contact(place, speed, outward, forward[0])
+    return Contact(place=place, speed=speed, outward=outward, forward=forward[0])
 
 
 def _down(axis: Array, turning: Array) -> tuple[Array, Array]:

@@ -16,7 +16,7 @@ from engine.station.rows import Rows
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DamperUse:
     """One damper over the wanted travel: mm, shares, degrees at ride (or as drawn)."""
 
@@ -46,14 +46,14 @@ def damper_uses(solved: SolvedStation) -> tuple[DamperUse, ...]:
         known = np.isfinite(angle)
         found.append(
             DamperUse(
-                unit.name,
-                extended - compressed,
-                used,
-                float(lengths.min()) - compressed,
-                extended - float(lengths.max()),
-                split,
-                angle if known else None,
-                float(np.cos(np.radians(angle))) if known else None,
+                name=unit.name,
+                stroke=extended - compressed,
+                used=used,
+                left_in_bump=float(lengths.min()) - compressed,
+                left_in_droop=extended - float(lengths.max()),
+                split_bump=split,
+                installed_angle=angle if known else None,
+                path_share=float(np.cos(np.radians(angle))) if known else None,
             )
         )
     return tuple(found)

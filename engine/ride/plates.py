@@ -12,7 +12,7 @@ from engine.linkage.vectors import Array
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PlateTilt:
     """Angle between a bag's plates: at ride (None if it stands nowhere), and the worst with where, degrees, mm."""
 
@@ -35,11 +35,11 @@ def plate_tilts(solved: SolvedStation, grid: Grid) -> tuple[PlateTilt, ...]:
             worst = int(angles.argmax())
             found.append(
                 PlateTilt(
-                    unit.name,
-                    at_ride,
-                    float(angles[worst]),
-                    float(grid.heave[worst]),
-                    float(grid.articulation[worst]),
+                    bag=unit.name,
+                    at_ride=at_ride,
+                    worst=float(angles[worst]),
+                    heave=float(grid.heave[worst]),
+                    articulation=float(grid.articulation[worst]),
                 )
             )
     return tuple(found)

@@ -23,7 +23,7 @@ MOVED_MM = 10.0
 FORCED_STEP_MM = 4.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Roll:
     """A station's part in roll at ride height.
 
@@ -52,11 +52,17 @@ def roll_of(solved: SolvedStation) -> Roll | None:
         if station.single:
             return None
         stiffness = solved.ride.wheel_rate * (2 * half) ** 2 / 2 * NM_PER_DEG
-        return Roll(stiffness, 2 * half, _finite(roll_centre_mm(contacts[0])[0]))
+        return Roll(stiffness=stiffness, track=2 * half, roll_centre=_finite(roll_centre_mm(contacts[0])[0]))
     track = abs(float(contacts[0].place[1, 0] - contacts[1].place[1, 0]))
     stiff = articulation_stiffness(solved) * track**2 / 4 * NM_PER_DEG
     base = spring_base_mm(solved)
-    return Roll(stiff, track, _axle_roll_centre(solved), base, _by_base(solved, stiff, track))
+    return Roll(
+        stiffness=stiff,
+        track=track,
+        roll_centre=_axle_roll_centre(solved),
+        spring_base=base,
+        by_base=_by_base(solved, stiff, track),
+    )
 
 
 def articulation_stiffness(solved: SolvedStation) -> float:

@@ -24,7 +24,7 @@ ROD_STEP_MM = 0.25
 ENOUGH_N = 1e-4
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Means:
     """One way to set the ride height.
 
@@ -48,7 +48,7 @@ class Means:
         return self.least - 1e-6 <= setting <= self.most + 1e-6
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Standing:
     """A means, and what it must be set to so that the wheel stands where it is wanted; None where nothing does it.
 
@@ -74,18 +74,28 @@ def means_of(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Means,
             least = coilovers[0].preload - min(perch.down for perch in perches)
             most = coilovers[0].preload + min(perch.up for perch in perches)
         names = tuple(unit.name for unit in coilovers)
-        found.append(Means("perch", names, coilovers[0].preload, least, most))
+        found.append(Means(by="perch", subjects=names, now=coilovers[0].preload, least=least, most=most))
     bags = [unit for unit in station.units if isinstance(unit, AirSpring)]
     if not bags:
         found += _rods(solved, station)
     else:
         rated = [bag.max_pressure for bag in bags if bag.max_pressure is not None]
         most = min(rated) * pressure_share if len(rated) == len(bags) else None
-        found.append(Means("pressure", tuple(bag.name for bag in bags), bags[0].pressure, 0.0, most))
+        found.append(
+            Means(
+                by="pressure",
+                subjects=tuple(bag.name for bag in bags),
+                now=bags[0].pressure,
+                least=0.0,
+                most=most,
+            )
+        )
     springs = [unit for unit in station.units if isinstance(unit, SpringUnit)]
     if springs and not found:
         names = tuple(unit.name for unit in springs)
-        found.append(Means("spring", names, springs[0].springs[0].free_length, None, None))
+        found.append(
+            Means(by="spring", subjects=names, now=springs[0].springs[0].free_length, least=None, most=None)
+        )
     return tuple(found)
 
 
@@ -106,7 +116,13 @@ def _rods(solved: SolvedStation, station: Station) -> list[Means]:
     shorter = [rod.shorter for rod in made if rod is not None and rod.shorter is not None]
     known = len(longer) == len(shorter) == len(rods)
     return [
-        Means("rod", rods, now, now - min(shorter) if known else None, now + min(longer) if known else None)
+        Means(
+            by="rod",
+            subjects=rods,
+            now=now,
+            least=now - min(shorter) if known else None,
+            most=now + min(longer) if known else None,
+        )
     ]
 
 
@@ -155,7 +171,13 @@ def standings(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Stand
             asked |= reach_asked(at, wanted.reach, today)
         settings = dict(zip(asked, settings_for(solved, means, list(asked.values())), strict=True))
         found.append(
-            Standing(means, *(settings.get(key) for key in ("today", "finished", "higher", "lower")))
+            Standing(
+                means=means,
+                today=settings.get("today"),
+                finished=settings.get("finished"),
+                higher=settings.get("higher"),
+                lower=settings.get("lower"),
+            )
         )
     return tuple(found)
 

@@ -21,7 +21,7 @@ APART_MM = 12.0
 STEPS = 41
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Best:
     """One place: why it is named, where it is (mm as drawn), and what it does.
 
@@ -96,11 +96,11 @@ def _made(
         if unit in (one.one, one.other) or f"{unit} body" in (one.one, one.other)
     ]
     return Best(
-        wish,
-        place,
-        float(places.ratio[k]),
-        None if left is None else float(left[k]),
-        1.0 - float(places.in_line[k]),
-        min(near, default=None),
-        sum(finding.mark == "fault" for finding in judge(again, rules, work)),
+        wish=wish,
+        place=place,
+        ratio=float(places.ratio[k]),
+        left=None if left is None else float(left[k]),
+        lost=1.0 - float(places.in_line[k]),
+        clear=min(near, default=None),
+        faults=sum(finding.mark == "fault" for finding in judge(again, rules, work)),
     )

@@ -25,7 +25,7 @@ class ShelfDamper:
     compressed: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Suits:
     """One damper in one place of a station.
 
@@ -79,18 +79,18 @@ def _suits(
     moved = (droop - bump) / 2
     left = (stroke - used) / 2
     return Suits(
-        one.name,
-        unit,
-        stroke,
-        bump,
-        droop,
-        moved,
-        left,
-        bool(min(bump, droop) >= least),
-        bool(left >= least),
-        max(stroke - 2 * least, 0.0) / travel,
-        used / travel,
-        now,
+        name=one.name,
+        unit=unit,
+        stroke=stroke,
+        left_in_bump=bump,
+        left_in_droop=droop,
+        moved=moved,
+        left=left,
+        fits=bool(min(bump, droop) >= least),
+        can=bool(left >= least),
+        wants=max(stroke - 2 * least, 0.0) / travel,
+        ratio=used / travel,
+        now=now,
     )
 
 

@@ -23,7 +23,7 @@ MOST_PAIRS = 72
 STEPS = 41
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pair:
     """One choice of holes and what it does; None where it stands nowhere.
 
@@ -54,7 +54,7 @@ class Pair:
     now: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pairs:
     """Every pair, the names of the patterns, and which two make the widest choice.
 
@@ -78,7 +78,13 @@ def pairs_of(solved: SolvedStation, rules: Rules, rooms: bool = True) -> Pairs:
     choices = list(product(*(range(count) for count in counts)))[:MOST_PAIRS] if patterns else []
     pairs = tuple(_pair(solved, rules, patterns, holes, rooms) for holes in choices)
     soft, firm = _widest(pairs)
-    return Pairs(patterns, pairs, soft, firm, _chassis_only(station, patterns, pairs))
+    return Pairs(
+        patterns=patterns,
+        pairs=pairs,
+        soft_high=soft,
+        firm_low=firm,
+        chassis_only=_chassis_only(station, patterns, pairs),
+    )
 
 
 def _patterns(station: Station) -> tuple[tuple[str, ...], ...]:
@@ -121,7 +127,7 @@ def _pair(
             station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
         )
     except EngineError as error:
-        return Pair(holes, moved, str(error).splitlines()[0], now=now)
+        return Pair(holes=holes, points=moved, fault=str(error).splitlines()[0], now=now)
     return _told(tried, rules, holes, moved, now, rooms)
 
 
@@ -137,9 +143,9 @@ def _told(
     findings = judge(tried, rules, work)
     bump_left, droop_left = _stroke_left(tried)
     pair = Pair(
-        holes,
-        moved,
-        None if tried.ride is not None else str(tried.ride_fault),
+        holes=holes,
+        points=moved,
+        fault=None if tried.ride is not None else str(tried.ride_fault),
         left_in_bump=bump_left,
         left_in_droop=droop_left,
         seat=min(tried.preload_left.values(), default=None),

@@ -31,7 +31,7 @@ class NoPlacing(EngineError, ValueError):
         super().__init__(f"The {spoken(unit)} cannot be placed: {why}")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Places:
     """What a unit would do with one end at each of many places.
 
@@ -54,7 +54,7 @@ class Places:
     in_line: Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Rail:
     """The path of a unit's two ends: the held one (rows, 3) with its rate by travel, and the pose of the other's host."""
 
@@ -93,7 +93,14 @@ def rail_of(solved: SolvedStation, unit_name: str, end: str) -> Rail:
     turning, sliding = _rates(linkage.index, linkage.bodies.get(host), place, first, pose, unit_name)
     number = linkage.index[held]
     return Rail(
-        unit, end, solved.sweep.travels[rows], place[:, number].T, first[:, number].T, pose, turning, sliding
+        unit=unit,
+        end=end,
+        travels=solved.sweep.travels[rows],
+        held=place[:, number].T,
+        held_rate=first[:, number].T,
+        pose=pose,
+        turning=turning,
+        sliding=sliding,
     )
 
 
@@ -146,15 +153,15 @@ def places_of(solved: SolvedStation, unit: str, end: str, place: Array) -> Place
         extended, compressed = damper_ends_mm(rail.unit)
         bump, droop = shortest - compressed, extended - longest
     return Places(
-        place,
-        rail.travels,
-        length,
-        ratios[:, at],
-        ratios[:, -1] - ratios[:, 0],
-        longest - shortest,
-        bump,
-        droop,
-        np.abs(ratios[:, at]) / np.maximum(path, 1e-12),
+        place=place,
+        travels=rail.travels,
+        length=length,
+        ratio=ratios[:, at],
+        slope=ratios[:, -1] - ratios[:, 0],
+        used=longest - shortest,
+        left_in_bump=bump,
+        left_in_droop=droop,
+        in_line=np.abs(ratios[:, at]) / np.maximum(path, 1e-12),
     )
 
 
@@ -211,12 +218,12 @@ def rail_at(solved: SolvedStation, unit: str, end: str, travel_mm: float) -> Rai
     turning, sliding = _rates(linkage.index, linkage.bodies.get(host), motion.place, motion.first, pose, unit)
     number = linkage.index[held]
     return Rail(
-        whole.unit,
-        end,
-        rows.travels,
-        motion.place[:, number].T,
-        motion.first[:, number].T,
-        pose,
-        turning,
-        sliding,
+        unit=whole.unit,
+        end=end,
+        travels=rows.travels,
+        held=motion.place[:, number].T,
+        held_rate=motion.first[:, number].T,
+        pose=pose,
+        turning=turning,
+        sliding=sliding,
     )

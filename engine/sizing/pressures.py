@@ -12,7 +12,7 @@ STEP_BAR = 0.5
 EACH_SIDE = 3
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PressureOption:
     """One pressure in every bag, and what it would do; None where it holds the vehicle nowhere in its travel.
 
@@ -65,13 +65,15 @@ def _option(
     band, rated = rules.frequencies, bags[0].max_pressure
     held = ride is not None and tried.filled_at_ride
     return PressureOption(
-        pressure,
-        ride.travel if ride is not None and held else None,
-        height if held else None,
-        ride.wheel_rate if ride is not None and held else None,
-        ride.frequency if ride is not None and held else None,
-        None if rated is None else pressure / rated,
-        band[0] <= ride.frequency <= band[1] if ride is not None and held and band is not None else None,
-        abs(pressure - now) < 1e-6,
-        wanted is not None and abs(pressure - wanted) < 0.006,
+        pressure=pressure,
+        ride=ride.travel if ride is not None and held else None,
+        height=height if held else None,
+        wheel_rate=ride.wheel_rate if ride is not None and held else None,
+        frequency=ride.frequency if ride is not None and held else None,
+        share=None if rated is None else pressure / rated,
+        inside=band[0] <= ride.frequency <= band[1]
+        if ride is not None and held and band is not None
+        else None,
+        now=abs(pressure - now) < 1e-6,
+        wanted=wanted is not None and abs(pressure - wanted) < 0.006,
     )

@@ -16,7 +16,7 @@ from engine.station.solved import SolvedStation, solve_station
 STEPS = 21
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Step:
     """A mount moved by so much: mm; None where it cannot be put together or stands nowhere.
 
@@ -61,7 +61,7 @@ def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Arra
             station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
         )
     except EngineError as error:
-        return Step(by, place, fault=str(error).splitlines()[0])
+        return Step(by=by, place=place, fault=str(error).splitlines()[0])
     part = next(one for one in station.units if one.name == unit)
     bump = droop = None
     if isinstance(part, Coilover | Damper) and again.reached.any():
@@ -69,16 +69,16 @@ def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Arra
         extended, compressed = damper_ends_mm(part)
         bump, droop = float(lengths.min()) - compressed, extended - float(lengths.max())
     if again.ride is None or again.at_ride is None:
-        return Step(by, place, left_in_bump=bump, left_in_droop=droop, fault=str(again.ride_fault))
+        return Step(by=by, place=place, left_in_bump=bump, left_in_droop=droop, fault=str(again.ride_fault))
     roll = roll_of(again)
     return Step(
-        by,
-        place,
-        again.ride.travel,
-        float(again.at_ride.units[unit].motion_ratio[0]),
-        again.ride.wheel_rate,
-        again.ride.frequency,
-        None if roll is None else roll.stiffness,
-        bump,
-        droop,
+        by=by,
+        place=place,
+        ride=again.ride.travel,
+        ratio=float(again.at_ride.units[unit].motion_ratio[0]),
+        wheel_rate=again.ride.wheel_rate,
+        frequency=again.ride.frequency,
+        roll=None if roll is None else roll.stiffness,
+        left_in_bump=bump,
+        left_in_droop=droop,
     )

@@ -20,7 +20,7 @@ EACH_SIDE = 4
 USUAL_HZ = (1.0, 2.0)  # where nobody has said what it is for
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ShelfCoil:
     """A coil that is there to be fitted: N/mm, mm."""
 
@@ -30,7 +30,7 @@ class ShelfCoil:
     solid_length: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SpringOption:
     """One rate and what it would do; None where it stands nowhere.
 
@@ -132,16 +132,16 @@ def _option(
     if ride is not None and band is not None:
         inside = band[0] <= ride.frequency <= band[1]
     return SpringOption(
-        name,
-        rate,
-        {u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},
-        None if ride is None else ride.travel,
-        None if ride is None else ride.wheel_rate,
-        None if ride is None else ride.frequency,
-        min(left),
-        min(seat),
-        inside,
-        now,
+        name=name,
+        rate=rate,
+        fitted={u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},
+        ride=None if ride is None else ride.travel,
+        wheel_rate=None if ride is None else ride.wheel_rate,
+        frequency=None if ride is None else ride.frequency,
+        coil_left=min(left),
+        seat_left=min(seat),
+        inside=inside,
+        now=now,
     )
 
 

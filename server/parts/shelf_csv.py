@@ -26,7 +26,7 @@ MOST_ROWS = 5000
 MOST_FAULTS = 20
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Row:
     """One part read from a table."""
 
@@ -112,12 +112,12 @@ def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tup
     if len(reading.faults) == before:
         reading.rows.append(
             Row(
-                kind,
-                name[:120],
-                int(stock or 0),
-                cells.get("price", "")[:60],
-                cells.get("source", "")[:120],
-                values,
+                kind=kind,
+                name=name[:120],
+                stock=int(stock or 0),
+                price=cells.get("price", "")[:60],
+                source=cells.get("source", "")[:120],
+                values=values,
             )
         )
 

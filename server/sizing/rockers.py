@@ -365,6 +365,12 @@ def keep_outs_of(linkage: Linkage, leave: str | None) -> tuple[KeepOut, ...]:
         return ()
     placed = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
     return tuple(
-        KeepOut(name, part.centre[0], part.axes[0], part.half[0], part.solid.skin + part.solid.disc)
+        KeepOut(
+            name=name,
+            centre=part.centre[0],
+            axes=part.axes[0],
+            half=part.half[0],
+            radius=part.solid.skin + part.solid.disc,
+        )
         for name, part in placed.items()
     )

@@ -55,7 +55,10 @@ def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
     coils = {part.name: part for part in Part.objects.filter(owner=request.user, kind="coil")}
     shelf = tuple(
         ShelfCoil(
-            name, part.values["rate_n_per_mm"], part.values["free_length_mm"], part.values["solid_length_mm"]
+            name=name,
+            rate=part.values["rate_n_per_mm"],
+            free_length=part.values["free_length_mm"],
+            solid_length=part.values["solid_length_mm"],
         )
         for name, part in coils.items()
     )

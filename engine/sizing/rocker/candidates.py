@@ -82,7 +82,18 @@ def rockers_from(numbers: Array, side: WheelSide, targets: Targets) -> Rockers:
     fy = np.cos(aside) * my + np.sin(aside) * ky
     long = _length_at_ride(side, ratio)
     far = np.stack([damper_arm * kx + long * fx, damper_arm * ky + long * fy, np.zeros(len(kx))], axis=1)
-    return Rockers(pivot, across, up, axis, arm, damper_arm, turn, rod, way, far)
+    return Rockers(
+        pivot=pivot,
+        across=across,
+        up=up,
+        axis=axis,
+        rod_arm=arm,
+        damper_arm=damper_arm,
+        turn=turn,
+        rod=rod,
+        side=way,
+        far=far,
+    )
 
 
 def _axes(drawn: Array, out: Array, in_line: bool) -> Array:
@@ -139,14 +150,14 @@ def as_drawn(side: WheelSide) -> Rockers:
     (jx, jy, _), (kx, ky, kh), far = flat(side.joint), flat(side.eye), flat(side.far)
     turn = math.atan2(ky, kx) - math.atan2(jy, jx)
     return Rockers(
-        side.pivot[None],
-        across,
-        up,
-        axis,
-        np.array([math.hypot(jx, jy)]),
-        np.array([math.hypot(kx, ky)]),
-        np.array([turn]),
-        np.array([float(np.linalg.norm(side.joint - end))]),
-        np.array([1.0 if jy >= 0 else -1.0]),
-        np.array([[far[0], far[1], far[2] - kh]]),
+        pivot=side.pivot[None],
+        across=across,
+        up=up,
+        axis=axis,
+        rod_arm=np.array([math.hypot(jx, jy)]),
+        damper_arm=np.array([math.hypot(kx, ky)]),
+        turn=np.array([turn]),
+        rod=np.array([float(np.linalg.norm(side.joint - end))]),
+        side=np.array([1.0 if jy >= 0 else -1.0]),
+        far=np.array([[far[0], far[1], far[2] - kh]]),
     )

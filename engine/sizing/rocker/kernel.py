@@ -8,14 +8,14 @@ Rates follow from the rod keeping its length: (joint − end)·(joint rate − e
 Everything is (n,) for n rockers or (n, rows); lengths mm, angles by their cosines.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Rockers:
     """Rockers to be moved, as drawn.
 
@@ -41,14 +41,14 @@ class Rockers:
 
     def pick(self, which: np.ndarray) -> "Rockers":
         """Return some of them."""
-        return Rockers(*(getattr(self, name)[which] for name in self.__dataclass_fields__))
+        return Rockers(**{part.name: getattr(self, part.name)[which] for part in fields(self)})
 
     def __len__(self) -> int:
         """Return how many there are."""
         return len(self.rod_arm)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Moved:
     """Rockers over the rows, all (n, rows); NaN where a rod cannot reach.
 
@@ -95,7 +95,15 @@ def move(rockers: Rockers, path: Array, rate: Array) -> Moved:
         ratio = (dx * ky - dy * kx) * turning / length
         rod_cosine = (jx * wx + jy * wy) / (arm * rod)
         damper_cosine = (kx * dx + ky * dy) / (rockers.damper_arm[:, None] * length)
-    return Moved(length, ratio, rod_cosine, damper_cosine, h / rod, (jx, jy), (kx, ky))
+    return Moved(
+        length=length,
+        ratio=ratio,
+        rod_cosine=rod_cosine,
+        damper_cosine=damper_cosine,
+        tilt=h / rod,
+        joint=(jx, jy),
+        eye=(kx, ky),
+    )
 
 
 def _along(way: Array, path: Array, pivot: Array) -> Array:

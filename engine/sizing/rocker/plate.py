@@ -24,7 +24,7 @@ HEAD = 1.9
 SPARE_MM = 2.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Plate:
     """One rocker's sizes as drawn: mm and degrees.
 
@@ -61,20 +61,20 @@ def plate_of(side: WheelSide) -> Plate:
         rod_tilt = np.degrees(np.arcsin(np.clip(np.abs(moved.tilt[0]), 0, 1)))
         damper_tilt = np.degrees(np.arcsin(np.clip(abs(far_off - eye_off) / moved.length[0], 0, 1)))
     return Plate(
-        float(rocker.rod_arm[0]),
-        float(rocker.damper_arm[0]),
-        min(included, 360 - included),
-        float(rocker.rod[0]),
-        eye_off,
-        _reading(axis, 1, 2),
-        _reading(axis, 0, 2),
-        _reading(axis, 0, 1),
-        float(np.nanmax(rod_tilt)),
-        float(np.nanmax(damper_tilt)),
-        side.pivot,
-        rocker.across[0],
-        rocker.up[0],
-        axis,
+        rod_arm=float(rocker.rod_arm[0]),
+        damper_arm=float(rocker.damper_arm[0]),
+        included=min(included, 360 - included),
+        rod=float(rocker.rod[0]),
+        offset=eye_off,
+        front=_reading(axis, 1, 2),
+        side=_reading(axis, 0, 2),
+        top=_reading(axis, 0, 1),
+        rod_tilt=float(np.nanmax(rod_tilt)),
+        damper_tilt=float(np.nanmax(damper_tilt)),
+        pivot=side.pivot,
+        across=rocker.across[0],
+        up=rocker.up[0],
+        axis=axis,
     )
 
 
@@ -87,7 +87,7 @@ def _reading(axis: Array, level: int, up: int) -> float | None:
     return angle - 180 if angle > 90 else angle + 180 if angle < -90 else angle
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Metal:
     """Two holes of a plate: mm of metal between them, how much is wanted, mm between the heads of their bolts.
 
@@ -123,7 +123,9 @@ def metal_of(plate: Plate, cut: RockerPlate) -> tuple[Metal, ...]:
 def _metal(one: str, other: str, apart: float, first: float, second: float) -> Metal:
     # A bearing's bore is as wide as what turns in it: its cap takes no more room than that.
     heads = apart - ((first if one == "pivot" else HEAD * first) + HEAD * second) / 2
-    return Metal(one, other, apart - (first + second) / 2, min(first, second), heads)
+    return Metal(
+        one=one, other=other, metal=apart - (first + second) / 2, wanted=min(first, second), heads=heads
+    )
 
 
 def widths_of(cut: RockerPlate) -> tuple[float, float]:

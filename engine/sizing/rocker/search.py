@@ -24,7 +24,7 @@ KEPT, SHOWN = 24, 160
 CLOSE_LOOK = 1_500  # of a part, whose room is looked at too: the slowest
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Found:
     """Rockers found, the best first.
 
@@ -40,11 +40,11 @@ class Found:
     def pick(self, which: np.ndarray) -> "Found":
         """Return some of them."""
         return Found(
-            self.numbers[which],
-            self.score[which],
-            {name: values[which] for name, values in self.misses.items()},
-            {name: values[which] for name, values in self.traits.items()},
-            self.spots[which],
+            numbers=self.numbers[which],
+            score=self.score[which],
+            misses={name: values[which] for name, values in self.misses.items()},
+            traits={name: values[which] for name, values in self.traits.items()},
+            spots=self.spots[which],
         )
 
 
@@ -73,7 +73,13 @@ def looked_at(numbers: Array, side: WheelSide, targets: Targets) -> Found:
     score = scores_of(misses, moved.reached, past_centre(moved))
     order = np.argsort(score, kind="stable")
     order = order[np.isfinite(score[order])]
-    found = Found(numbers, score, misses, traits_of(rockers, moved, side), spots_of(rockers, moved, side))
+    found = Found(
+        numbers=numbers,
+        score=score,
+        misses=misses,
+        traits=traits_of(rockers, moved, side),
+        spots=spots_of(rockers, moved, side),
+    )
     return found.pick(order)
 
 

@@ -19,7 +19,7 @@ FAR_MM = 150.0
 ARMS_MM = (45.0, 140.0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class KeepOut:
     """Room on the chassis that rod, arms and damper must stay out of: a box rounded by a radius, mm.
 
@@ -40,7 +40,7 @@ class KeepOut:
         return np.asarray(outside + inside - self.radius)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Targets:
     """Targets and room; None leaves a target out.
 

@@ -29,7 +29,7 @@ class NoRocker(EngineError, ValueError):
         super().__init__(f"{station} has no rocker to size: {why}")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RockerHere:
     """The names of one rocker's parts: its body, pivots, rod with both ends, and the unit that it presses."""
 
@@ -43,7 +43,7 @@ class RockerHere:
     far: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WheelSide:
     """Everything that stays while the rocker is changed.
 
@@ -91,7 +91,14 @@ def _here(solved: SolvedStation, rod: Joint, unit: Joint) -> RockerHere:
     station = solved.station
     pivots = [point for point in station.bodies[rod.rocker] if point in station.chassis]
     return RockerHere(
-        rod.rocker, (pivots[0], pivots[-1]), rod.rod, rod.far, rod.point, unit.rod, unit.point, unit.far
+        rocker=rod.rocker,
+        pivots=(pivots[0], pivots[-1]),
+        rod=rod.rod,
+        rod_end=rod.far,
+        rod_joint=rod.point,
+        unit=unit.rod,
+        eye=unit.point,
+        far=unit.far,
     )
 
 
@@ -124,24 +131,26 @@ def wheel_side_of(solved: SolvedStation, rocker: str | None = None, rows: int = 
     # The pivot's place along its own bolt is taken where the rod's joint stands.
     pivot = one + axis * float((drawn[here.rod_joint] - one) @ axis)
     return WheelSide(
-        here,
-        path.travels,
-        int(np.abs(path.travels - at).argmin()),
-        int(np.abs(path.travels).argmin()),
-        motion.place[:, end].T.copy(),
-        motion.first[:, end].T.copy(),
-        pivot,
-        axis,
-        drawn[here.rod_joint],
-        drawn[here.eye],
-        drawn[here.far],
-        ends[0],
-        ends[1],
-        solved.springing.weight_n,
-        None
+        here=here,
+        travels=path.travels,
+        ride=int(np.abs(path.travels - at).argmin()),
+        drawn=int(np.abs(path.travels).argmin()),
+        path=motion.place[:, end].T.copy(),
+        rate=motion.first[:, end].T.copy(),
+        pivot=pivot,
+        axis=axis,
+        joint=drawn[here.rod_joint],
+        eye=drawn[here.eye],
+        far=drawn[here.far],
+        extended=ends[0],
+        compressed=ends[1],
+        weight_n=solved.springing.weight_n,
+        spring_n_per_mm=None
         if law.stack is None
         else float(law.stack.at(np.array([0.5 * law.stack.solid_compression]))[1][0]),
-        any(set(here.pivots) & set(points) for body, points in station.bodies.items() if body != here.rocker),
+        shared=any(
+            set(here.pivots) & set(points) for body, points in station.bodies.items() if body != here.rocker
+        ),
     )
 
 

@@ -11,7 +11,7 @@ from engine.forces.air import ATMOSPHERE_BAR, Bag, bag_of
 def cylinder(law: float, filled: float | None = 200.0) -> Bag:
     """Return a piston of 10,000 mm² in a closed cylinder, filled to 4 bar at 200 mm."""
     heights, areas = np.array([50.0, 300.0]), np.array([1e4, 1e4])
-    return Bag(heights, areas, None, 4.0, law, filled)
+    return Bag(heights=heights, areas=areas, volumes=None, pressure_bar=4.0, law=law, filled_mm=filled)
 
 
 def bag(**changes: object) -> AirSpring:

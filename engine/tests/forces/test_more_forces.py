@@ -137,7 +137,14 @@ class Stops(unittest.TestCase):
 
 class SharedAirTests(unittest.TestCase):
     def bag(self, filled: float | None = 200.0) -> Bag:
-        return Bag(np.array([120.0, 280.0]), np.array([15000.0, 12000.0]), None, 4.0, 1.38, filled)
+        return Bag(
+            heights=np.array([120.0, 280.0]),
+            areas=np.array([15000.0, 12000.0]),
+            volumes=None,
+            pressure_bar=4.0,
+            law=1.38,
+            filled_mm=filled,
+        )
 
     def test_one_bag_and_no_tank_is_the_bag_alone(self) -> None:
         height, speed = np.array([150.0, 200.0, 240.0]), np.array([-0.9, -0.9, -0.9])

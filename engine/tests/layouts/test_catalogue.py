@@ -17,7 +17,7 @@ from engine.results.whole import work_project
 from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
-EXAMPLES = Path(__file__).parents[3] / "docs" / "examples"
+EXAMPLES = Path(travels=__file__).parents[3] / "docs" / "examples"
 ALLOWED = {"over_constrained"}  # parallel links with a lateral link say so: that is what they are
 
 
@@ -109,7 +109,16 @@ class Sizes(unittest.TestCase):
     def test_any_size_is_drawn_or_refused_in_a_sentence(
         self, name: str, radius: float, track: float, bump: float, droop: float, mass: float, frequency: float
     ) -> None:
-        brief = Brief(radius, 0.6 * radius, track, bump, droop, mass, 0.15 * mass, frequency)
+        brief = Brief(
+            wheel_radius=radius,
+            tyre_width=0.6 * radius,
+            track=track,
+            bump=bump,
+            droop=droop,
+            corner_mass=mass,
+            unsprung_mass=0.15 * mass,
+            frequency=frequency,
+        )
         try:
             project = check_project(starting_project(layout_named(name), brief))
         except LayoutDoesNotFit as refused:

@@ -17,11 +17,11 @@ from engine.limits.solids import axes_along
 
 def core(centre: object, half: object = (0, 0, 0), disc: float = 0.0, axes: object = None) -> Core:
     return Core(
-        np.array([centre], dtype=float),
-        np.array([np.eye(3) if axes is None else axes], dtype=float),
-        np.array([half], dtype=float),
-        np.array([disc], dtype=float),
-        None,
+        centre=np.array([centre], dtype=float),
+        axes=np.array([np.eye(3) if axes is None else axes], dtype=float),
+        half=np.array([half], dtype=float),
+        disc=np.array([disc], dtype=float),
+        corners=None,
     )
 
 
@@ -36,7 +36,7 @@ def at_random(random: np.random.Generator, kind: str) -> Core:
     if kind == "plate":
         half, around = np.zeros((1, 3)), np.sort(random.uniform(0, 2 * np.pi, 6))
         corners = (np.stack([200 * np.cos(around), 150 * np.sin(around), 0 * around], axis=1) @ axes[0])[None]
-    return Core(random.uniform(-600, 600, (1, 3)), axes, half, disc, corners)
+    return Core(centre=random.uniform(-600, 600, (1, 3)), axes=axes, half=half, disc=disc, corners=corners)
 
 
 class Closed(unittest.TestCase):

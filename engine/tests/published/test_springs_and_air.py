@@ -32,12 +32,26 @@ class Springs(unittest.TestCase):
 class Air(unittest.TestCase):
     def test_a_cylinder_of_constant_area(self) -> None:
         # A = 10 000 mm², 200 mm high, 5 bar gauge: K = n·p_abs·A/h, adiabatic 1.4.
-        bag = Bag(np.array([100.0, 300.0]), np.array([10_000.0, 10_000.0]), None, 5.0, 1.4, 200.0)
+        bag = Bag(
+            heights=np.array([100.0, 300.0]),
+            areas=np.array([10_000.0, 10_000.0]),
+            volumes=None,
+            pressure_bar=5.0,
+            law=1.4,
+            filled_mm=200.0,
+        )
         force, rate = bag.at(np.array([200.0]))
         self.assertAlmostEqual(float(force[0]), 5000.0, places=6)
         self.assertAlmostEqual(float(rate[0]), 1.4 * 0.1 * (5 + ATMOSPHERE_BAR) * 10_000 / 200, places=6)
         # Pressed to half its height by the slow law its absolute pressure doubles.
-        slow = Bag(np.array([100.0, 300.0]), np.array([10_000.0, 10_000.0]), None, 5.0, 1.0, 200.0)
+        slow = Bag(
+            heights=np.array([100.0, 300.0]),
+            areas=np.array([10_000.0, 10_000.0]),
+            volumes=None,
+            pressure_bar=5.0,
+            law=1.0,
+            filled_mm=200.0,
+        )
         pressure, _ = slow.pressure(np.array([100.0]))
         self.assertAlmostEqual(float(pressure[0]) + ATMOSPHERE_BAR, 2 * (5 + ATMOSPHERE_BAR), places=9)
 
@@ -75,11 +89,11 @@ class Solids(unittest.TestCase):
     def bar(self, centre: list[float], direction: list[float], half: float, disc: float = 0.0) -> Core:
         axes = axes_along(np.array(direction, dtype=float))[None]
         return Core(
-            np.array([centre], dtype=float),
-            axes,
-            np.array([[half, 0, 0]], dtype=float),
-            np.array([disc]),
-            None,
+            centre=np.array([centre], dtype=float),
+            axes=axes,
+            half=np.array([[half, 0, 0]], dtype=float),
+            disc=np.array([disc]),
+            corners=None,
         )
 
     def test_opposite_edges_of_a_regular_tetrahedron(self) -> None:

@@ -60,7 +60,13 @@ class Options(unittest.TestCase):
     def test_a_coil_from_the_shelf_brings_its_own_lengths(self) -> None:
         station = solved()
         options = spring_options(
-            station, RULES, [], (ShelfCoil("Grey 60", 60, 240, 95), ShelfCoil("Stub", 60, 120, 95))
+            station,
+            RULES,
+            [],
+            (
+                ShelfCoil(name="Grey 60", rate=60, free_length=240, solid_length=95),
+                ShelfCoil(name="Stub", rate=60, free_length=120, solid_length=95),
+            ),
         )
         named = {option.name: option for option in options if option.name}
         (spring,), preload = named["Grey 60"].fitted["coilover"]

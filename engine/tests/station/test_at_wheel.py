@@ -15,7 +15,7 @@ from engine.ride.spread import spread_of
 from engine.station.at_wheel import Squeezes
 from engine.station.solved import SolvedStation, solve_station
 
-ROOT = Path(__file__).parents[3]
+ROOT = Path(travels=__file__).parents[3]
 FILES = sorted([*(ROOT / "docs/examples").glob("*.json"), *(ROOT / "server/demo/files").glob("*.json")])
 STEP_MM = 0.25
 
@@ -87,7 +87,7 @@ class AtTheWheel(unittest.TestCase):
 
     def test_many_geometries_stand_where_each_would_alone(self) -> None:
         for name, solved in self.solved.items():
-            if solved.ride is None or "arm-on-air" not in name and "axle-on-air" not in name:
+            if solved.ride is None or ("arm-on-air" not in name and "axle-on-air" not in name):
                 continue
             point = next(end for unit in solved.station.units for end in unit.ends)
             with self.subTest(name, point=point):

@@ -125,10 +125,14 @@ class Metals(unittest.TestCase):
 
 class KeepOuts(unittest.TestCase):
     def test_distances_of_a_box_and_of_a_tube(self) -> None:
-        box = KeepOut("rail", np.zeros(3), np.eye(3), np.array([10.0, 20, 30]), 0.0)
+        box = KeepOut(
+            name="rail", centre=np.zeros(3), axes=np.eye(3), half=np.array([10.0, 20, 30]), radius=0.0
+        )
         self.assertAlmostEqual(float(box.distance(np.array([13.0, 24, 0]))), 5.0)
         self.assertAlmostEqual(float(box.distance(np.array([7.0, 0, 0]))), -3.0)
-        tube = KeepOut("tube", np.zeros(3), np.eye(3), np.array([50.0, 0, 0]), 19.0)
+        tube = KeepOut(
+            name="tube", centre=np.zeros(3), axes=np.eye(3), half=np.array([50.0, 0, 0]), radius=19.0
+        )
         self.assertAlmostEqual(float(tube.distance(np.array([20.0, 30, 40]))), 31.0)
 
 

@@ -150,7 +150,13 @@ class Envelopes(unittest.TestCase):
         plain = room_of(side, ratio=0.7)
         low, high = limits_of(plain)
         numbers = np.random.default_rng(2).uniform(low, high, (300, 9))
-        rail = KeepOut("rail", side.pivot + np.array([0, -60, 90]), np.eye(3), np.array([300.0, 25, 25]), 5.0)
+        rail = KeepOut(
+            name="rail",
+            centre=side.pivot + np.array([0, -60, 90]),
+            axes=np.eye(3),
+            half=np.array([300.0, 25, 25]),
+            radius=5.0,
+        )
         found = looked_at(numbers, side, plain.replaced(keep_outs=(rail,)))
         for k in range(0, len(found.score), 25):
             pivot, joint, eye, far = found.spots[k].reshape(4, 3)

@@ -115,7 +115,7 @@ class Room(unittest.TestCase):
         side = wheel_side_of(now)
         free, _ = short_list(now, side, room_of(side, ratio=0.74))
         far = np.array(free[0].points[side.here.far])
-        block = KeepOut("block", far, np.eye(3), np.full(3, 60.0), 0.0)
+        block = KeepOut(name="block", centre=far, axes=np.eye(3), half=np.full(3, 60.0), radius=0.0)
         targets = room_of(side, ratio=0.74, keep_outs=(block,))
         found, _ = search_part(side, targets, 0, COUNT)
         for row in range(min(5, len(found.score))):
@@ -159,11 +159,11 @@ class Parts(unittest.TestCase):
         again = different(found, 100)
         self.assertEqual(len(again.score), min(len(found.score), 100))
         doubled = Found(
-            np.repeat(found.numbers, 2, axis=0),
-            np.repeat(found.score, 2),
-            {name: np.repeat(values, 2) for name, values in found.misses.items()},
-            {name: np.repeat(values, 2) for name, values in found.traits.items()},
-            np.repeat(found.spots, 2, axis=0),
+            numbers=np.repeat(found.numbers, 2, axis=0),
+            score=np.repeat(found.score, 2),
+            misses={name: np.repeat(values, 2) for name, values in found.misses.items()},
+            traits={name: np.repeat(values, 2) for name, values in found.traits.items()},
+            spots=np.repeat(found.spots, 2, axis=0),
         )
         self.assertEqual(len(different(doubled, 1000).score), len(found.score))
 
