@@ -102,7 +102,7 @@ def rooms() -> None:
 def command(name: str) -> None:
     """Print the headless command on the slowest example, start and all, beside a bare start of Python."""
     with tempfile.TemporaryDirectory() as folder:
-        file = Path(travels=folder) / "project.json"
+        file = Path(folder) / "project.json"
         file.write_text(project_text(starting_project(layout_named(name))))
         arguments = [
             sys.executable,
@@ -110,7 +110,7 @@ def command(name: str) -> None:
             "solve",
             str(file),
             "--out",
-            str(Path(travels=folder) / "out.json"),
+            str(Path(folder) / "out.json"),
         ]
         spent = best_of(lambda: subprocess.run(arguments, check=True), 3)
         bare = best_of(

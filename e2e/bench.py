@@ -139,6 +139,6 @@ class Bench(LiveServerTestCase):
     def file(self, text: str) -> str:
         """Return the path of a file holding the text."""
         folder = tempfile.mkdtemp()
-        path = Path(travels=folder) / "job.json"
+        path = Path(folder) / "job.json"
         path.write_text(text)
         return str(path)

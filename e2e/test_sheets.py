@@ -265,7 +265,7 @@ class Sheets(Bench):
         self.assertAlmostEqual(self.shown("ride-travel"), 0.0, delta=0.11)
 
     def table(self, text: str) -> str:
-        path = Path(travels=tempfile.mkdtemp()) / "shelf.csv"
+        path = Path(tempfile.mkdtemp()) / "shelf.csv"
         path.write_text(text)
         return str(path)
 

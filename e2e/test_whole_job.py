@@ -33,7 +33,7 @@ class WholeJob(Bench):
     def headless(self) -> dict[str, Any]:
         """Return what the headless command says of the job as it is exported."""
         document = Job.objects.get(name=NAME).newest().document
-        path = Path(travels=tempfile.mkdtemp()) / "job.json"
+        path = Path(tempfile.mkdtemp()) / "job.json"
         path.write_text(json.dumps(document))
         out = io.StringIO()
         with redirect_stdout(out):

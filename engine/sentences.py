@@ -3,7 +3,7 @@
 Quantity   a value with what it measures: length and travel in mm (travel carries its sign), force N,
            rate N/mm, angle degrees, mass kg, frequency Hz, pressure bar gauge,
            roll_stiffness N·m per degree, ratio and share bare.
-Sentence   words with {places} for quantities.
+Sentence   words with {places} for quantities, and numbered places ({0}, {1}) for names of the file.
 """
 
 from dataclasses import dataclass, field
@@ -38,13 +38,23 @@ class Quantity:
 
 @dataclass(frozen=True)
 class Sentence:
-    """Words with named places for quantities; `str` gives it in the file's own units."""
+    """Words with named places for quantities and numbered ones for names; `str` gives it in the file's own units.
+
+    names : as the file has them, never part of the words: whatever a name holds, it stays a name
+    """
 
     words: str
     quantities: dict[str, Quantity] = field(default_factory=dict)
+    names: tuple[str, ...] = ()
 
     def __str__(self) -> str:
-        return self.words.format(**{name: str(q) for name, q in self.quantities.items()})
+        names = [spoken(name) for name in self.names]
+        text = self.words.format(*names, **{name: str(q) for name, q in self.quantities.items()})
+        return text[:1].upper() + text[1:]
+
+    def followed(self, more: str) -> "Sentence":
+        """Return the sentence with more words after it."""
+        return Sentence(self.words + more, self.quantities, self.names)
 
 
 def length(value: float) -> Quantity:

@@ -40,10 +40,10 @@ class WorkUp:
     @cached_property
     def grid(self) -> Grid:
         """Return positions through heave and articulation; a sweep fine enough is taken as it is where there is no other."""
-        sweep = self.solved.sweep
-        if len(sweep.travels) >= GRID_STEPS and self.linkage.articulation() is None:
-            travels, rows = self.reached_rows
-            return Grid(rows.motion.place, travels, np.zeros(len(travels)))
+        taken = self.solved.taken
+        if self.linkage.articulation() is None and len(taken.travels) >= GRID_STEPS:
+            level = np.zeros(len(taken.travels))
+            return Grid(taken.solution.motion.place, taken.travels, level)
         return grid_of(self.linkage, GRID_STEPS, GRID_CROSSINGS)
 
     @cached_property
@@ -55,8 +55,8 @@ class WorkUp:
     def rockers(self) -> tuple[RockerTurn, ...]:
         """Return how each rocker turns about ride height."""
         ride = 0.0 if self.solved.ride is None else self.solved.ride.travel
-        travels, rows = self.reached_rows
-        return rocker_turns(self.linkage, travels, rows, ride) if len(travels) else ()
+        taken = self.solved.taken
+        return rocker_turns(self.linkage, taken.travels, taken.solution, ride) if len(taken.travels) else ()
 
     @cached_property
     def reached_rows(self) -> tuple[Array, Solution]:
@@ -99,9 +99,7 @@ class WorkUp:
     @cached_property
     def ledger(self) -> Ledger:
         """Return every event each way in order."""
-        binding = bool(self.station.joints or self.station.shafts)
-        touched = touches(self.linkage, self.grid, self.clearances) if self.rooms else ()
-        return ledger_of(self.solved, self.grid if binding else None, touched)
+        return ledger_of(self.solved, touches(self.solved, self.clearances) if self.rooms else ())
 
     @cached_property
     def nearest(self) -> tuple[Nearest, ...]:

@@ -36,6 +36,7 @@ from engine.document.fittings import (
 )
 from engine.document.units import (
     AirSpring,
+    AnyUnit,
     BumpStop,
     Coilover,
     Damper,
@@ -162,6 +163,10 @@ class Station(Part):
         """Return everything that the linkage's path depends on: all fields but those marked `Still`."""
         moving = (name for name, field in type(self).model_fields.items() if not _still(field.metadata))
         return tuple(getattr(self, name) for name in moving)
+
+    def unit(self, name: str) -> AnyUnit:
+        """Return a unit by its name; raises StopIteration where there is none."""
+        return next(unit for unit in self.units if unit.name == name)
 
     @property
     def single(self) -> bool:

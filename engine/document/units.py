@@ -176,4 +176,5 @@ class Strap(Part):
     adjust: NotNegative | None = Field(None, description="mm that its adjuster can take it in")
 
 
+AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
 Unit = Annotated[Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap, Field(discriminator="kind")]

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Coilover
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.ride.setting import Means, means_of, reach_asked, settings_for, weight_n
-from engine.sentences import Quantity, Sentence, length, spoken
+from engine.sentences import Quantity, Sentence, length
 from engine.workup import WorkUp
 
 SETTING_MEASURES = {"perch": "length", "rod": "length", "pressure": "pressure", "spring": "length"}
@@ -76,14 +77,14 @@ def _left(work: WorkUp, rules: Rules, subject: str, what: str, one: float, other
     mark = "good" if share >= rules.adjustment_share else "warning" if least > 0 else "fault"
     ways = ("up", "down") if what == "perch" else ("longer", "shorter")
     scarce = ways[0] if one <= other else ways[1]
-    words = f"The {what} of the {spoken(subject)} has {{one}} left {ways[0]} and {{other}} {ways[1]}."
+    words = f"The {what} of the {{0}} has {{one}} left {ways[0]} and {{other}} {ways[1]}."
     more = rules.adjustment_share * whole - least
     return [
         Finding(
-            code="adjustment_left",
+            kind=kinds.ADJUSTMENT_LEFT,
             mark=mark,
-            subject=subject,
-            what=Sentence(words, {"one": length(one), "other": length(other)}),
+            subjects=(subject,),
+            what=Sentence(words, {"one": length(one), "other": length(other)}, (subject,)),
             why="Mass still to come and springs that settle are taken up here; at an end there is nothing left to turn.",
             remedy=None
             if mark == "good"
@@ -112,9 +113,8 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
     if lower_at is None and (sought is None or sought.means.by != "pressure"):
         return [
             Finding(
-                code="finished_mass",
+                kind=kinds.FINISHED_MASS,
                 mark="fault",
-                subject=None,
                 what=Sentence(
                     f"With {{more}} still to come{off} it stands nowhere in its travel.", {"more": more}
                 ),
@@ -139,16 +139,15 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
         remedy = Sentence("Fit a spring, or a bag, for the finished mass.")
         return [
             Finding(
-                code="finished_mass",
+                kind=kinds.FINISHED_MASS,
                 mark="warning",
-                subject=None,
-                what=Sentence(words, told),
+                what=Sentence(words, told, means.subjects[:1]),
                 why=WHY_FINISHED,
                 remedy=remedy,
                 travel_mm=lower_at,
             )
         ]
-    return [_brought_back(means, back, Sentence(words, told), lower_at)]
+    return [_brought_back(means, back, Sentence(words, told, means.subjects[:1]), lower_at)]
 
 
 def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float | None) -> Finding:
@@ -168,12 +167,11 @@ def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float |
         words += f"; {_room_of(means)} is not given."
         advice = f"Give {_room_of(means)}, and it is judged. {advice}"
     return Finding(
-        code="finished_mass",
+        kind=kinds.FINISHED_MASS,
         mark="good" if enough else "warning",
-        subject=None,
-        what=Sentence(words, told),
+        what=Sentence(words, told, means.subjects[:1]),
         why=WHY_FINISHED,
-        remedy=None if enough else Sentence(advice, {"turned": told["turned"]}),
+        remedy=None if enough else Sentence(advice, {"turned": told["turned"]}, means.subjects[:1]),
         travel_mm=lower_at,
         value=there,
         limit=turned,
@@ -203,14 +201,14 @@ def _chosen(work: WorkUp, rules: Rules) -> Means | None:
     return by[0] if by else known[0] if known else None
 
 
-def _spoken(means: Means) -> str:
-    return spoken(means.subjects[0]) if means.by in ("rod", "spring") else means.by
+def _called(means: Means) -> str:
+    return "{0}" if means.by in ("rod", "spring") else means.by
 
 
 def _nothing_of(means: Means) -> str:
     """Say that none of its settings does it."""
     said = {"pressure": "no pressure in the bags", "spring": "no length of spring"}
-    return said.get(means.by, f"no turn of the {_spoken(means)}")
+    return said.get(means.by, f"no turn of the {_called(means)}")
 
 
 def _room_of(means: Means) -> str:
@@ -218,7 +216,7 @@ def _room_of(means: Means) -> str:
     return (
         "what the bags are rated for"
         if means.by == "pressure"
-        else f"how far the {_spoken(means)} can be turned"
+        else f"how far the {_called(means)} can be turned"
     )
 
 
@@ -234,9 +232,8 @@ def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
         remedy = Sentence("Choose on the Brief what is there: perch, rod or pressure.")
         return [
             Finding(
-                code="height_adjuster",
+                kind=kinds.HEIGHT_ADJUSTER,
                 mark="warning",
-                subject=None,
                 what=Sentence(words),
                 why=why,
                 remedy=remedy,
@@ -247,7 +244,7 @@ def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
 
 def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
     means, measures = sought.means, SETTING_MEASURES[sought.means.by]
-    name = _spoken(means)
+    name = _called(means)
     higher, lower = sought.higher, sought.lower
     if higher is None or lower is None:
         way = "up" if higher is None else "down"
@@ -255,10 +252,10 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
         words = f"{nothing[0].upper()}{nothing[1:]} sets the height {{reach}} {way} from where it is wanted."
         remedy = Sentence("Set the height by other means, or want less.")
         return Finding(
-            code="height_adjuster",
+            kind=kinds.HEIGHT_ADJUSTER,
             mark="warning",
-            subject=means.subjects[0],
-            what=Sentence(words, told),
+            subjects=(means.subjects[0],),
+            what=Sentence(words, told, means.subjects[:1]),
             why=why,
             remedy=remedy,
         )
@@ -272,10 +269,10 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
             "Fit bags rated for more, or want less." if rated else "Find more to turn, or want less."
         )
         return Finding(
-            code="height_adjuster",
+            kind=kinds.HEIGHT_ADJUSTER,
             mark="warning",
-            subject=means.subjects[0],
-            what=Sentence(words, told),
+            subjects=(means.subjects[0],),
+            what=Sentence(words, told, means.subjects[:1]),
             why=why,
             remedy=remedy,
         )
@@ -283,5 +280,9 @@ def _reached(sought: Sought, told: dict[str, Quantity], why: str) -> Finding:
     if None in there:
         words = words[:-1] + f"; give {_room_of(means)}, and it is judged."
     return Finding(
-        code="height_adjuster", mark="good", subject=means.subjects[0], what=Sentence(words, told), why=why
+        kind=kinds.HEIGHT_ADJUSTER,
+        mark="good",
+        subjects=(means.subjects[0],),
+        what=Sentence(words, told, means.subjects[:1]),
+        why=why,
     )

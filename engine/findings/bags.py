@@ -3,8 +3,9 @@
 import numpy as np
 
 from engine.document.schema import AirSpring, Coilover, Damper
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
@@ -27,23 +28,23 @@ def judge_bags(work: WorkUp, rules: Rules) -> list[Finding]:
 def _plates(work: WorkUp, rules: Rules) -> list[Finding]:
     found = []
     for tilt in work.plates:
-        for code, angle, (good, allowed), where in (
-            ("bag_plates_at_ride", tilt.at_ride, rules.bag_plate_ride_deg, "at ride height"),
-            ("bag_plates_in_travel", tilt.worst, rules.bag_plate_travel_deg, "at {at}"),
+        for kind, angle, (good, allowed), where in (
+            (kinds.BAG_PLATES_AT_RIDE, tilt.at_ride, rules.bag_plate_ride_deg, "at ride height"),
+            (kinds.BAG_PLATES_IN_TRAVEL, tilt.worst, rules.bag_plate_travel_deg, "at {at}"),
         ):
             if angle is None:
                 continue
             mark = "good" if angle <= good else "warning" if angle <= allowed else "fault"
-            at = tilt.heave if code == "bag_plates_in_travel" else None
+            at = tilt.heave if kind is kinds.BAG_PLATES_IN_TRAVEL else None
             values = {"angle": Quantity(angle, "angle"), "good": Quantity(good, "angle")}
             values |= {"at": travel(tilt.heave)}
             found.append(
                 Finding(
-                    code=code,
+                    kind=kind,
                     mark=mark,
-                    subject=tilt.bag,
+                    subjects=(tilt.bag,),
                     what=Sentence(
-                        f"The plates of the {spoken(tilt.bag)} are {{angle}} out of parallel {where}.", values
+                        f"The plates of the {{0}} are {{angle}} out of parallel {where}.", values, (tilt.bag,)
                     ),
                     why="An angled bag chafes on one side and pulls its bead on the other.",
                     remedy=None
@@ -61,39 +62,39 @@ def _plates(work: WorkUp, rules: Rules) -> list[Finding]:
 
 
 def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
-    heights = solved.sweep.units[bag.name].length[solved.reached]
+    heights = solved.taken.units[bag.name].length
     if not len(heights):
         return []
-    name = spoken(bag.name)
     least, most = float(heights.min()), float(heights.max())
     found = []
-    for code, over, end, verb, why in (
+    for kind, over, end, verb, why in (
         (
-            "bag_min_height",
+            kinds.BAG_MIN_HEIGHT,
             bag.min_height - least,
             "bump",
             "is pressed below",
             "A bag that bottoms is cut by its own plates.",
         ),
         (
-            "bag_max_height",
+            kinds.BAG_MAX_HEIGHT,
             most - bag.max_height,
             "droop",
             "is pulled above",
             "A bag pulled too far leaves its bead, or hangs as the droop stop.",
         ),
     ):
-        limit = next((x for x in solved.limits if x.kind == code and x.unit == bag.name), None)
+        limit = next((x for x in solved.limits if x.kind == kind.code and x.unit == bag.name), None)
         if over > 0:
-            made_for = bag.min_height if code == "bag_min_height" else bag.max_height
+            made_for = bag.min_height if kind is kinds.BAG_MIN_HEIGHT else bag.max_height
             found.append(
                 Finding(
-                    code=code,
+                    kind=kind,
                     mark="fault",
-                    subject=bag.name,
+                    subjects=(bag.name,),
                     what=Sentence(
-                        f"The {name} {verb} the {{made}} it is made for, by {{over}} at full {end}.",
+                        f"The {{0}} {verb} the {{made}} it is made for, by {{over}} at full {end}.",
                         {"made": length(made_for), "over": length(over)},
+                        (bag.name,),
                     ),
                     why=why,
                     remedy=Sentence(
@@ -102,7 +103,7 @@ def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
                         {"over": length(over)},
                     ),
                     travel_mm=None if limit is None else limit.travel,
-                    value=made_for + (over if code == "bag_max_height" else -over),
+                    value=made_for + (over if kind is kinds.BAG_MAX_HEIGHT else -over),
                     limit=made_for,
                     measures="length",
                 )
@@ -110,12 +111,13 @@ def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:
     if not found:
         found.append(
             Finding(
-                code="bag_heights",
+                kind=kinds.BAG_HEIGHTS,
                 mark="good",
-                subject=bag.name,
+                subjects=(bag.name,),
                 what=Sentence(
-                    f"The {name} stays between {{least}} and {{most}}.",
+                    "The {0} stays between {least} and {most}.",
                     {"least": length(least), "most": length(most)},
+                    (bag.name,),
                 ),
             )
         )
@@ -127,21 +129,25 @@ def _pressure(bag: AirSpring, rules: Rules) -> list[Finding]:
         return []
     share = bag.pressure / bag.max_pressure
     low, high = rules.bag_pressure_share
-    name = spoken(bag.name)
     values = {"pressure": Quantity(bag.pressure, "pressure"), "share": Quantity(share, "share")}
-    words = f"The {name} stands at {{pressure}}, {{share}} of what it is rated for"
+    words = "The {0} stands at {pressure}, {share} of what it is rated for"
     if low <= share <= high:
         return [
-            Finding(code="bag_pressure", mark="good", subject=bag.name, what=Sentence(words + ".", values))
+            Finding(
+                kind=kinds.BAG_PRESSURE,
+                mark="good",
+                subjects=(bag.name,),
+                what=Sentence(words + ".", values, (bag.name,)),
+            )
         ]
     bound = low if share < low else high
     words += ", more than {bound}." if share > high else ", less than {bound}."
     return [
         Finding(
-            code="bag_pressure",
+            kind=kinds.BAG_PRESSURE,
             mark="warning" if share <= 1 else "fault",
-            subject=bag.name,
-            what=Sentence(words, values | {"bound": Quantity(bound, "share")}),
+            subjects=(bag.name,),
+            what=Sentence(words, values | {"bound": Quantity(bound, "share")}, (bag.name,)),
             why="Too hard leaves nothing for bump and load; too soft lets the bag roll and rub.",
             remedy=Sentence(
                 "Fit a bag of another size, or change the ratio so that it stands at {wanted}.",
@@ -160,9 +166,8 @@ def _damped(solved: SolvedStation) -> list[Finding]:
         return []
     return [
         Finding(
-            code="bag_without_damper",
+            kind=kinds.BAG_WITHOUT_DAMPER,
             mark="fault",
-            subject=None,
             what=Sentence("There is a bag here and no damper."),
             why="A bag alone does not damp: the vehicle cannot be driven.",
             remedy=Sentence("Fit a separate damper that takes the whole travel."),
@@ -181,9 +186,8 @@ def _filling(solved: SolvedStation) -> list[Finding]:
         words = "The stated pressure holds the weight nowhere in the travel. " + words
     return [
         Finding(
-            code="bag_filling",
+            kind=kinds.BAG_FILLING,
             mark=mark,
-            subject=None,
             what=Sentence(words, {"needed": Quantity(needed, "pressure")}),
             why="Forces are shown with the valve shut at the drawn height until a pressure is found that holds it.",
             remedy=None

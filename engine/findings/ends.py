@@ -3,27 +3,15 @@
 import numpy as np
 
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
+from engine.document.sides import beside
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.limits.ledger import ENDS, STOPS, LedgerEvent
+from engine.findings.kinds import Kind
+from engine.limits.events import HARD, SOFT, SPENT
+from engine.limits.ledger import LedgerEvent
 from engine.ride.installed import installed_angle_deg
-from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.sentences import Quantity, Sentence, length, travel
 from engine.workup import WorkUp
-
-SAID = {
-    "damper_compressed": "bottoms",
-    "damper_extended": "tops out",
-    "coil_solid": "has its coil solid",
-    "bag_min_height": "is pressed to its least height",
-    "bag_max_height": "is pulled to its greatest height",
-    "linkage_reach": "can reach no further",
-    "joint_bind": "binds",
-    "shaft_bind": "binds its joint",
-    "shaft_short": "bottoms",
-    "shaft_long": "pulls out",
-    "metal_contact": "touch",
-    "bump_stop_solid": "is squashed flat",
-    "strap_end": "has stretched to its end",
-}
 
 
 def judge_ends(work: WorkUp, rules: Rules) -> list[Finding]:
@@ -31,38 +19,41 @@ def judge_ends(work: WorkUp, rules: Rules) -> list[Finding]:
     return [*_bump(work), *_droop(work), *_strap_pull(work, rules)]
 
 
-def _end_words(event: LedgerEvent) -> str:
-    if event.kind == "metal_contact":
-        one, other = (event.subject or " | ").split(" | ")
-        return f"{spoken(one)} and {spoken(other)} touch"
-    return f"the {spoken(event.subject or 'linkage')} {SAID[event.kind]}"
+def _end_words(event: LedgerEvent, first: int = 0) -> str:
+    """Return what happens, its subjects as numbered names from `first` on."""
+    if len(event.subjects) > 1 and event.kind.code == "metal_contact":
+        return f"{{{first}}} and {{{first + 1}}} {event.kind.said}"
+    if event.kind.code == "joint_bind" and len(event.subjects) > 1:
+        return f"the {{{first}}} {event.kind.said} at {{{first + 1}}}"
+    return f"the {{{first}}} {event.kind.said}" if event.subjects else f"the linkage {event.kind.said}"
 
 
 def _bump(work: WorkUp) -> list[Finding]:
     ledger = work.ledger
     stop = ledger.first("bump", {"bump_stop_contact"})
-    end = ledger.first("bump", ENDS["bump"] - {"bump_stop_solid"})
+    end = ledger.first("bump", HARD - SPENT)
     why = "The stop must take the last of bump: what comes first takes every blow."
     has_stop = any(isinstance(unit, BumpStop) for unit in work.station.units)
     flat = ledger.first("bump", {"bump_stop_solid"})
     if stop is not None and end is not None and stop.travel <= end.travel < _or(flat, end.travel):
         # It touches first and yet something hard comes before it has given all it can.
-        if end.kind == "damper_compressed":
+        if end.kind.code == "damper_compressed":
             return []  # judged with the bump stop itself
-        return [_hard_end("first_in_bump", work, end, "bump", "Pack the bump stop out.", why)]
+        return [_hard_end(kinds.FIRST_IN_BUMP, work, end, "bump", "Pack the bump stop out.", why)]
     if stop is not None and (end is None or stop.travel <= end.travel):
-        words = "In bump the bump stop comes first, at {at}" + (
-            "." if end is None else f"; {_end_words(end)} {{later}} after it."
+        end = _beside(work, "bump", stop)
+        words = "In bump the {0} comes first, at {at}" + (
+            "." if end is None else f"; {_end_words(end, len(stop.subjects))} {{later}} after it."
         )
         values = {"at": travel(stop.travel)}
         if end is not None:
             values["later"] = length(end.travel - stop.travel)
         return [
             Finding(
-                code="first_in_bump",
+                kind=kinds.FIRST_IN_BUMP,
                 mark="good",
-                subject=stop.subject,
-                what=Sentence(words, values),
+                subjects=stop.subjects,
+                what=Sentence(words, values, (*stop.subjects, *(end.subjects if end else ()))),
                 why=why,
                 remedy=None,
                 travel_mm=stop.travel,
@@ -73,9 +64,8 @@ def _bump(work: WorkUp) -> list[Finding]:
             return []
         return [
             Finding(
-                code="first_in_bump",
+                kind=kinds.FIRST_IN_BUMP,
                 mark="warning",
-                subject=None,
                 what=Sentence(
                     "Nothing ends bump in the travel that was searched, and there is no bump stop."
                 ),
@@ -83,24 +73,25 @@ def _bump(work: WorkUp) -> list[Finding]:
                 remedy=Sentence("Fit a bump stop that touches before full bump."),
             )
         ]
-    return [_hard_end("first_in_bump", work, end, "bump", "Fit a bump stop that touches earlier.", why)]
+    return [_hard_end(kinds.FIRST_IN_BUMP, work, end, "bump", "Fit a bump stop that touches earlier.", why)]
 
 
 def _droop(work: WorkUp) -> list[Finding]:
     ledger = work.ledger
     strap = ledger.first("droop", {"strap_taut"})
-    end = ledger.first("droop", ENDS["droop"] - {"strap_end"})
+    end = ledger.first("droop", HARD - SPENT)
     why = (
         "The strap, or the linkage itself, must take droop: a damper that tops out takes it through its rod."
     )
     stretched = ledger.first("droop", {"strap_end"}) or strap
     if strap and stretched and end and stretched.travel < end.travel <= strap.travel:
-        if end.kind == "damper_extended":
+        if end.kind.code == "damper_extended":
             return []  # judged with the strap itself
-        return [_hard_end("first_in_droop", work, end, "droop", "Shorten the strap.", why)]
+        return [_hard_end(kinds.FIRST_IN_DROOP, work, end, "droop", "Shorten the strap.", why)]
     if strap is not None and stretched is not None and (end is None or end.travel <= strap.travel):
-        words = "In droop the strap comes first, taut at {at}" + (
-            "." if end is None else f"; {_end_words(end)} {{later}} below where it ends."
+        end = _beside(work, "droop", strap)
+        words = "In droop the {0} comes first, taut at {at}" + (
+            "." if end is None else f"; {_end_words(end, len(strap.subjects))} {{later}} below where it ends."
         )
         values = {"at": travel(strap.travel)}
         if end is not None:
@@ -108,10 +99,10 @@ def _droop(work: WorkUp) -> list[Finding]:
             values["later"] = length(max(later, 0.0))
         return [
             Finding(
-                code="first_in_droop",
+                kind=kinds.FIRST_IN_DROOP,
                 mark="good",
-                subject=strap.subject,
-                what=Sentence(words, values),
+                subjects=strap.subjects,
+                what=Sentence(words, values, (*strap.subjects, *(end.subjects if end else ()))),
                 why=why,
                 remedy=None,
                 travel_mm=strap.travel,
@@ -122,28 +113,44 @@ def _droop(work: WorkUp) -> list[Finding]:
             return []
         return [
             Finding(
-                code="first_in_droop",
+                kind=kinds.FIRST_IN_DROOP,
                 mark="warning",
-                subject=None,
                 what=Sentence("Nothing ends droop in the travel that was searched, and there is no strap."),
                 why=why,
                 remedy=Sentence("Fit a strap that comes taut at full droop."),
             )
         ]
-    if end.kind == "linkage_reach":
+    if end.kind.code == "linkage_reach":
         words = "In droop the linkage itself ends at {at}, before anything else."
         return [
             Finding(
-                code="first_in_droop",
+                kind=kinds.FIRST_IN_DROOP,
                 mark="good",
-                subject=end.subject,
+                subjects=end.subjects,
                 what=Sentence(words, {"at": travel(end.travel)}),
                 why=why,
                 remedy=None,
                 travel_mm=end.travel,
             )
         ]
-    return [_hard_end("first_in_droop", work, end, "droop", "Fit a strap that comes taut before it.", why)]
+    return [
+        _hard_end(kinds.FIRST_IN_DROOP, work, end, "droop", "Fit a strap that comes taut before it.", why)
+    ]
+
+
+def _beside(work: WorkUp, way: str, stop: LedgerEvent) -> LedgerEvent | None:
+    """Return the first hard end that a stop is there to save from: nothing of an axle's other side."""
+    units = {unit.name: unit for unit in work.station.units}
+    same = beside(work.station, units[stop.subjects[0]])
+    return next(
+        (
+            event
+            for event in work.ledger.on(way)
+            if event.kind.code in HARD - SPENT
+            and all(name not in units or same(units[name]) for name in event.subjects)
+        ),
+        None,
+    )
 
 
 def _or(event: LedgerEvent | None, otherwise: float) -> float:
@@ -155,10 +162,10 @@ def _judged(work: WorkUp) -> bool:
     return any(isinstance(unit, Coilover | Damper) for unit in work.station.units)
 
 
-def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, why: str) -> Finding:
+def _hard_end(kind: Kind, work: WorkUp, end: LedgerEvent, way: str, remedy: str, why: str) -> Finding:
     """A hard end met first: within the wanted travel it is a fault, beyond it still wants a stop."""
     inside = end.margin < 0
-    stops = {event.kind for event in (work.ledger.bump if way == "bump" else work.ledger.droop)} & STOPS
+    stops = any(event.kind.code in SOFT for event in work.ledger.on(way))
     mark = "fault" if inside or stops else "warning"
     words = f"In {way} {_end_words(end)} first, at {{at}}"
     words += (
@@ -167,10 +174,10 @@ def _hard_end(code: str, work: WorkUp, end: LedgerEvent, way: str, remedy: str, 
         else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
     )
     return Finding(
-        code=code,
+        kind=kind,
         mark=mark,
-        subject=end.subject,
-        what=Sentence(words, {"at": travel(end.travel)}),
+        subjects=end.subjects,
+        what=Sentence(words, {"at": travel(end.travel)}, end.subjects),
         why=why,
         remedy=Sentence(remedy),
         travel_mm=end.travel,
@@ -193,13 +200,13 @@ def _strap_pull(work: WorkUp, rules: Rules) -> list[Finding]:
         if not np.isfinite(angle):  # its ends do not move against one another
             continue
         mark = "good" if angle <= rules.strap_pull_deg else "warning"
-        words = f"The {spoken(unit.name)} pulls {{angle}} off the way its end moves when it comes taut."
+        words = "The {0} pulls {angle} off the way its end moves when it comes taut."
         found.append(
             Finding(
-                code="strap_pull",
+                kind=kinds.STRAP_PULL,
                 mark=mark,
-                subject=unit.name,
-                what=Sentence(words, {"angle": Quantity(angle, "angle")}),
+                subjects=(unit.name,),
+                what=Sentence(words, {"angle": Quantity(angle, "angle")}, (unit.name,)),
                 why="Out of line it bends its tab, and a little stretch lets much droop through.",
                 remedy=None
                 if mark == "good"

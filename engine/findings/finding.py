@@ -4,6 +4,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from engine.document.schema import Judging
+from engine.findings.kinds import Kind
 from engine.sentences import Sentence
 
 Span = tuple[float, float]
@@ -81,16 +82,16 @@ def _plain(value: Any) -> Any:
 
 @dataclass(frozen=True, kw_only=True)
 class Finding:
-    """One judgement. `travel_mm` is where it happens, for the Jack; `subject` a body or unit.
+    """One judgement. `travel_mm` is where it happens, for the Jack; `subjects` what it is about, by name.
 
     value, limit : the number judged and what it is judged by, in the file's units of what it `measures`
     push : for two things too near, the direction that moves the first of them away
     """
 
-    code: str
+    kind: Kind
     mark: str
-    subject: str | None
     what: Sentence
+    subjects: tuple[str, ...] = ()
     why: str = ""
     remedy: Sentence | None = None
     travel_mm: float | None = None
@@ -98,3 +99,13 @@ class Finding:
     limit: float | None = None
     measures: str | None = None
     push: tuple[float, float, float] | None = None
+
+    @property
+    def code(self) -> str:
+        """Return the kind's stable code."""
+        return self.kind.code
+
+    @property
+    def subject(self) -> str | None:
+        """Return what it is about as one text, for a reader; nothing is to be read out of it again."""
+        return " | ".join(self.subjects) or None

@@ -1,7 +1,8 @@
 """Rod ends, eyes, shafts and threads: nothing may bind, pull apart or run out of thread."""
 
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.sentences import Quantity, Sentence, length, travel
 from engine.workup import WorkUp
 
 
@@ -19,15 +20,16 @@ def _tilts(work: WorkUp, rules: Rules) -> list[Finding]:
     for tilt in work.tilts:
         spare = tilt.rated - tilt.worst
         mark = "good" if spare >= rules.joint_spare_deg else "warning" if spare >= 0 else "fault"
+        words = "{0} leans {worst} at {at}; it is rated {rated}."
+        if len(tilt.subjects) > 1:
+            words = "{0} at {1} leans {worst} at {at}; it is rated {rated}."
         values = {"worst": _degrees(tilt.worst), "rated": _degrees(tilt.rated), "at": travel(tilt.heave)}
         found.append(
             Finding(
-                code="joint_tilt",
+                kind=kinds.JOINT_TILT,
                 mark=mark,
-                subject=tilt.name,
-                what=Sentence(
-                    f"{_said(tilt.name)} leans {{worst}} at {{at}}; it is rated {{rated}}.", values
-                ),
+                subjects=tilt.subjects,
+                what=Sentence(words, values, tilt.subjects),
                 why="A bearing at the end of its tilt is a lever: it snaps the thread or opens its own race.",
                 remedy=None
                 if mark == "good"
@@ -44,11 +46,6 @@ def _tilts(work: WorkUp, rules: Rules) -> list[Finding]:
     return found
 
 
-def _said(name: str) -> str:
-    words = spoken(name)
-    return words[0].upper() + words[1:]
-
-
 def _shafts(work: WorkUp, rules: Rules) -> list[Finding]:
     found = []
     for shaft in work.shafts:
@@ -58,11 +55,11 @@ def _shafts(work: WorkUp, rules: Rules) -> list[Finding]:
         values = {"worst": _degrees(worst), "rated": _degrees(shaft.rated), "at": travel(shaft.worst_at[0])}
         found.append(
             Finding(
-                code="shaft_angle",
+                kind=kinds.SHAFT_ANGLE,
                 mark=mark,
-                subject=shaft.name,
+                subjects=(shaft.name,),
                 what=Sentence(
-                    f"{_said(shaft.name)} bends its joint {{worst}} at {{at}}; it is rated {{rated}}.", values
+                    "{0} bends its joint {worst} at {at}; it is rated {rated}.", values, (shaft.name,)
                 ),
                 why="Past its angle a joint binds and breaks its cage, and the wheel with it.",
                 remedy=None
@@ -88,14 +85,14 @@ def _plunge(name: str, value: float, limit: float | None, at: float, short: bool
     left = value - limit if short else limit - value
     end = "bottoms" if short else "pulls out"
     values = {"left": length(abs(left)), "at": travel(at), "value": length(value)}
-    words = f"{_said(name)} is {{value}} at {{at}}: "
+    words = "{0} is {value} at {at}: "
     words += f"{{left}} before it {end}." if left >= 0 else f"{{left}} past where it {end}."
     return [
         Finding(
-            code="shaft_short" if short else "shaft_long",
+            kind=kinds.SHAFT_SHORT if short else kinds.SHAFT_LONG,
             mark="good" if left >= 0 else "fault",
-            subject=name,
-            what=Sentence(words, values),
+            subjects=(name,),
+            what=Sentence(words, values, (name,)),
             why="A shaft that bottoms breaks the gearbox; one that pulls out leaves the car.",
             remedy=None
             if left >= 0
@@ -117,13 +114,13 @@ def _eyes(work: WorkUp, rules: Rules) -> list[Finding]:
     for eye in work.eyes:
         off = eye.off_square
         mark = "good" if off <= good else "warning" if off <= allowed else "fault"
-        words = f"The {spoken(eye.unit)} leans up to {{off}} out of square to its bolt at {spoken(eye.end)}."
+        words = "The {0} leans up to {off} out of square to its bolt at {1}."
         found.append(
             Finding(
-                code="eye_square",
+                kind=kinds.EYE_SQUARE,
                 mark=mark,
-                subject=f"{eye.unit} | {eye.end}",
-                what=Sentence(words, {"off": _degrees(off)}),
+                subjects=(eye.unit, eye.end),
+                what=Sentence(words, {"off": _degrees(off)}, (eye.unit, eye.end)),
                 why="Side load on the rod wears the bush and makes the damper stick.",
                 remedy=None
                 if mark == "good"
@@ -148,13 +145,13 @@ def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
         mark = (
             "good" if turns >= rules.thread_good_d else "warning" if turns >= rules.thread_warn_d else "fault"
         )
-        words = f"The {spoken(name)} holds {{held}} of thread at each end; {{good}} is wanted."
+        words = "The {0} holds {held} of thread at each end; {good} is wanted."
         found.append(
             Finding(
-                code="thread_engagement",
+                kind=kinds.THREAD_ENGAGEMENT,
                 mark=mark,
-                subject=name,
-                what=Sentence(words, {"held": length(rod.engagement), "good": length(good)}),
+                subjects=(name,),
+                what=Sentence(words, {"held": length(rod.engagement), "good": length(good)}, (name,)),
                 why="Too little thread strips, and it strips in the middle of a bend.",
                 remedy=None
                 if mark == "good"
@@ -171,10 +168,10 @@ def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
         if rod.hands[0] == rod.hands[1]:
             found.append(
                 Finding(
-                    code="same_hand_threads",
+                    kind=kinds.SAME_HAND_THREADS,
                     mark="warning",
-                    subject=name,
-                    what=Sentence(f"Both ends of the {spoken(name)} have {rod.hands[0]}-hand thread."),
+                    subjects=(name,),
+                    what=Sentence(f"Both ends of the {{0}} have {rod.hands[0]}-hand thread.", names=(name,)),
                     why="Turning the rod then changes nothing: it only walks along. It must come off to be set.",
                     remedy=Sentence("Make one end left-hand and the other right-hand."),
                 )

@@ -8,7 +8,9 @@ Remedy   the smallest change that clears it, where one can be named.
 
 import numpy as np
 
+from engine.findings import kinds
 from engine.findings.adjusting import judge_adjusting
+from engine.findings.alike import said_once
 from engine.findings.bags import judge_bags
 from engine.findings.ends import judge_ends
 from engine.findings.finding import Finding, Rules, rules_of
@@ -19,8 +21,8 @@ from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
 from engine.findings.traps import judge_traps
 from engine.linkage.grid import articulation_mm
-from engine.ride.angles import joint_angle, rocker_joints
-from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.ride.angles import flat_angle, joint_angle, over_centre_margin_deg, rocker_joints
+from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.ends import Limit
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
@@ -50,7 +52,8 @@ def judge(
         *judge_joints(work, rules),
         *(judge_rooms(work, rules) if work.rooms else []),
     ]
-    return tuple(sorted(found, key=lambda finding: RANK[finding.mark]))
+    once = said_once(solved.station, found, rules)
+    return tuple(sorted(once, key=lambda finding: RANK[finding.mark]))
 
 
 def _within(solved: SolvedStation, limit: Limit) -> bool:
@@ -64,13 +67,14 @@ def _reach(solved: SolvedStation) -> list[Finding]:
         if limit.kind == "linkage_reach" and _within(solved, limit):
             wanted = solved.station.travel
             end = wanted.bump if limit.direction == "bump" else -wanted.droop
-            words = f"The {spoken(limit.body or 'linkage')} cannot reach past {{at}}; full {limit.direction} is {{end}}."
+            body = limit.body or "linkage"
+            words = f"The {{0}} cannot reach past {{at}}; full {limit.direction} is {{end}}."
             found.append(
                 Finding(
-                    code="linkage_reach",
+                    kind=kinds.LINKAGE_REACH,
                     mark="fault",
-                    subject=limit.body,
-                    what=Sentence(words, {"at": travel(limit.travel), "end": travel(end)}),
+                    subjects=(body,),
+                    what=Sentence(words, {"at": travel(limit.travel), "end": travel(end)}, (body,)),
                     why="Past that the joint would be forced, and something bends.",
                     remedy=Sentence(
                         "Move a bracket so that the travel fits, or want {less} less.",
@@ -90,9 +94,8 @@ def _ride(solved: SolvedStation) -> list[Finding]:
         return []
     return [
         Finding(
-            code="no_equilibrium",
+            kind=kinds.NO_EQUILIBRIUM,
             mark="fault",
-            subject=None,
             what=solved.ride_fault,
             why="Without a place to stand there is no ride height, and no frequency to judge.",
         )
@@ -104,13 +107,15 @@ def _over_constrained(work: WorkUp) -> list[Finding]:
         return []
     body, most = max(work.forced.gives.items(), key=lambda item: item[1])
     words = "The axle is held by more links than it can articulate on; what is shown is heave. "
-    words += f"With one wheel {{cross}} up and the other down the {spoken(body)} must give {{most}}."
+    words += "With one wheel {cross} up and the other down the {0} must give {most}."
     return [
         Finding(
-            code="over_constrained",
+            kind=kinds.OVER_CONSTRAINED,
             mark="warning",
-            subject=body,
-            what=Sentence(words, {"cross": length(articulation_mm(work.linkage)), "most": length(most)}),
+            subjects=(body,),
+            what=Sentence(
+                words, {"cross": length(articulation_mm(work.linkage)), "most": length(most)}, (body,)
+            ),
             why="One wheel up and the other down is then taken up by the bushings, and at last by the brackets.",
             remedy=Sentence(
                 "Let one link go, or give its ends soft bushes that allow {most}.", {"most": length(most)}
@@ -128,23 +133,23 @@ def _rod_angles(solved: SolvedStation, rules: Rules) -> list[Finding]:
     for joint in rocker_joints(solved.linkage):
         if joint.is_unit:
             continue
-        names = f"{spoken(joint.rod)} to {spoken(joint.rocker)} arm".capitalize()
+        arm = (joint.rod, joint.rocker)
         if solved.at_ride is not None:
             angle = float(joint_angle(solved.linkage, joint, solved.at_ride.solution)[0])
-            found.append(_square(names, angle, joint.rod, solved, rules))
-        inside = solved.reached
-        angles = joint_angle(solved.linkage, joint, solved.sweep.solution)[inside]
+            found.append(_square(arm, angle, solved, rules))
+        taken = solved.taken
+        angles = flat_angle(solved.linkage, joint, taken.solution)
         if len(angles):
-            found += _anywhere(names, joint.rod, angles, solved.sweep.travels[inside], rules)
+            found += _anywhere(arm, angles, taken.travels, rules)
     return found
 
 
-def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Rules) -> Finding:
+def _square(arm: tuple[str, str], angle: float, solved: SolvedStation, rules: Rules) -> Finding:
     off = abs(angle - 90)
-    words = f"{names} {{angle}} at ride height, {{off}} off square."
+    words = "{0} to {1} arm {angle} at ride height, {off} off square."
     remedy = None
     if off <= rules.rod_square_good_deg:
-        mark, words = "good", f"{names} {{angle}} at ride height."
+        mark, words = "good", "{0} to {1} arm {angle} at ride height."
     elif off <= rules.rod_square_warn_deg:
         mark, words = "good", words.replace("off square.", "off square: still fair.")
     else:
@@ -154,10 +159,10 @@ def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Ru
         remedy = Sentence(turn, {"off": Quantity(off, "angle")})
     assert solved.ride is not None
     return Finding(
-        code="rod_square_at_ride",
+        kind=kinds.ROD_SQUARE_AT_RIDE,
         mark=mark,
-        subject=rod,
-        what=Sentence(words, {"angle": Quantity(angle, "angle"), "off": Quantity(off, "angle")}),
+        subjects=(arm[0],),
+        what=Sentence(words, {"angle": Quantity(angle, "angle"), "off": Quantity(off, "angle")}, arm),
         why="Square at ride height, the rod pushes the rocker with its whole force and the ratio changes evenly each way.",
         remedy=remedy,
         travel_mm=solved.ride.travel,
@@ -167,22 +172,24 @@ def _square(names: str, angle: float, rod: str, solved: SolvedStation, rules: Ru
     )
 
 
-def _anywhere(names: str, rod: str, angles: np.ndarray, travels: np.ndarray, rules: Rules) -> list[Finding]:
+def _anywhere(arm: tuple[str, str], angles: np.ndarray, travels: np.ndarray, rules: Rules) -> list[Finding]:
+    """Judge how near to being in line a rod and its arm come; `angles` in the rocker's plane, degrees."""
     worst = int(np.abs(angles - 90).argmax())
-    angle = float(angles[worst])
+    angle = float(np.clip(angles[worst], 0, 180))
     low, high = rules.rod_anywhere_good_deg
     if low <= angle <= high:
         return []
     least, most = rules.rod_anywhere_warn_deg
-    mark = "warning" if least <= angle <= most else "fault"
+    words = "{0} to {1} arm comes to {angle} at {at}."
+    if over_centre_margin_deg(angles) == 0:
+        words = "{0} to {1} arm goes over centre before {at}."
     return [
         Finding(
-            code="rod_near_centre",
-            mark=mark,
-            subject=rod,
+            kind=kinds.ROD_NEAR_CENTRE,
+            mark="warning" if least <= angle <= most else "fault",
+            subjects=(arm[0],),
             what=Sentence(
-                f"{names} reaches {{angle}} at {{at}}.",
-                {"angle": Quantity(angle, "angle"), "at": travel(float(travels[worst]))},
+                words, {"angle": Quantity(angle, "angle"), "at": travel(float(travels[worst]))}, arm
             ),
             why="Near 0° or 180° a rocker can go over centre, and then it does not come back.",
             remedy=Sentence("Lengthen the rocker arm or lower the travel."),

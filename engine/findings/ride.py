@@ -2,8 +2,9 @@
 
 import math
 
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.sentences import Quantity, Sentence, spoken
+from engine.sentences import Quantity, Sentence
 from engine.workup import WorkUp
 
 
@@ -33,9 +34,8 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
         )
     return [
         Finding(
-            code="ride_frequency",
+            kind=kinds.RIDE_FREQUENCY,
             mark="good" if inside else "warning",
-            subject=None,
             what=Sentence(words, values),
             why="Too soft wallows and uses its travel up; too hard skips over the road instead of following it.",
             remedy=remedy,
@@ -65,13 +65,13 @@ def _split(work: WorkUp, rules: Rules) -> list[Finding]:
             continue
         inside = low - 1e-9 <= use.split_bump <= high + 1e-9
         values = {"bump": Quantity(use.split_bump, "share"), "droop": Quantity(1 - use.split_bump, "share")}
-        words = f"From ride height the {spoken(use.name)} has {{bump}} of its used stroke in bump, {{droop}} in droop."
+        words = "From ride height the {0} has {bump} of its used stroke in bump, {droop} in droop."
         found.append(
             Finding(
-                code="stroke_split",
+                kind=kinds.STROKE_SPLIT,
                 mark="good" if inside else "warning",
-                subject=use.name,
-                what=Sentence(words, values),
+                subjects=(use.name,),
+                what=Sentence(words, values, (use.name,)),
                 why="Most blows come in bump; some droop must stay so that the wheel can follow a hollow.",
                 remedy=None
                 if inside

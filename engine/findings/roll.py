@@ -1,5 +1,6 @@
 """The vehicle in roll: does it lean too far on its springs alone?"""
 
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.ride.balance import Balance
 from engine.sentences import Quantity, Sentence
@@ -15,9 +16,8 @@ def judge_roll(balance: Balance | None, rules: Rules) -> list[Finding]:
     if balance.gradient is None:
         return [
             Finding(
-                code="roll_gradient",
+                kind=kinds.ROLL_GRADIENT,
                 mark="fault",
-                subject=None,
                 what=Sentence(
                     "On its springs alone it would fall over: roll stiffness is less than its weight needs."
                 ),
@@ -31,9 +31,8 @@ def judge_roll(balance: Balance | None, rules: Rules) -> list[Finding]:
     good = balance.gradient <= wanted
     return [
         Finding(
-            code="roll_gradient",
+            kind=kinds.ROLL_GRADIENT,
             mark="good" if good else "warning",
-            subject=None,
             what=Sentence(
                 "On its springs alone it leans {lean} for each g in a corner; {wanted} is usual.", values
             ),

@@ -2,9 +2,10 @@
 
 import numpy as np
 
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.limits.clearance import CrossClearance
-from engine.sentences import Quantity, Sentence, length, spoken, travel
+from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.solved import SolvedStation
 
 
@@ -18,20 +19,18 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
     good, allowed = rules.sides_mm
     value = off[worst]
     mark = "good" if value <= good else "warning" if value <= allowed else "fault"
-    names = f"{one.station.name} and {other.station.name}"
-    words = f"{names} differ most at {spoken(worst)}: {{off}} from being mirror images."
+    words = "{0} and {1} differ most at {2}: {off} from being mirror images."
+    names = (one.station.name, other.station.name)
     found = [
         Finding(
-            code="sides_differ",
+            kind=kinds.SIDES_DIFFER,
             mark=mark,
-            subject=worst,
-            what=Sentence(words, {"off": length(value)}),
+            subjects=(worst,),
+            what=Sentence(words, {"off": length(value)}, (*names, worst)),
             why="A side copied instead of mirrored, or read from the wrong line, steers and sits crooked.",
             remedy=None
             if mark == "good"
-            else Sentence(
-                "Measure {off} again at " + spoken(worst) + ", on both sides.", {"off": length(value)}
-            ),
+            else Sentence("Measure {off} again at {0}, on both sides.", {"off": length(value)}, (worst,)),
             travel_mm=None,
             value=value,
             limit=good,
@@ -72,10 +71,10 @@ def _shared(side: SolvedStation, name: str) -> bool:
     return bodies > 1 or name not in ends
 
 
-def _angles(one: SolvedStation, other: SolvedStation, names: str, rules: Rules) -> list[Finding]:
+def _angles(one: SolvedStation, other: SolvedStation, names: tuple[str, str], rules: Rules) -> list[Finding]:
     good, allowed = rules.sides_deg
     found = []
-    for what in ("camber", "toe"):
+    for what, kind in (("camber", kinds.SIDES_CAMBER), ("toe", kinds.SIDES_TOE)):
         values = [_drawn(side, what) for side in (one, other)]
         if values[0] is None or values[1] is None:
             continue
@@ -84,11 +83,12 @@ def _angles(one: SolvedStation, other: SolvedStation, names: str, rules: Rules) 
         if mark != "good":
             found.append(
                 Finding(
-                    code=f"sides_{what}",
+                    kind=kind,
                     mark=mark,
-                    subject=None,
                     what=Sentence(
-                        f"The {what} of {names} differs by {{off}} as drawn.", {"off": Quantity(off, "angle")}
+                        f"The {what} of {{0}} and {{1}} differs by {{off}} as drawn.",
+                        {"off": Quantity(off, "angle")},
+                        names,
                     ),
                     why="Sides that differ pull, and wear one tyre.",
                     remedy=Sentence("Measure both again, and set them alike."),
@@ -114,22 +114,23 @@ def judge_crossing(clearances: tuple[CrossClearance, ...], rules: Rules) -> list
     found = []
     for near in clearances[:1] + tuple(c for c in clearances[1:] if c.distance < good):
         mark = "good" if near.distance >= good else "warning" if near.distance >= allowed else "fault"
-        words = f"{near.one} of this side and {near.other} of the other come within {{gap}}"
+        words = "{0} of this side and {1} of the other come within {gap}"
         if near.distance < 0:
-            words = f"{near.one} of this side and {near.other} of the other run {{gap}} into one another"
+            words = "{0} of this side and {1} of the other run {gap} into one another"
         words += ", at {here} here and {there} there."
         found.append(
             Finding(
-                code="across_the_car",
+                kind=kinds.ACROSS_THE_CAR,
                 mark=mark,
-                subject=f"{near.one} | {near.other}",
+                subjects=(near.one, near.other),
                 what=Sentence(
-                    words[0].upper() + words[1:],
+                    words,
                     {
                         "gap": length(abs(near.distance)),
                         "here": travel(near.travel),
                         "there": travel(near.other_travel),
                     },
+                    (near.one, near.other),
                 ),
                 why="Both wheels do not move together: every combination of heights must be clear.",
                 remedy=None

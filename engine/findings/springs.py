@@ -3,9 +3,10 @@
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
-from engine.sentences import Sentence, length, spoken, travel
+from engine.sentences import Sentence, length, travel
 from engine.station.ends import Limit
 from engine.station.solved import SolvedStation
 
@@ -16,22 +17,27 @@ def judge_dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
     for unit in solved.station.units:
         if not isinstance(unit, Coilover | Damper):
             continue
-        lengths = solved.sweep.units[unit.name].length[solved.reached]
+        lengths = solved.taken.units[unit.name].length
         if not len(lengths):
             continue
-        name = spoken(unit.name)
         shortest, longest = float(lengths.min()), float(lengths.max())
         extended, compressed = damper_ends_mm(unit)
         for end, kind, left, word in (
             ("droop", "damper_extended", extended - longest, "tops out"),
             ("bump", "damper_compressed", shortest - compressed, "bottoms"),
         ):
-            found.append(_damper_end(solved, rules, unit.name, name, end, kind, left, word))
+            found.append(_damper_end(solved, rules, unit.name, end, kind, left, word))
     return found
 
 
+_LEFT = {
+    "damper_extended": kinds.DAMPER_EXTENDED_LEFT,
+    "damper_compressed": kinds.DAMPER_COMPRESSED_LEFT,
+}
+
+
 def _damper_end(
-    solved: SolvedStation, rules: Rules, unit: str, name: str, end: str, kind: str, left: float, word: str
+    solved: SolvedStation, rules: Rules, unit: str, end: str, kind: str, left: float, word: str
 ) -> Finding:
     limit = next((x for x in solved.limits if x.kind == kind and x.unit == unit), None)
     wanted = solved.station.travel
@@ -39,12 +45,13 @@ def _damper_end(
     if left < 0:
         at = goal if limit is None else limit.travel
         return Finding(
-            code=kind,
+            kind=kinds.KINDS[kind],
             mark="fault",
-            subject=unit,
+            subjects=(unit,),
             what=Sentence(
-                f"The {name} {word} at {{at}}, before full {end} at {{goal}}.",
+                f"The {{0}} {word} at {{at}}, before full {end} at {{goal}}.",
                 {"at": travel(at), "goal": travel(goal)},
+                (unit,),
             ),
             why="The damper would be the stop: every knock goes through its rod and its bracket.",
             remedy=Sentence(
@@ -59,10 +66,10 @@ def _damper_end(
         )
     mark = "good" if left >= rules.damper_left_mm else "warning"
     return Finding(
-        code=f"{kind}_left",
+        kind=_LEFT[kind],
         mark=mark,
-        subject=unit,
-        what=Sentence(f"The {name} has {{left}} left at full {end}.", {"left": length(left)}),
+        subjects=(unit,),
+        what=Sentence(f"The {{0}} has {{left}} left at full {end}.", {"left": length(left)}, (unit,)),
         why="A few millimetres must stay free for squash, stretch and what the tape got wrong.",
         remedy=None
         if mark == "good"
@@ -81,10 +88,10 @@ def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
     for law in solved.springing.laws:
         if law.stack is None:
             continue
-        lengths = solved.sweep.units[law.name].length[solved.reached]
+        lengths = solved.taken.units[law.name].length
         if not len(lengths):
             continue
-        name = spoken(law.name) if law.kind == "spring" else f"spring of the {spoken(law.name)}"
+        called = "{0}" if law.kind == "spring" else "spring of the {0}"
         part = next(unit for unit in solved.station.units if unit.name == law.name)
         if isinstance(part, Coilover):
             # Past the damper's own ends the coil cannot follow; the damper's finding says so.
@@ -94,24 +101,25 @@ def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
         left = law.stack.solid_compression - float(squeeze.max())
         good = max(rules.coil_left_share * law.stack.solid_compression, rules.coil_left_mm)
         limit = next((x for x in solved.limits if x.kind == "coil_solid" and x.unit == law.name), None)
-        found.append(_coil_solid(name, law.name, left, good, rules, limit, wanted.bump))
-        found += _coil_loose(solved, name, law.name, float(squeeze.min()), rules)
+        found.append(_coil_solid(called, law.name, left, good, rules, limit, wanted.bump))
+        found += _coil_loose(solved, called, law.name, float(squeeze.min()), rules)
     return found
 
 
 def _coil_solid(
-    name: str, unit: str, left: float, good: float, rules: Rules, limit: Limit | None, bump: float
+    called: str, unit: str, left: float, good: float, rules: Rules, limit: Limit | None, bump: float
 ) -> Finding:
     why = "A coil that goes solid is a steel bar: the next load goes into the bracket."
     if left < 0:
         at = bump if limit is None else limit.travel
         return Finding(
-            code="coil_solid",
+            kind=kinds.COIL_SOLID,
             mark="fault",
-            subject=unit,
+            subjects=(unit,),
             what=Sentence(
-                f"The {name} is solid at {{at}}, before full bump at {{bump}}.",
+                f"The {called} is solid at {{at}}, before full bump at {{bump}}.",
                 {"at": travel(at), "bump": travel(bump)},
+                (unit,),
             ),
             why=why,
             remedy=Sentence(
@@ -124,14 +132,14 @@ def _coil_solid(
             measures="length",
         )
     mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
-    words = f"The {name} has {{left}} before it is solid at full bump" + (
+    words = f"The {called} has {{left}} before it is solid at full bump" + (
         "." if mark == "good" else "; {good} is wanted."
     )
     return Finding(
-        code="coil_left",
+        kind=kinds.COIL_LEFT,
         mark=mark,
-        subject=unit,
-        what=Sentence(words, {"left": length(left), "good": length(good)}),
+        subjects=(unit,),
+        what=Sentence(words, {"left": length(left), "good": length(good)}, (unit,)),
         why=why,
         remedy=None
         if mark == "good"
@@ -143,7 +151,7 @@ def _coil_solid(
     )
 
 
-def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules: Rules) -> list[Finding]:
+def _coil_loose(solved: SolvedStation, called: str, unit: str, seat: float, rules: Rules) -> list[Finding]:
     """Judge the seat at full droop, or where the damper tops out if that comes first."""
     limit = next((x for x in solved.limits if x.kind == "coil_loose" and x.unit == unit), None)
     droop = -solved.station.travel.droop
@@ -152,12 +160,13 @@ def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules:
         at = droop if limit is None else limit.travel
         return [
             Finding(
-                code="coil_loose",
+                kind=kinds.COIL_LOOSE,
                 mark="fault",
-                subject=unit,
+                subjects=(unit,),
                 what=Sentence(
-                    f"The {name} is loose from {{at}} to full droop, by {{gap}} at the end.",
+                    f"The {called} is loose from {{at}} to full droop, by {{gap}} at the end.",
                     {"at": travel(at), "gap": length(-seat)},
+                    (unit,),
                 ),
                 why=why,
                 remedy=Sentence(
@@ -174,10 +183,12 @@ def _coil_loose(solved: SolvedStation, name: str, unit: str, seat: float, rules:
         return []
     return [
         Finding(
-            code="coil_seat",
+            kind=kinds.COIL_SEAT,
             mark="warning",
-            subject=unit,
-            what=Sentence(f"The {name} is held by only {{seat}} at full droop.", {"seat": length(seat)}),
+            subjects=(unit,),
+            what=Sentence(
+                f"The {called} is held by only {{seat}} at full droop.", {"seat": length(seat)}, (unit,)
+            ),
             why=why,
             remedy=Sentence("Add {more} of preload.", {"more": length(rules.loose_preload_mm - seat)}),
             travel_mm=droop,

@@ -1,12 +1,12 @@
 """Whether the strap and the bump stop come first, as they must: a damper is no stop."""
 
-import numpy as np
-
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
+from engine.document.sides import beside
+from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.forces.units import damper_ends_mm
-from engine.limits.ledger import travel_at_length
-from engine.sentences import Sentence, length, spoken, travel
+from engine.forces.units import Event, damper_ends_mm
+from engine.sentences import Sentence, length, travel
+from engine.station.ends import Limit, event_limits
 from engine.station.solved import SolvedStation
 
 
@@ -21,76 +21,82 @@ def judge_stops(solved: SolvedStation, rules: Rules) -> list[Finding]:
     return found
 
 
-def _dampers(solved: SolvedStation) -> list[Coilover | Damper]:
-    return [unit for unit in solved.station.units if isinstance(unit, Coilover | Damper)]
+def _dampers(solved: SolvedStation, beside_of: Strap | BumpStop) -> list[Coilover | Damper]:
+    """Return the dampers that a stop is there to save: those on its own side."""
+    same = beside(solved.station, beside_of)
+    return [unit for unit in solved.station.units if isinstance(unit, Coilover | Damper) and same(unit)]
 
 
 def _length_at(solved: SolvedStation, unit: str, at: float) -> float:
-    reached = solved.path.reached
-    return float(np.interp(at, solved.search.travels[reached], solved.search.units[unit].length[reached]))
+    return float(solved.unit_at(unit, at).length[0])
+
+
+def _met_at(solved: SolvedStation, unit: str, length_mm: float, longer: bool) -> tuple[Limit, ...]:
+    """Return where a unit comes to a length each way, nearest to drawn first."""
+    found = event_limits(solved.mover, solved.springing.law(unit), Event("length", length_mm, longer=longer))
+    return tuple(sorted(found, key=lambda limit: abs(limit.travel)))
 
 
 def _strap(solved: SolvedStation, strap: Strap, rules: Rules) -> list[Finding]:
-    """Judge a strap by what is left of each damper when the strap has given all its stretch."""
-    name = spoken(strap.name)
-    stretched = strap.length * (1 + strap.stretch)
-    at = travel_at_length(solved, strap.name, stretched)
+    """Judge a strap by what is left of each damper when the strap has given all its stretch, whichever way it does."""
+    met = _met_at(solved, strap.name, strap.length * (1 + strap.stretch), longer=True)
     why = "The strap must take the droop; a damper that tops out takes every knock through its rod."
-    if at is None:
+    if not met:
         return [
             Finding(
-                code="strap_never_taut",
+                kind=kinds.STRAP_NEVER_TAUT,
                 mark="warning",
-                subject=strap.name,
+                subjects=(strap.name,),
                 what=Sentence(
-                    f"The {name} never comes taut, stretch allowed for, in the travel that was searched.",
+                    "The {0} never comes taut, stretch allowed for, in the travel that was searched.",
+                    names=(strap.name,),
                 ),
                 why=why,
                 remedy=Sentence("Shorten it until it ends droop where that is wanted."),
             )
         ]
     margins = [
-        (damper_ends_mm(damper)[0] - _length_at(solved, damper.name, at), damper)
-        for damper in _dampers(solved)
+        (damper_ends_mm(damper)[0] - _length_at(solved, damper.name, limit.travel), limit, damper)
+        for limit in met
+        for damper in _dampers(solved, strap)
     ]
     if not margins:
         return []
-    left, damper = min(margins, key=lambda pair: pair[0])
-    return [_strap_margin(solved, strap, damper, at, left, rules, why)]
+    left, limit, damper = min(margins, key=lambda margin: margin[0])
+    return [_strap_margin(solved, strap, damper, limit, left, rules, why)]
 
 
 def _strap_margin(
     solved: SolvedStation,
     strap: Strap,
     damper: Coilover | Damper,
-    at: float,
+    limit: Limit,
     left: float,
     rules: Rules,
     why: str,
 ) -> Finding:
     good = rules.strap_before_damper_mm
     mark = "good" if left >= good else "warning" if left >= 0 else "fault"
-    names = spoken(strap.name), spoken(damper.name)
+    names = (strap.name, damper.name)
     if left >= 0:
-        words = (
-            f"The {names[0]} ends droop at {{at}} with {{left}} left in the {names[1]}, stretch allowed for."
-        )
+        words = "The {0} ends droop at {at} with {{left}} left in the {{1}}, stretch allowed for."
     else:
-        words = f"The {names[1]} tops out before the {names[0]} is taut: it is {{left}} late, stretch allowed for."
+        words = "The {1} tops out before the {0} is taut: it is {left} late, stretch allowed for."
     remedy = None
     if mark != "good":
-        place = travel_at_length(solved, damper.name, damper_ends_mm(damper)[0] - good)
+        wanted = _met_at(solved, damper.name, damper_ends_mm(damper)[0] - good, longer=True)
+        place = next((one.travel for one in wanted if one.direction == limit.direction), None)
         if place is not None:
             shorter = strap.length - _length_at(solved, strap.name, place) / (1 + strap.stretch)
             remedy = Sentence("Shorten the strap by {shorter}.", {"shorter": length(shorter)})
     return Finding(
-        code="strap_before_damper",
+        kind=kinds.STRAP_BEFORE_DAMPER,
         mark=mark,
-        subject=strap.name,
-        what=Sentence(words, {"at": travel(at), "left": length(abs(left))}),
+        subjects=(strap.name,),
+        what=Sentence(words, {"at": travel(limit.travel), "left": length(abs(left))}, names),
         why=why,
         remedy=remedy,
-        travel_mm=at,
+        travel_mm=limit.travel,
         value=left,
         limit=good,
         measures="length",
@@ -99,22 +105,25 @@ def _strap_margin(
 
 def _bump_stop(solved: SolvedStation, stop: BumpStop, rules: Rules) -> list[Finding]:
     """Judge a bump stop by what is left of each damper and coil when it is squashed flat."""
-    name = spoken(stop.name)
-    flat = travel_at_length(solved, stop.name, stop.contact - stop.solid)
-    touch = travel_at_length(solved, stop.name, stop.contact)
+    met = _met_at(solved, stop.name, stop.contact, longer=False)
+    touch = met[0].travel if met else None
+    ends = _met_at(solved, stop.name, stop.contact - stop.solid, longer=False)
+    flat = next((end.travel for end in ends if end.direction == met[0].direction), None) if met else None
     if touch is None:
         return [
             Finding(
-                code="bump_stop_never_touched",
+                kind=kinds.BUMP_STOP_NEVER_TOUCHED,
                 mark="warning",
-                subject=stop.name,
-                what=Sentence(f"The {name} is never touched in the travel that was searched."),
+                subjects=(stop.name,),
+                what=Sentence(
+                    "The {0} is never touched in the travel that was searched.", names=(stop.name,)
+                ),
                 why="Then something else ends bump.",
                 remedy=Sentence("Make it longer, or pack it out."),
             )
         ]
     at = flat if flat is not None else float(solved.search.travels[solved.path.reached][-1])
-    margins = [(_length_at(solved, d.name, at) - damper_ends_mm(d)[1], d) for d in _dampers(solved)]
+    margins = [(_length_at(solved, d.name, at) - damper_ends_mm(d)[1], d) for d in _dampers(solved, stop)]
     found = _rests_on(solved, stop)
     if margins:
         left, damper = min(margins, key=lambda pair: pair[0])
@@ -131,22 +140,21 @@ def _stop_margin(
     left: float,
     rules: Rules,
 ) -> Finding:
-    name, other = spoken(stop.name), spoken(damper.name)
     good = rules.damper_left_mm
     mark = "good" if left >= good else "warning" if left >= 0 else "fault"
     where = "squashed flat" if flat is not None else "at the end of what was searched"
-    words = f"The {name} touches at {{touch}}; {where} it leaves the {other} {{left}}."
+    words = f"The {{0}} touches at {{touch}}; {where} it leaves the {{1}} {{left}}."
     if left < 0:
         much = " {left}" if flat is not None else ""
-        words = f"The {other} bottoms{much} before the {name} is squashed flat."
+        words = f"The {{1}} bottoms{much} before the {{0}} is squashed flat."
     remedy = (
         None if mark == "good" else Sentence("Pack the stop out by {more}.", {"more": length(good - left)})
     )
     return Finding(
-        code="bump_stop_before_damper",
+        kind=kinds.BUMP_STOP_BEFORE_DAMPER,
         mark=mark,
-        subject=stop.name,
-        what=Sentence(words, {"touch": travel(touch), "left": length(abs(left))}),
+        subjects=(stop.name,),
+        what=Sentence(words, {"touch": travel(touch), "left": length(abs(left))}, (stop.name, damper.name)),
         why="The stop must take the last of bump; a damper that bottoms breaks its bracket or itself.",
         remedy=remedy,
         travel_mm=at,
@@ -165,12 +173,13 @@ def _rests_on(solved: SolvedStation, stop: BumpStop) -> list[Finding]:
         return []
     return [
         Finding(
-            code="bump_stop_at_ride",
+            kind=kinds.BUMP_STOP_AT_RIDE,
             mark="fault",
-            subject=stop.name,
+            subjects=(stop.name,),
             what=Sentence(
-                f"At ride height it already rests on the {spoken(stop.name)}, squashed {{squash}}.",
+                "At ride height it already rests on the {0}, squashed {squash}.",
                 {"squash": length(squash)},
+                (stop.name,),
             ),
             why="There is no bump left, and the stop carries what the spring or the air should.",
             remedy=Sentence("Fit a stiffer spring, more preload or more pressure until it stands clear."),

@@ -9,8 +9,9 @@ import math
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
+from engine.findings import kinds
 from engine.findings.finding import Finding
-from engine.sentences import Quantity, Sentence, spoken
+from engine.sentences import Quantity, Sentence
 from engine.station.solved import SolvedStation
 
 KGF_PER_N = GRAVITY_M_PER_S2  # N in a kilogram-force
@@ -75,12 +76,13 @@ def _likely(solved: SolvedStation, rate: float, ratio: float, share: float) -> b
 def _asked(unit: str, rate: float, factor: float, other: str, why: str) -> Finding:
     values = {"rate": Quantity(rate, "rate"), "meant": Quantity(rate * factor, "rate")}
     return Finding(
-        code="rate_in_other_unit",
+        kind=kinds.RATE_IN_OTHER_UNIT,
         mark="warning",
-        subject=unit,
+        subjects=(unit,),
         what=Sentence(
-            f"A spring of {{rate}} on the {spoken(unit)} {why}. Was {rate:g} {other} meant, which is {{meant}}?",
+            f"A spring of {{rate}} on the {{0}} {why}. Was {rate:g} {other} meant, which is {{meant}}?",
             values,
+            (unit,),
         ),
         why="Parts come from everywhere, and their labels in every unit.",
         remedy=Sentence(f"Read it as {rate:g} {other}: {{meant}}.", values),

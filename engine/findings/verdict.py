@@ -29,4 +29,4 @@ def _with_rest(sentence: Sentence, count: int, mark: str) -> Sentence:
     noun = mark if count == 1 else f"{mark}s"
     more = "One more" if count == 1 else f"{count} more"
     rest = f" {more} {noun} below." if mark == "fault" else f" {count} {noun} to look at."
-    return Sentence(sentence.words + rest, sentence.quantities)
+    return sentence.followed(rest)

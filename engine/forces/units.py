@@ -17,13 +17,12 @@ from engine.document.schema import (
     SpringUnit,
     Strap,
 )
+from engine.document.units import AnyUnit
 from engine.forces.air import Bag, bag_of
 from engine.forces.gas import Gas, gas_of
 from engine.forces.stack import Stack, stack_of
 from engine.forces.stops import Pull, Stop, pull_of, stop_of
 from engine.linkage.vectors import Array
-
-AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
 
 
 @dataclass(frozen=True)

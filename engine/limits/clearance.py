@@ -1,13 +1,15 @@
 """How close solids come to one another through heave and articulation, and where.
 
-Pairs that cannot part (both on one host) or that may touch are left out; so are pairs that are joined to one
-another and touch as drawn, as a rod touches the arm it is bolted to. Bounding comes first: only positions whose
-bounding capsules are nearer than the nearest exact distance so far are worked out.
+Bolted   two solids that both hold the point at which their hosts are joined: as a rod touches the arm it is
+         bolted to. Only these are left out, with pairs on one host and those that the file lets touch.
+Drawn    a pair that runs into one another as drawn, and is not bolted there, is said so with its depth.
+
+Bounding comes first: only positions whose bounding capsules are nearer than the nearest exact distance so far are
+worked out. The nearest of them is then looked at more finely between its neighbours.
 """
 
-from __future__ import annotations
-
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
@@ -16,14 +18,20 @@ from engine.limits.distance import LOOKS, core_distance, core_of
 from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_of
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
+from engine.linkage.roots import first_over
 from engine.linkage.vectors import Array
+from engine.station.solved import SolvedStation
 
 CARE_MM = 150.0  # pairs that never come nearer are of no interest
 TURNS = 30
 A_TURN = 4
 ENOUGH_MM = 0.005
 CROSSING_MM = 1e-6
-LEVEL_MM = 1e-9
+HOLDS_MM = 0.5  # a bolt's middle this near to a solid's skin is in it
+FINE_MM = 40.0  # pairs that come no nearer are not looked at more finely
+FINE_STEPS = 5
+FINE_TURNS = 2
+TOUCH_MM = 1e-3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,6 +40,7 @@ class Clearance:
 
     kinds  : what the two are, as the envelopes say
     push   : unit direction that moves the first away from the second
+    drawn  : mm between them as drawn
     """
 
     one: str
@@ -41,6 +50,7 @@ class Clearance:
     heave: float
     articulation: float
     push: tuple[float, float, float]
+    drawn: float = np.inf
 
 
 def distances_at(linkage: Linkage, clearance: Clearance, place: Array, drawn_places: Array) -> Array:
@@ -48,14 +58,27 @@ def distances_at(linkage: Linkage, clearance: Clearance, place: Array, drawn_pla
 
     place, drawn_places : (3, n, rows) mm; each row is another geometry
     """
-    solids = [s for s in solids_of(linkage.station) if s.name in (clearance.one, clearance.other)]
-    at = placed_all(linkage, solids, place, drawn_places)
-    one, other = at[clearance.one], at[clearance.other]
+    names = (clearance.one, clearance.other)
+    solids = {s.name: s for s in solids_of(linkage.station) if s.name in names}
+    return _between(linkage, solids[clearance.one], solids[clearance.other], place, drawn_places)
+
+
+def _between(
+    linkage: Linkage,
+    one: Solid,
+    other: Solid,
+    place: Array,
+    drawn_places: Array | None = None,
+    looks: int = LOOKS,
+) -> Array:
+    """Return the distance of two solids at places (3, n, rows), (rows,) mm."""
+    at = placed_all(linkage, [one, other], place, drawn_places)
     rows = np.arange(place.shape[2])
-    if _is_space(one) or _is_space(other):
-        return _to_half_space(_Pair(one, other, np.zeros(len(rows))), rows)[0]
-    distance, _ = core_distance(core_of([(one, rows)]), core_of([(other, rows)]))
-    return distance - one.solid.skin - other.solid.skin
+    pair = _Pair(at[one.name], at[other.name], np.zeros(len(rows)))
+    if _has_space(pair):
+        return _to_half_space(pair, rows)[0]
+    distance, _ = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), looks)
+    return distance - one.skin - other.skin
 
 
 @dataclass(frozen=True)
@@ -72,9 +95,45 @@ def clearances(linkage: Linkage, grid: Grid) -> tuple[Clearance, ...]:
         return ()
     at = placed_all(linkage, solids, grid.place)
     pairs = [(a, b) for a, b in combinations(solids, 2) if _matters(linkage, a, b)]
-    touching = _touching_as_drawn(linkage, solids, [pair for pair in pairs if _joined(linkage, *pair)])
-    waiting = _bounded([(at[a.name], at[b.name]) for a, b in pairs if (a.name, b.name) not in touching])
-    return nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
+    drawn = _as_drawn(linkage, solids, pairs)
+    meet = [pair for pair in pairs if drawn[pair[0].name, pair[1].name] > 0 or not _bolted(linkage, *pair)]
+    waiting = _bounded([(at[a.name], at[b.name]) for a, b in meet])
+    near = nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
+    finer = _finer(linkage, grid, {solid.name: solid for solid in solids}, near)
+    return tuple(replace(c, drawn=drawn[c.one, c.other]) for c in finer)
+
+
+def _finer(
+    linkage: Linkage, grid: Grid, solids: dict[str, Solid], found: tuple[Clearance, ...]
+) -> tuple[Clearance, ...]:
+    """Return the clearances with each of the nearer ones sought between the positions beside its nearest."""
+    better = list(found)
+    for amount in np.unique(grid.articulation):
+        heaves = np.sort(grid.heave[grid.articulation == amount])
+        its = [k for k, c in enumerate(found) if c.articulation == amount and c.distance < FINE_MM]
+        if len(heaves) < 2 or not its:
+            continue
+        row = np.searchsorted(heaves, [found[k].heave for k in its])
+        low, high = heaves[np.maximum(row - 1, 0)], heaves[np.minimum(row + 1, len(heaves) - 1)]
+        for _ in range(FINE_TURNS):
+            at = np.linspace(low, high, FINE_STEPS)  # (steps, pairs)
+            every, back = np.unique(at, return_inverse=True)
+            path = linkage.follow(every, float(amount))
+            places = path.solution.motion.place
+            back = back.reshape(at.shape)
+            for n, k in enumerate(its):
+                rows = back[path.reached[back[:, n]], n]
+                if not len(rows):
+                    continue
+                c = better[k]
+                gaps = _between(linkage, solids[c.one], solids[c.other], places[:, :, rows])
+                least = int(gaps.argmin())
+                if gaps[least] < c.distance:
+                    better[k] = replace(c, distance=float(gaps[least]), heave=float(every[rows[least]]))
+            step = (high - low) / (FINE_STEPS - 1)
+            middle = np.array([better[k].heave for k in its])
+            low, high = np.maximum(middle - step, low), np.minimum(middle + step, high)
+    return tuple(sorted(better, key=lambda c: c.distance))
 
 
 def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
@@ -253,14 +312,23 @@ def _matters(linkage: Linkage, one: Solid, other: Solid) -> bool:
     return not (one.spans and other.spans and shared)
 
 
-def _joined(linkage: Linkage, one: Solid, other: Solid) -> bool:
-    """Return whether two solids' hosts meet at a joint, the chassis through its own points."""
+def _bolted(linkage: Linkage, one: Solid, other: Solid) -> bool:
+    """Return whether two solids both hold a point at which their hosts are joined, as drawn."""
     chassis = set(linkage.station.chassis)
     mine, its = (
         chassis if solid.host == "chassis" else members_of(linkage.station, solid.host)
         for solid in (one, other)
     )
-    return bool(mine & its)
+    return any(_holds(linkage, one, point) and _holds(linkage, other, point) for point in mine & its)
+
+
+def _holds(linkage: Linkage, solid: Solid, point: str) -> bool:
+    """Return whether a solid as drawn holds a point; one that spans its unit holds both of its ends."""
+    if solid.spans and point in members_of(linkage.station, solid.host):
+        return True
+    spot = Solid(name="point", what="structure", host="chassis", centre=linkage.points[linkage.index[point]])
+    drawn = np.ascontiguousarray(linkage.points.T[:, :, None])
+    return float(_between(linkage, solid, spot, drawn, looks=0)[0]) <= HOLDS_MM
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -273,48 +341,24 @@ class Touch:
     other: str
 
 
-def touches(linkage: Linkage, grid: Grid, found: tuple[Clearance, ...]) -> tuple[Touch, ...]:
-    """Return where pairs that run into one another first touch, going up and going down from the drawn position."""
-    level = np.flatnonzero(np.abs(grid.articulation) < LEVEL_MM)
-    order = level[np.argsort(grid.heave[level])]
-    pairs = [c for c in found if c.distance < 0]
-    if not pairs or not len(order):
-        return ()
-    solids = {s.name: s for s in solids_of(linkage.station)}
-    at = placed_all(
-        linkage, [solids[n] for n in {m for c in pairs for m in (c.one, c.other)}], grid.place[:, :, order]
-    )
-    heave, rows = grid.heave[order], np.arange(len(order))
+def touches(solved: SolvedStation, found: tuple[Clearance, ...]) -> tuple[Touch, ...]:
+    """Return where pairs that run into one another first touch in level heave, up and down; as drawn at its travel."""
+    rows, linkage = solved.taken, solved.linkage
+    solids = {s.name: s for s in solids_of(solved.station)}
     touched: list[Touch] = []
-    for c in pairs:
-        pair = _Pair(at[c.one], at[c.other], np.zeros(len(rows)))
-        if _has_space(pair):
-            distance = _to_half_space(pair, rows)[0]
-        else:
-            gaps, _ = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), 0)
-            distance = gaps - pair.one.solid.skin - pair.other.solid.skin
-        middle = int(np.abs(heave).argmin())
-        for direction, way in (("bump", range(middle, len(rows))), ("droop", range(middle, -1, -1))):
-            first = next((k for k in way if distance[k] < 0), None)
-            if first is not None:
-                touched.append(
-                    Touch(
-                        direction=direction,
-                        travel=_crossing(heave, distance, first, way),
-                        one=c.one,
-                        other=c.other,
-                    )
-                )
+    for c in found:
+        if c.distance >= 0:
+            continue
+
+        def over(place: Array, one: Solid = solids[c.one], other: Solid = solids[c.other]) -> Array:
+            return -_between(linkage, one, other, place, looks=0)
+
+        def value(travel: float, over: Callable[[Array], Array] = over) -> float:
+            return float(over(solved.at(np.array([travel])).solution.motion.place)[0])
+
+        for direction, at in first_over(rows.travels, over(rows.solution.motion.place), value, TOUCH_MM):
+            touched.append(Touch(direction=direction, travel=at, one=c.one, other=c.other))
     return tuple(touched)
-
-
-def _crossing(heave: Array, distance: Array, first: int, way: range) -> float:
-    """Return where the distance goes through nothing before a row, on a straight line from the row before it."""
-    if first == way.start:
-        return float(heave[first])
-    before = first - way.step
-    share = distance[before] / (distance[before] - distance[first])
-    return float(heave[before] + share * (heave[first] - heave[before]))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -382,12 +426,13 @@ def _mirrored(part: Placed) -> Placed:
     )
 
 
-def _touching_as_drawn(
+def _as_drawn(
     linkage: Linkage, solids: list[Solid], pairs: list[tuple[Solid, Solid]]
-) -> set[tuple[str, str]]:
-    """Return which of the pairs touch at the drawn position."""
+) -> dict[tuple[str, str], float]:
+    """Return how far apart each pair stands as drawn, mm; negative where it runs into one another."""
     drawn = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
     both = [_Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
     best = [(np.inf, 0, np.zeros(3)) for _ in both]
     _work_out(both, [np.zeros(1, dtype=int) for _ in both], best)
-    return {(a.name, b.name) for (a, b), (gap, _, _) in zip(pairs, best, strict=True) if gap <= 0}
+    _deepen(both, best)
+    return {(a.name, b.name): gap for (a, b), (gap, _, _) in zip(pairs, best, strict=True)}

@@ -5,13 +5,13 @@ Bend      between a shaft and the axis of what it is fixed to at one end, degree
 Plunge    change of a shaft's length between its joint centres, mm.
 """
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Coilover, Damper, Joint, Shaft
+from engine.document.units import Eye
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, pose_of
@@ -22,7 +22,7 @@ from engine.linkage.vectors import Array
 class Tilt:
     """The worst of one bearing: degrees, what is rated, and where (heave and articulation, mm)."""
 
-    name: str
+    subjects: tuple[str, ...]
     worst: float
     rated: float
     heave: float
@@ -45,42 +45,100 @@ class ShaftUse:
     longest_at: tuple[float, float]
 
 
-def joint_tilts(linkage: Linkage, grid: Grid) -> tuple[Tilt, ...]:
-    """Return the worst tilt of every rated joint, and of every rated eye of a damper."""
-    found = [_joint_tilt(linkage, grid, joint) for joint in linkage.station.joints]
+@dataclass(frozen=True, kw_only=True)
+class Bearing:
+    """A bolt on one host through a bearing at `point`, and the way from there to `far` that leans on it.
+
+    subjects : what it belongs to, as a finding names it
+    rated    : degrees from square that it allows, None where nobody has said
+    """
+
+    subjects: tuple[str, ...]
+    point: str
+    far: str
+    host: str
+    bolt: tuple[float, ...]
+    rated: float | None
+
+
+def bearings_of(linkage: Linkage) -> tuple[Bearing, ...]:
+    """Return every rod end that the file gives a bolt to, and every eye of a damper."""
+    found = [_of_joint(linkage, joint) for joint in linkage.station.joints]
     for unit in linkage.station.units:
         if isinstance(unit, Coilover | Damper):
-            for eye in unit.eyes:
-                if eye.rated is not None:
-                    host = host_of(linkage, eye.end)
-                    far = next(end for end in unit.ends if end != eye.end)
-                    name = f"{unit.name} at {eye.end}"
-                    found.append(_tilt(linkage, grid, name, eye.end, far, eye.bolt, host, eye.rated))
+            found += [_of_eye(linkage, unit, eye) for eye in unit.eyes]
     return tuple(found)
 
 
-def _joint_tilt(linkage: Linkage, grid: Grid, joint: Joint) -> Tilt:
+def _of_joint(linkage: Linkage, joint: Joint) -> Bearing:
     members = linkage.bodies.get(joint.rod)
     if members is None:
         members = list(next(unit.ends for unit in linkage.station.units if unit.name == joint.rod))
     far = next(name for name in members if name != joint.point)
-    return _tilt(linkage, grid, joint.name, joint.point, far, joint.bolt, joint.on, joint.rated)
-
-
-def _tilt(
-    linkage: Linkage, grid: Grid, name: str, point: str, far: str, bolt: list[float], host: str, rated: float
-) -> Tilt:
-    along = pose_of(linkage, host, grid.place).direction(_unit(bolt))
-    rod = (grid.place[:, linkage.index[far]] - grid.place[:, linkage.index[point]]).T
-    lean = np.abs(90 - angle_deg(along, rod))
-    worst = int(lean.argmax())
-    return Tilt(
-        name=name,
-        worst=float(lean[worst]),
-        rated=rated,
-        heave=float(grid.heave[worst]),
-        articulation=float(grid.articulation[worst]),
+    return Bearing(
+        subjects=(joint.name,),
+        point=joint.point,
+        far=far,
+        host=joint.on,
+        bolt=tuple(joint.bolt),
+        rated=joint.rated,
     )
+
+
+def _of_eye(linkage: Linkage, unit: Coilover | Damper, eye: Eye) -> Bearing:
+    return Bearing(
+        subjects=(unit.name, eye.end),
+        point=eye.end,
+        far=next(end for end in unit.ends if end != eye.end),
+        host=host_of(linkage, eye.end),
+        bolt=tuple(eye.bolt),
+        rated=eye.rated,
+    )
+
+
+def lean_deg(linkage: Linkage, bearing: Bearing, place: Array) -> Array:
+    """Return how far a bearing leans from square to its bolt, (positions,) degrees; `place` (3, n, positions) mm."""
+    along = pose_of(linkage, bearing.host, place).direction(_unit(bearing.bolt))
+    rod = (place[:, linkage.index[bearing.far]] - place[:, linkage.index[bearing.point]]).T
+    lean: Array = np.abs(90 - angle_deg(along, rod))
+    return lean
+
+
+def joint_tilts(linkage: Linkage, grid: Grid) -> tuple[Tilt, ...]:
+    """Return the worst tilt of every rated bearing."""
+    found = []
+    for bearing in bearings_of(linkage):
+        if bearing.rated is not None:
+            lean = lean_deg(linkage, bearing, grid.place)
+            worst = int(lean.argmax())
+            found.append(
+                Tilt(
+                    subjects=bearing.subjects,
+                    worst=float(lean[worst]),
+                    rated=bearing.rated,
+                    heave=float(grid.heave[worst]),
+                    articulation=float(grid.articulation[worst]),
+                )
+            )
+    return tuple(found)
+
+
+def bend_deg(linkage: Linkage, shaft: Shaft, place: Array) -> tuple[Array, Array]:
+    """Return how far a shaft bends the joint at each of its ends, (positions,) degrees."""
+    one, other = (place[:, linkage.index[end]].T for end in shaft.ends)
+    bends = []
+    for end, axis in zip(shaft.ends, shaft.axes, strict=True):
+        along = pose_of(linkage, host_of(linkage, end), place).direction(_unit(axis))
+        bend = angle_deg(along, other - one)
+        bends.append(np.minimum(bend, 180 - bend))  # an axis may be given either way round
+    return bends[0], bends[1]
+
+
+def shaft_length_mm(linkage: Linkage, shaft: Shaft, place: Array) -> Array:
+    """Return a shaft's length between its joint centres, (positions,) mm."""
+    one, other = (place[:, linkage.index[end]] for end in shaft.ends)
+    length: Array = np.linalg.norm(other - one, axis=0)
+    return length
 
 
 def shaft_uses(linkage: Linkage, grid: Grid) -> tuple[ShaftUse, ...]:
@@ -89,13 +147,8 @@ def shaft_uses(linkage: Linkage, grid: Grid) -> tuple[ShaftUse, ...]:
 
 
 def _shaft_use(linkage: Linkage, grid: Grid, shaft: Shaft) -> ShaftUse:
-    one, other = (grid.place[:, linkage.index[end]].T for end in shaft.ends)
-    line, bends = other - one, []
-    for end, axis in zip(shaft.ends, shaft.axes, strict=True):
-        along = pose_of(linkage, host_of(linkage, end), grid.place).direction(_unit(axis))
-        bend = angle_deg(along, line)
-        bends.append(np.minimum(bend, 180 - bend))  # an axis may be given either way round
-    lengths = np.linalg.norm(line, axis=1)
+    bends = bend_deg(linkage, shaft, grid.place)
+    lengths = shaft_length_mm(linkage, shaft, grid.place)
     worst, short, long = int(np.max(bends, axis=0).argmax()), int(lengths.argmin()), int(lengths.argmax())
 
     def where(row: int) -> tuple[float, float]:
@@ -126,15 +179,11 @@ class EyeSide:
 
 def eyes_square(linkage: Linkage, grid: Grid) -> tuple[EyeSide, ...]:
     """Return, for every eye with a bolt, the worst angle by which the unit leans out of square to it."""
-    found = []
-    for unit in linkage.station.units:
-        if isinstance(unit, Coilover | Damper):
-            for eye in unit.eyes:
-                far = next(end for end in unit.ends if end != eye.end)
-                host = host_of(linkage, eye.end)
-                tilt = _tilt(linkage, grid, unit.name, eye.end, far, eye.bolt, host, 90.0)
-                found.append(EyeSide(unit.name, eye.end, tilt.worst))
-    return tuple(found)
+    return tuple(
+        EyeSide(bearing.subjects[0], bearing.point, float(lean_deg(linkage, bearing, grid.place).max()))
+        for bearing in bearings_of(linkage)
+        if len(bearing.subjects) > 1
+    )
 
 
 def angle_deg(one: Array, other: Array) -> Array:
@@ -144,7 +193,7 @@ def angle_deg(one: Array, other: Array) -> Array:
     return angle
 
 
-def _unit(vector: list[float]) -> Array:
+def _unit(vector: Sequence[float]) -> Array:
     array = np.array(vector, dtype=float)
     unit: Array = array / np.linalg.norm(array)
     return unit

@@ -30,10 +30,9 @@ def grid_of(linkage: Linkage, steps: int = 41, crossings: int = 5) -> Grid:
     travel = linkage.station.travel
     heaves = np.linspace(-travel.droop, travel.bump, steps)
     if linkage.articulation() is None:
-        path = linkage.follow(heaves)
-        reached = path.reached
-        level = np.zeros(int(reached.sum()))
-        return Grid(path.solution.motion.place[:, :, reached], heaves[reached], level)
+        path = linkage.follow_to_the_end(heaves)
+        level = np.zeros(int(path.reached.sum()))
+        return Grid(path.solution.motion.place[:, :, path.reached], path.travels[path.reached], level)
     places, risen, crossed = [], [], []
     for amount in np.linspace(-articulation_mm(linkage), articulation_mm(linkage), crossings):
         inside = heaves[
@@ -41,9 +40,9 @@ def grid_of(linkage: Linkage, steps: int = 41, crossings: int = 5) -> Grid:
         ]
         if not len(inside):
             inside = np.array([(travel.bump - travel.droop) / 2])
-        path = linkage.follow(inside, float(amount))
+        path = linkage.follow(inside, float(amount)).to_the_end()
         places.append(path.solution.motion.place[:, :, path.reached])
-        risen.append(inside[path.reached])
+        risen.append(path.travels[path.reached])
         crossed.append(np.full(int(path.reached.sum()), amount))
     return Grid(np.concatenate(places, axis=2), np.concatenate(risen), np.concatenate(crossed))
 

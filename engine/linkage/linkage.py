@@ -173,13 +173,14 @@ class Linkage:
         nearest = inside[np.abs(path.travels[inside][:, None] - travels).argmin(axis=0)]
         nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
         solution, accepted = follower.attempt(nodes, travels)
-        short = np.flatnonzero(~accepted)
-        if not len(short):
-            return solution
-        followed = [follower.follow(nodes[k], travels[[k]]).solution for k in short]
         order = np.arange(len(travels))
-        order[short] = len(travels) + np.arange(len(short))
-        return joined([solution, *followed]).pick(order)
+        followed: list[Solution] = []
+        for k in np.flatnonzero(~accepted):
+            path = follower.follow(nodes[k], travels[[k]])
+            if path.reached[0] or not solution.closed[k]:
+                order[k] = len(travels) + len(followed)
+                followed.append(path.solution)
+        return joined([solution, *followed]).pick(order) if followed else solution
 
     def with_links(self, near: Solution, heave_mm: Array, lengths: Mapping[str, Array]) -> Solution:
         """Return rows in heave with links at other lengths, (rows,) mm each, closed from near rows."""

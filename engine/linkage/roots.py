@@ -1,9 +1,13 @@
-"""A fair first guess for a root between two solved rows, from values and slopes at both."""
+"""Roots along the travel: a fair first guess from two solved rows, and the exact place of a first crossing."""
+
+from collections.abc import Callable
+from math import isfinite
 
 import numpy as np
 
 from engine.linkage.vectors import Array
 
+MOST_STEPS = 60
 GUESS_STEPS = 20  # a millionth of the bracket; the exact step that follows does the rest
 
 
@@ -30,3 +34,56 @@ def hermite_root(low: Array, high: Array, values: Array, slopes: Array) -> Array
         past = (value > 0) == rising
         right, left = np.where(past, t, right), np.where(past, left, t)
     return low + width * (left + right) / 2
+
+
+def root_between(
+    low: float, high: float, at_low: float, at_high: float, value: Callable[[float], float], enough: float
+) -> float:
+    """Return where a value of opposite sign at two places vanishes, to `enough`; false position, never stuck.
+
+    Illinois' rule: an end that stays is halved in weight, so that both ends close in.
+    """
+    for _ in range(MOST_STEPS):
+        if at_high == at_low:
+            break
+        middle = high - at_high * (high - low) / (at_high - at_low)
+        here = value(middle)
+        if not isfinite(here):  # past the end of reach: what is known is on the near side of it
+            middle = (low + high) / 2
+            here = value(middle)
+            if not isfinite(here):
+                break
+        if here == 0 or abs(here) < 1e-9:
+            return middle
+        if (here > 0) == (at_high > 0):
+            moved, high, at_high, at_low = abs(high - middle), middle, here, at_low / 2
+        else:
+            moved, low, at_low, at_high = abs(middle - low), middle, here, at_high / 2
+        if moved < enough or abs(high - low) < enough:
+            return middle
+    return (low + high) / 2
+
+
+def first_over(
+    travels: Array, over: Array, value: Callable[[float], float], enough: float = 1e-4
+) -> list[tuple[str, float]]:
+    """Return where something is first more than nothing on the way up and down from nearest to drawn.
+
+    travels : (n,) mm, sorted; over : (n,) its value there; `value` gives it at any travel between
+    returns : ("bump" or "droop", mm of travel); where it is so as drawn, that travel both ways
+    """
+    if not len(travels):
+        return []
+    middle = int(np.abs(travels).argmin())
+    found = []
+    for direction, rows in (("bump", range(middle, len(travels))), ("droop", range(middle, -1, -1))):
+        row = next((k for k in rows if over[k] > 0), None)
+        if row is None:
+            continue
+        at = float(travels[row])
+        if row != middle:
+            before = row - rows.step
+            ends = float(travels[before]), at, float(over[before]), float(over[row])
+            at = root_between(*ends, value, enough)
+        found.append((direction, at))
+    return found

@@ -95,7 +95,8 @@ def _wheel_forces(solved: SolvedStation, rows: Rows, row: int) -> list[float]:
     if linkage.articulation() is None:
         return [mean] * len(solved.station.wheels)
     half = float(solved.across(np.array([0.0]), float(rows.travels[row])).wheel_force[0])
-    return [mean + half, mean - half]
+    # Where it stands and yet cannot articulate at all, nothing tells the two wheels apart.
+    return [mean + half, mean - half] if np.isfinite(half) else [mean, mean]
 
 
 Slot = tuple[str, str | None]

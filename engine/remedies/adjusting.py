@@ -1,106 +1,100 @@
 """What gives more to turn: another spring length under the perch, another tube between the rod's ends, another bag."""
 
 import math
+from typing import Any
 
+from engine.document.schema import AirSpring, Coilover, Station
 from engine.findings.finding import Finding
-from engine.remedies.knob import Knob, Say, Values, either_way, with_value
+from engine.remedies.knob import Knob, Say, either_way, with_rods, with_spring, with_units
 from engine.ride.setting import means_of
-from engine.sentences import Quantity, Sentence, spoken
+from engine.sentences import Quantity, Sentence, listed
 from engine.station.solved import SolvedStation
 
+MOST_AREA_SHARE = 0.4  # a bag of half or twice the size is another job, not another bag
 
-def recentred(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+
+def recentred(finding: Finding, solved: SolvedStation) -> list[Knob]:
     """Return knobs that bring a perch or an adjuster off its end while it goes on standing where it stands."""
     knobs = []
     for means in means_of(solved):
-        subject = finding.subject
-        if subject is not None and subject not in means.subjects:
+        if finding.subjects and not set(finding.subjects) & set(means.subjects):
             continue
         if means.by == "perch" and means.most is not None:
-            knobs.append(_longer_spring(values, means.subjects))
+            knobs.append(_longer_spring(solved.station, means.subjects))
         elif means.by == "rod" and means.most is not None:
-            knobs.append(_longer_tube(values, means.subjects))
-    if not knobs and finding.subject in values.get("rods", {}):
-        knobs.append(_longer_tube(values, (finding.subject or "",)))
+            knobs.append(_longer_tube(means.subjects))
+    if not knobs and finding.subjects and finding.subjects[0] in solved.station.rods:
+        knobs.append(_longer_tube(finding.subjects[:1]))
     return knobs
 
 
-def _longer_spring(values: Values, names: tuple[str, ...]) -> Knob:
+def _longer_spring(station: Station, names: tuple[str, ...]) -> Knob:
     """A longer spring wants its perch lower by as much: the squeeze stays, and more is left to wind up."""
-    numbers = [k for k, unit in enumerate(values["units"]) if unit["name"] in names]
 
-    def turn(values: Values, x: float) -> Values:
-        for k in numbers:
-            unit = values["units"][k]
-            perch, spring = unit["perch"], unit["springs"][0]
-            share = spring["solid_length"] / spring["free_length"]
-            values = with_value(
-                values, ("units", k, "springs", 0, "free_length"), round(spring["free_length"] + x, 3)
-            )
-            values = with_value(
-                values,
-                ("units", k, "springs", 0, "solid_length"),
-                round(spring["solid_length"] + x * share, 3),
-            )
-            values = with_value(values, ("units", k, "perch"), _shifted(perch, x))
-        return values
-
-    def _shifted(perch: Values, x: float) -> Values:
+    def changed(unit: Coilover, x: float) -> dict[str, Any]:
+        spring, perch = unit.springs[0], unit.perch
+        assert perch is not None
+        share = spring.solid_length / spring.free_length
+        longer = with_spring(
+            unit,
+            0,
+            free_length=round(spring.free_length + x, 3),
+            solid_length=round(spring.solid_length + x * share, 3),
+        )
         # Past the perch's own end the number turns negative, and the document refuses the change.
-        return perch | {"up": round(perch["up"] + x, 3), "down": round(perch["down"] - x, 3)}
+        moved = {"up": round(perch.up + x, 3), "down": round(perch.down - x, 3)}
+        return {**longer, "perch": perch.model_copy(update=moved)}
+
+    def turn(station: Station, x: float) -> Station:
+        return with_units(station, names, lambda unit: changed(unit, x))
 
     say = either_way(
         "Fit a spring {by} longer of the same rate, its perch {by} lower.",
         "Fit a spring {by} shorter of the same rate, its perch {by} higher.",
     )
-    most = max(values["units"][numbers[0]]["springs"][0]["free_length"] * 0.4, 1.0)
-    return Knob(turn=turn, say=say, step=1.0, most=most, fine=1.0)
+    first = station.unit(names[0])
+    assert isinstance(first, Coilover)
+    return Knob(turn=turn, say=say, step=1.0, most=max(first.springs[0].free_length * 0.4, 1.0), fine=1.0)
 
 
-def _longer_tube(values: Values, names: tuple[str, ...]) -> Knob:
+def _longer_tube(names: tuple[str, ...]) -> Knob:
     """A rod's tube cut longer, its ends screwed in by as much: as long as before, and more is left to unscrew."""
 
-    def turn(values: Values, x: float) -> Values:
-        for name in names:
-            rod = values["rods"][name]
-            changed = rod | {
-                "longer": round(rod["longer"] + x, 3),
-                "shorter": round(rod["shorter"] - x, 3),
-                "engagement": round(rod["engagement"] + x / 2, 3),
-            }
-            values = with_value(values, ("rods", name), changed)
-        return values
+    def changed(rod: Any, x: float) -> dict[str, Any]:
+        return {
+            "longer": round(rod.longer + x, 3),
+            "shorter": round(rod.shorter - x, 3),
+            "engagement": round(rod.engagement + x / 2, 3),
+        }
 
-    name = " and ".join(spoken(one) for one in names)
+    def turn(station: Station, x: float) -> Station:
+        return with_rods(station, names, lambda rod: changed(rod, x))
+
     say = either_way(
-        f"Cut the tube of the {name} {{by}} longer and screw its ends in.",
-        f"Cut the tube of the {name} {{by}} shorter and screw its ends out.",
+        "Cut the tube of the {0} {by} longer and screw its ends in.",
+        "Cut the tube of the {0} {by} shorter and screw its ends out.",
+        listed(names),
     )
     return Knob(turn=turn, say=say, step=1.0, most=60.0, fine=0.5)
 
 
-def larger_bag(finding: Finding, values: Values, solved: SolvedStation) -> list[Knob]:
+def larger_bag(finding: Finding, solved: SolvedStation) -> list[Knob]:
     """Return a knob that scales every bag's area, its pressure set so that it carries what it carries."""
-    bags = [k for k, unit in enumerate(values["units"]) if unit["kind"] == "air_spring"]
-    if not bags:
-        return []
-    before = float(values["units"][bags[0]]["pressure"])
+    bags = [unit for unit in solved.station.units if isinstance(unit, AirSpring)]
+    if not bags or solved.ride is None:
+        return []  # what holds nothing is told its pressure first
 
-    def turn(values: Values, x: float) -> Values:
-        grown = 1.0 + x / 100.0
-        for k in bags:
-            unit = values["units"][k]
-            rows = [
-                [row[0], *(round(column * grown, 2) for column in row[1:])] for row in unit["height_table"]
-            ]
-            values = with_value(values, ("units", k, "height_table"), rows)
-            values = with_value(values, ("units", k, "pressure"), round(unit["pressure"] / grown, 4))
-            if unit.get("max_diameter"):
-                wide = round(unit["max_diameter"] * math.sqrt(grown), 1)
-                values = with_value(values, ("units", k, "max_diameter"), wide)
-        return values
+    def changed(bag: AirSpring, grown: float) -> dict[str, Any]:
+        rows = [[row[0], *(round(column * grown, 2) for column in row[1:])] for row in bag.height_table]
+        wide = None if bag.max_diameter is None else round(bag.max_diameter * math.sqrt(grown), 1)
+        fields = {"height_table": rows, "pressure": round(bag.pressure / grown, 4)}
+        return fields if wide is None else {**fields, "max_diameter": wide}
 
-    return [Knob(turn=turn, say=_say_bag(before), step=5.0, most=90.0, fine=1.0)]
+    def turn(station: Station, x: float) -> Station:
+        return with_units(station, [bag.name for bag in bags], lambda bag: changed(bag, 1.0 + x / 100.0))
+
+    most = 100.0 * MOST_AREA_SHARE
+    return [Knob(turn=turn, say=_say_bag(bags[0].pressure), step=5.0, most=most, fine=1.0)]
 
 
 def _say_bag(before: float) -> Say:

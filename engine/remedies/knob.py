@@ -1,121 +1,148 @@
-"""One number that can be turned at the bench, and how a station's own values are changed by it.
+"""One number that can be turned at the bench, and how a station is changed by it.
 
 Knob    a change of one size x (mm, degrees, bar, N/mm); x is 0 as it stands, and its sign may matter.
+Lens    a copy of a station with one part of it changed; what is given stays as it was.
 """
 
-import copy
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-
+from engine.document.schema import Coilover, Damper, Station
+from engine.document.sides import image_of_unit
+from engine.document.units import AnyUnit, SpringUnit
 from engine.sentences import Sentence, length
 
-MIRROR_MM = 25.0  # two units of an axle that stand this nearly opposite are a pair
-
-Values = dict[str, Any]
-Path = tuple[str | int, ...]
+Turn = Callable[[Station, float], Station]
 Say = Callable[[float], Sentence]
+EITHER = (1, -1)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Knob:
     """One number to turn.
 
-    turn   : values and x to new values; must not change what it is given
+    turn   : a station and x to the station with it turned
     say    : x to the sentence that tells it
     step   : a first small x; `most` the largest that makes sense; `fine` what it is rounded to
     ways   : which signs of x may be tried
     """
 
-    turn: Callable[[Values, float], Values]
+    turn: Turn
     say: Say
     step: float
     most: float
     fine: float
-    ways: tuple[int, ...] = (1, -1)
+    ways: tuple[int, ...] = EITHER
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Remedy:
-    """A change that was tried and clears: what to say, and the station's values with it made."""
+    """A change that was tried and clears: what to say, the station with it made, and what else it does.
+
+    ride_by : mm that it then stands higher at the wheel; None where it stood or stands nowhere
+    raises  : codes of warnings that were not there before, and `clears` of those that go with it
+    """
 
     what: Sentence
-    values: Values
+    station: Station
+    ride_by: float | None = None
+    raises: tuple[str, ...] = ()
+    clears: tuple[str, ...] = ()
+
+    @property
+    def values(self) -> dict[str, Any]:
+        """Return the station as the file has it, with only what was given."""
+        return self.station.model_dump(mode="json", exclude_unset=True)
 
 
-def unit_number(values: Values, name: str | None) -> int | None:
-    """Return which of the units has a name."""
-    return next((k for k, unit in enumerate(values.get("units", [])) if unit["name"] == name), None)
+def unit_of(station: Station, name: str | None) -> AnyUnit | None:
+    """Return the unit of a name, or None."""
+    return next((unit for unit in station.units if unit.name == name), None)
 
 
-def both_sides(values: Values, number: int) -> list[int]:
-    """Return a unit's number, and that of its mirror image on an axle."""
-    unit = values["units"][number]
-
-    def places(of: Values) -> list[list[float]]:
-        return [values["points"][end] for end in of["ends"]]
-
-    numbers = [number]
-    for other, its in enumerate(values["units"]):
-        if values["kind"] == "axle" and other != number and its["kind"] == unit["kind"]:
-            apart = np.array(places(its), dtype=float) * [1, -1, 1] - np.array(places(unit), dtype=float)
-            if float(np.abs(apart).max()) < MIRROR_MM:
-                numbers.append(other)
-    return numbers
+def both_sides(station: Station, name: str) -> tuple[str, ...]:
+    """Return a unit's name, and that of its mirror image on an axle."""
+    image = image_of_unit(station, name)
+    return (name,) if image is None else (name, image)
 
 
-def with_value(values: Values, path: Path, value: Any) -> Values:
-    """Return a copy of the values with one of them changed."""
-    changed = copy.deepcopy(values)
-    place: Any = changed
-    for part in path[:-1]:
-        place = place.setdefault(part, {}) if isinstance(place, dict) else place[part]
-    place[path[-1]] = value
-    return changed
+def with_units(station: Station, names: Iterable[str], change: Callable[[Any], dict[str, Any]]) -> Station:
+    """Return the station with named units changed: `change` gives the fields of each that become others."""
+    wanted = set(names)
+    units = [unit.model_copy(update=change(unit)) if unit.name in wanted else unit for unit in station.units]
+    return station.model_copy(update={"units": units})
 
 
-def get_number(values: Values, path: Path, default: float = 0.0) -> float:
-    """Return a number of the values by its path, or a default where it is not there."""
-    place: Any = values
-    for part in path:
-        if isinstance(place, dict) and part not in place:
-            return default
-        place = place[part]
-    return float(place)
+def with_spring(unit: Coilover | SpringUnit, number: int, **fields: Any) -> dict[str, Any]:
+    """Return the change of a unit in which one spring of its stack has other fields."""
+    springs = list(unit.springs)
+    springs[number] = springs[number].model_copy(update=fields)
+    return {"springs": springs}
 
 
-def add_to(path: Path) -> Callable[[Values, float], Values]:
-    """Return a turn that adds x to one number of the values."""
-    return lambda values, x: with_value(values, path, round(get_number(values, path) + x, 6))
+def with_points(station: Station, places: dict[str, Iterable[float]]) -> Station:
+    """Return the station with points put elsewhere, mm."""
+    moved = {name: [round(float(c), 4) for c in place] for name, place in places.items()}
+    return station.model_copy(update={"points": {**station.points, **moved}})
 
 
-def either_way(more: str, less: str) -> Say:
-    """Return a sentence by the sign of x, with {by} its size in mm."""
-    return lambda x: Sentence(more if x > 0 else less, {"by": length(abs(x))})
+def with_listed(station: Station, field: str, name: str, change: Callable[[Any], dict[str, Any]]) -> Station:
+    """Return the station with one named part of a list of its own changed: joints, shafts, envelopes."""
+    parts = [
+        part.model_copy(update=change(part)) if part.name == name else part
+        for part in getattr(station, field)
+    ]
+    return station.model_copy(update={field: parts})
 
 
-def number_knob(path: Path, more: str, less: str, most: float, ways: tuple[int, ...] = (1, -1)) -> Knob:
-    """Return a knob that adds to one number, said by its sign."""
-    return Knob(turn=add_to(path), say=either_way(more, less), step=1.0, most=most, fine=0.1, ways=ways)
+def with_rods(station: Station, names: Iterable[str], change: Callable[[Any], dict[str, Any]]) -> Station:
+    """Return the station with named rods made otherwise."""
+    changed = {name: station.rods[name].model_copy(update=change(station.rods[name])) for name in names}
+    return station.model_copy(update={"rods": {**station.rods, **changed}})
+
+
+def dampers_of(station: Station) -> tuple[Coilover | Damper, ...]:
+    """Return the station's dampers, with coils on them or without."""
+    return tuple(unit for unit in station.units if isinstance(unit, Coilover | Damper))
+
+
+def coils_of(station: Station) -> tuple[Coilover | SpringUnit, ...]:
+    """Return what carries a coil stack, on a damper or by itself."""
+    return tuple(unit for unit in station.units if isinstance(unit, Coilover | SpringUnit))
+
+
+def either_way(more: str, less: str, *names: str) -> Say:
+    """Return a sentence by the sign of x, with {by} its size in mm and {0}, {1} … names."""
+    return lambda x: Sentence(more if x > 0 else less, {"by": length(abs(x))}, names)
+
+
+def said(words: str, *names: str) -> Say:
+    """Return a sentence that is the same either way, with {by} the size of x in mm."""
+    return either_way(words, words, *names)
 
 
 def unit_knob(
-    values: Values,
-    number: int,
-    keys: Path,
+    station: Station,
+    name: str,
+    change: Callable[[Any, float], dict[str, Any]],
     words: tuple[str, str],
     most: float,
-    ways: tuple[int, ...] = (1, -1),
+    ways: tuple[int, ...] = EITHER,
 ) -> Knob:
-    """A number of a unit, and of its mirror image on an axle."""
-    numbers = both_sides(values, number)
-    more, less = (w[:-1] + ", on both sides." if len(numbers) > 1 else w for w in words)
+    """Return a knob on a unit, and on its mirror image on an axle; {0} of the words is its name.
 
-    def turn(values: Values, x: float) -> Values:
-        for k in numbers:
-            values = add_to(("units", k, *keys))(values, x)
-        return values
+    change : a unit and x to its fields that become others
+    """
+    names = both_sides(station, name)
+    more, less = (w[:-1] + ", on both sides." if len(names) > 1 else w for w in words)
 
-    return Knob(turn=turn, say=either_way(more, less), step=1.0, most=most, fine=0.1, ways=ways)
+    def turn(station: Station, x: float) -> Station:
+        return with_units(station, names, lambda unit: change(unit, x))
+
+    return Knob(turn=turn, say=either_way(more, less, name), step=1.0, most=most, fine=0.1, ways=ways)
+
+
+def added(value: float, x: float) -> float:
+    """Return a number with x added, rounded as a file holds it."""
+    return round(value + x, 6)

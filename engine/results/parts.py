@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from engine.budget import Budget
 from engine.document.schema import Station
 from engine.findings.finding import Finding, Rules
 from engine.limits.clearance import Clearance
@@ -20,6 +21,7 @@ from engine.station.rows import rows_of
 from engine.workup import WorkUp
 
 Values = dict[str, Any]
+MOST_SECONDS, A_REMEDY_S = 20.0, 8.0  # processor time for the remedies of one station, and for one of them
 
 
 def number(value: Any) -> float | None:
@@ -172,7 +174,7 @@ def joints(work: WorkUp) -> list[Values]:
     """Return the worst tilt of every rated bearing, degrees."""
     return [
         {
-            "joint": t.name,
+            "joint": " at ".join(t.subjects),
             "tilt": t.worst,
             "rated": t.rated,
             "travel": t.heave,
@@ -251,7 +253,12 @@ def events(work: WorkUp) -> Values:
     """Return everything that happens each way in order, with mm from the wanted end of travel."""
     return {
         way: [
-            {"travel": e.travel, "kind": e.kind, "subject": e.subject, "past_wanted": e.margin}
+            {
+                "travel": e.travel,
+                "kind": e.kind.code,
+                "subject": " | ".join(e.subjects) or None,
+                "past_wanted": e.margin,
+            }
             for e in (work.ledger.bump if way == "bump" else work.ledger.droop)
         ]
         for way in ("bump", "droop")
@@ -278,12 +285,16 @@ def finding(its: Finding) -> Values:
 
 def findings(worked: WorkedStation, remedies: bool) -> list[Values]:
     """Return every finding, with a remedy that was tried where one number clears it."""
-    station = worked.work.station
+    station, budget = worked.work.station, Budget(MOST_SECONDS)
     found = []
     for its in worked.findings:
         values = finding(its)
         if remedies and its.mark != "good":
-            remedy = remedy_for(station, worked.work.solved, worked.findings, its, worked.rules)
+            if budget.spent:
+                values["remedy_not_tried"] = "There was no time left to try what would clear this."
+            remedy = remedy_for(
+                worked.work.solved, worked.findings, its, worked.rules, worked.beside, budget.part(A_REMEDY_S)
+            )
             if remedy is not None:
                 before = station.model_dump(mode="json", exclude_unset=True)
                 values["remedy"] = {"what": str(remedy.what), "changes": differences(before, remedy.values)}

@@ -1,5 +1,6 @@
 """A whole project solved: its stations, how the sides go together, and the vehicle in roll."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from engine.document.coming import with_finished_masses
@@ -20,11 +21,15 @@ CROSS_STEPS = 15  # heights of each side when both are combined
 
 @dataclass(frozen=True, kw_only=True)
 class WorkedStation:
-    """One station with its answers and judgements; `crossing` is how near the other side comes."""
+    """One station with its answers and judgements.
+
+    crossing : how near the other side comes; `beside` judges the station, changed, beside it
+    """
 
     work: WorkUp
     rules: Rules
     findings: tuple[Finding, ...]
+    beside: Callable[[WorkUp], list[Finding]]
     crossing: tuple[CrossClearance, ...] = ()
 
 
@@ -58,9 +63,12 @@ def work_project(project: Project, steps: int = 41) -> WorkedProject:
 def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation:
     work = works[number]
     rules = rules_of(project.judging, work.station.judging)
-    found, crossing = across(work, _other_side(works, number), rules)
+    other = _other_side(works, number)
+    found, crossing = across(work, other, rules)
     found = sorted([*judge(work.solved, rules, work), *found], key=lambda f: RANK[f.mark])
-    return WorkedStation(work=work, rules=rules, findings=tuple(found), crossing=crossing)
+    return WorkedStation(
+        work=work, rules=rules, findings=tuple(found), beside=beside_of(work, other, rules), crossing=crossing
+    )
 
 
 def across(
@@ -77,6 +85,11 @@ def across(
     if other is not None and other is not work:
         found += judge_sides(work.solved, other.solved, rules)
     return found, crossing
+
+
+def beside_of(work: WorkUp, other: WorkUp | None, rules: Rules) -> Callable[[WorkUp], list[Finding]]:
+    """Return what judges the station with something of it changed, beside its other side: changed alike if mirrored."""
+    return lambda changed: across(changed, changed if other is work else other, rules)[0]
 
 
 def other_side_of(project: Project, number: int, work: WorkUp) -> WorkUp | None:

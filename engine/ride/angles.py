@@ -3,6 +3,8 @@
 Rocker    a body on a chassis hinge that carries no wheel but does carry a unit or a rod.
 Arm       from the hinge's line, square out, to the joint.
 Angle     between the arm and the rod (or damper) at their joint, 0–180°; square is 90°.
+Past      the same seen along the hinge and counted on through the travel: at 0° and 180° arm and rod are in line,
+          and beyond it they have gone over centre. A rod that leans out of the plane hides that from the angle.
 """
 
 from dataclasses import dataclass
@@ -11,7 +13,7 @@ import numpy as np
 
 from engine.linkage.linkage import Linkage
 from engine.linkage.solver import Solution
-from engine.linkage.vectors import Array, dot
+from engine.linkage.vectors import Array, cross, dot
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,12 +75,34 @@ def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
+def flat_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
+    """Return the angle at a joint in its rocker's plane over solved rows in order, degrees.
+
+    From 0 to 180 on the side it stands on at the first row, and counted on past 0 or 180 where it goes over centre.
+    """
+    place = solution.motion.place
+    shape = linkage.solver.geometry.turns[joint.turn]
+    axis = np.broadcast_to(shape.axis[:, 0], place[:, 0].shape)
+    arm = shape.centre[:, joint.member] - place[:, linkage.index[joint.point]]
+    rod = place[:, linkage.index[joint.far]] - place[:, linkage.index[joint.point]]
+    angle = np.unwrap(np.arctan2(dot(axis, cross(arm, rod)), dot(arm, rod)))
+    if len(angle) and angle[0] < 0:
+        angle = -angle
+    return np.degrees(angle)
+
+
+def over_centre_margin_deg(angles: Array) -> float:
+    """Return the least angle left to being in line, of flat angles over the travel; 0 where one has gone over."""
+    return max(0.0, float(np.minimum(angles, 180 - angles).min()))
+
+
 @dataclass(frozen=True, kw_only=True)
 class RockerTurn:
     """How far a rocker turns over the travel, degrees.
 
-    bump, droop  : turn from ride (or drawn) to full bump and full droop, signed
-    over_centre  : per joint, the least angle left to 0° or 180° anywhere in the travel
+    bump, droop  : turn from ride (or drawn) to full bump and full droop; positive is right-handed about the hinge
+                   from the first of its points that the body names toward the last
+    over_centre  : per joint, the least angle left to 0° or 180° in the rocker's plane anywhere in the travel
     square_at    : per joint, mm of travel at which it stands square, None where it never does
     """
 
@@ -105,7 +129,9 @@ def rocker_turns(
                 rocker=mine[0].rocker,
                 bump=float(angle[-1]) - at_ride,
                 droop=float(angle[0]) - at_ride,
-                over_centre={rod: float(np.minimum(a, 180 - a).min()) for rod, a in angles.items()},
+                over_centre={
+                    joint.rod: over_centre_margin_deg(flat_angle(linkage, joint, solution)) for joint in mine
+                },
                 square_at={rod: _square_at(travels, a) for rod, a in angles.items()},
             )
         )

@@ -34,7 +34,7 @@ def damper_uses(solved: SolvedStation) -> tuple[DamperUse, ...]:
     """Return how every damper is used."""
     found = []
     for unit in solved.station.units:
-        lengths = solved.sweep.units[unit.name].length[solved.reached]
+        lengths = solved.taken.units[unit.name].length
         if not isinstance(unit, Coilover | Damper) or not len(lengths):
             continue
         extended, compressed = damper_ends_mm(unit)

@@ -59,7 +59,7 @@ def dampers_that_suit(
     for unit in solved.station.units:
         if not isinstance(unit, Coilover | Damper) or not solved.reached.any() or whole <= 0:
             continue
-        lengths = solved.sweep.units[unit.name].length[solved.reached] - adapter_mm(unit)
+        lengths = solved.taken.units[unit.name].length - adapter_mm(unit)
         longest, shortest = float(lengths.max()), float(lengths.min())
         fitted = ShelfDamper(unit.name, unit.extended, unit.compressed)
         found += [

@@ -14,6 +14,7 @@ from engine.errors import EngineError
 from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.forces.units import damper_ends_mm
+from engine.limits.events import HARD
 from engine.sentences import Quantity, Sentence
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
@@ -171,14 +172,12 @@ def _told(
 
 def _room(tried: SolvedStation, way: str, ride_mm: float) -> float | None:
     """Return how far the wheel goes from ride to the first thing that ends its travel, mm."""
-    ends = (abs(x.travel - ride_mm) for x in tried.limits if x.direction == way and x.kind in ENDS)
+    ends = (
+        abs(x.travel - ride_mm)
+        for x in tried.limits
+        if x.direction == way and (x.kind in HARD or x.kind == "strap_taut")
+    )
     return min(ends, default=None)
-
-
-ENDS = {
-    "damper_extended", "damper_compressed", "coil_solid", "strap_taut", "bump_stop_solid", "bag_min_height",
-    "bag_max_height", "linkage_reach",
-}  # fmt: skip
 
 
 def _stroke_left(tried: SolvedStation) -> tuple[float | None, float | None]:
@@ -186,7 +185,7 @@ def _stroke_left(tried: SolvedStation) -> tuple[float | None, float | None]:
     bump, droop = [], []
     for unit in tried.station.units:
         if isinstance(unit, Coilover | Damper) and tried.reached.any():
-            lengths = tried.sweep.units[unit.name].length[tried.reached]
+            lengths = tried.taken.units[unit.name].length
             extended, compressed = damper_ends_mm(unit)
             bump.append(float(lengths.min()) - compressed)
             droop.append(extended - float(lengths.max()))

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.document.units import AnyUnit
 from engine.errors import EngineError
-from engine.forces.units import AnyUnit, damper_ends_mm
+from engine.forces.units import damper_ends_mm
 from engine.linkage.pose import Pose, host_of, pose_of
 from engine.linkage.vectors import Array
 from engine.sentences import spoken

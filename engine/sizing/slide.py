@@ -65,7 +65,7 @@ def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Arra
     part = next(one for one in station.units if one.name == unit)
     bump = droop = None
     if isinstance(part, Coilover | Damper) and again.reached.any():
-        lengths = again.sweep.units[unit].length[again.reached]
+        lengths = again.taken.units[unit].length
         extended, compressed = damper_ends_mm(part)
         bump, droop = float(lengths.min()) - compressed, extended - float(lengths.max())
     if again.ride is None or again.at_ride is None:

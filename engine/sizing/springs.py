@@ -10,9 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.schema import Coilover, Spring, Station
+from engine.document.units import AnyUnit
 from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
-from engine.forces.units import AnyUnit, adapter_mm
+from engine.forces.units import adapter_mm
 from engine.station.solved import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
@@ -123,7 +124,7 @@ def _option(
     left, seat = [], []
     for law in tried.springing.laws:
         if law.stack is not None:
-            lengths = tried.sweep.units[law.name].length[tried.reached]
+            lengths = tried.taken.units[law.name].length
             squeeze = law.free_reference - lengths
             left.append(law.stack.solid_compression - float(squeeze.max()))
             seat.append(float(squeeze.min()))

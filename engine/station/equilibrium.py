@@ -82,7 +82,10 @@ def find_ride(mover: Mover) -> FoundRide:
         return FoundRide(None, _fault(mover, excess, brackets))
     at = _root(mover, int(inside[np.abs(rows.travels[inside]).argmin()]))
     ride, rate = float(at.travels[0]), float(at.wheel_rate[0])
-    if rate <= 0:
+    if not math.isfinite(rate):
+        words = "The linkage is too near to flat at {ride} to say what it carries there."
+        return FoundRide(None, Sentence(words, {"ride": travel_of(ride)}))
+    if not rate > 0:
         words = (
             "At {ride} the springs carry the weight, but the wheel rate there is {rate}: it would not stand. "
             "Make the ratio fall less, or fit a stiffer spring."

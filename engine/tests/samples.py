@@ -11,7 +11,7 @@ from engine.document.read import check_project
 from engine.document.schema import Station
 
 Values = dict[str, Any]
-CASES = Path(travels=__file__).parent / "cases"
+CASES = Path(__file__).parent / "cases"
 
 
 def case(name: str) -> Values:

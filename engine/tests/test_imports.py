@@ -4,7 +4,7 @@ import ast
 import unittest
 from pathlib import Path
 
-ENGINE = Path(travels=__file__).parents[1]
+ENGINE = Path(__file__).parents[1]
 FOREIGN = {"django", "ninja", "server", "orjson", "requests", "sqlite3"}
 
 

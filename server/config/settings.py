@@ -6,13 +6,13 @@ from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
 
-ROOT = Path(travels=__file__).resolve().parents[2]
-DATA = Path(travels=os.environ.get("JUGATRIX_DATA", ROOT / "var"))
+ROOT = Path(__file__).resolve().parents[2]
+DATA = Path(os.environ.get("JUGATRIX_DATA", ROOT / "var"))
 DEMO = os.environ.get("JUGATRIX_DEMO") == "1"
 DEBUG = False
 
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *os.environ.get("JUGATRIX_HOSTS", "").split()]
-WEB_BUILD = Path(travels=os.environ.get("JUGATRIX_WEB", ROOT / "web" / "dist"))
+WEB_BUILD = Path(os.environ.get("JUGATRIX_WEB", ROOT / "web" / "dist"))
 
 
 def _secret_key() -> str:

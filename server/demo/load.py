@@ -14,7 +14,7 @@ from server.jobs.models import Job
 from server.parts.actions.take_shelf import take_shelf
 from server.parts.models import Part
 
-FILES = Path(travels=__file__).parent / "files"
+FILES = Path(__file__).parent / "files"
 DEMO_PASSWORD = "scribe-and-punch"  # for a demo on this machine's own loopback only
 SHOP = {DEMO_USER: "the bench", "wilma": "who shares the tender"}
 

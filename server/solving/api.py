@@ -6,17 +6,19 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from engine.budget import Budget
 from engine.document.changes import changes_between
 from engine.document.read import check_project
+from engine.findings import kinds
 from engine.findings.brief import brief_of
 from engine.findings.finding import FREQUENCY_HZ, RULES, Rules
 from engine.findings.judge import judge
 from engine.findings.sides import as_the_other_side
 from engine.linkage.linkage import Linkage
 from engine.remedies.remedy import remedy_for
-from engine.results.whole import other_side_of
+from engine.results.whole import across, beside_of, other_side_of
 from engine.ride.sensitivity import sensitivities
-from engine.sentences import Sentence, spoken
+from engine.sentences import Sentence
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 from server.config.answers import ActionRefused, Refusal, answer
@@ -26,6 +28,7 @@ from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
+MOST_SECONDS = 4.0  # of processor time for one remedy: somebody waits for it
 
 
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
@@ -69,33 +72,52 @@ class RemedyIn(SolveIn):
     """Which finding of the station is to be cleared."""
 
     code: str
-    subject: str | None
+    subjects: list[str]
 
 
 class RemedyOut(Schema):
-    """A change that was tried and clears the finding; `station` is the station with it made."""
+    """A change that was tried and clears the finding; `station` is the station with it made.
+
+    ride_by : mm that it then stands higher; null where that is not known
+    raises  : codes of the warnings that come with it, and `clears` of those that go too
+    """
 
     what: SentenceOut
     station: dict[str, Any]
+    ride_by: float | None
+    raises: list[str]
+    clears: list[str]
 
 
 @router.post("/remedy", response={200: RemedyOut | None, 422: Refusal}, operation_id="findRemedy")
 def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     """Return the smallest change that clears a finding, tried by solving again; null where no one number does."""
     solved, rules = solved_station(body)
-    if body.code == "sides_differ":
+    if body.code == kinds.SIDES_DIFFER.code:
         return answer(_mirrored(body, solved, rules))
-    findings = judge(solved, rules)
-    finding = next((f for f in findings if (f.code, f.subject) == (body.code, body.subject)), None)
+    work = WorkUp(solved)
+    other = other_side_of(checked(body)[0], body.station, work)
+    findings = (*judge(solved, rules, work), *across(work, other, rules)[0])
+    wanted = (body.code, tuple(body.subjects))
+    finding = next((f for f in findings if (f.code, f.subjects) == wanted), None)
     found = None
     if finding is not None:
-        found = remedy_for(solved.station, solved, findings, finding, rules)
+        beside = beside_of(work, other, rules)
+        found = remedy_for(solved, findings, finding, rules, beside, Budget(MOST_SECONDS))
     if found is None:
         return answer(None)
     values = found.values
     if body.document["stations"][body.station]["mass"].get("finished") is None:
         values["mass"].pop("finished", None)  # worked out from the list of parts, not the station's own
-    return answer({"what": sentence_values(found.what), "station": values})
+    return answer(
+        {
+            "what": sentence_values(found.what),
+            "station": values,
+            "ride_by": found.ride_by,
+            "raises": found.raises,
+            "clears": found.clears,
+        }
+    )
 
 
 @router.get("/usual-limits", response=dict[str, float | list[float] | None], operation_id="readUsualLimits")
@@ -115,9 +137,11 @@ def _mirrored(body: RemedyIn, solved: SolvedStation, rules: Rules) -> dict[str, 
         return None
     values = dict(body.document["stations"][body.station])
     values["points"] = {**values["points"], **moved}
-    many = f"{len(moved)} points" if len(moved) > 1 else spoken(next(iter(moved)))
-    words = f"Put {many} of {station.name} where the mirror image of {other.station.name} stands."
-    return {"what": sentence_values(Sentence(words)), "station": values}
+    many = f"{len(moved)} points" if len(moved) > 1 else "{2}"
+    words = f"Put {many} of {{0}} where the mirror image of {{1}} stands."
+    names = (station.name, other.station.name, next(iter(moved)))
+    told = {"what": sentence_values(Sentence(words, names=names)), "station": values}
+    return told | {"ride_by": None, "raises": [], "clears": []}
 
 
 class SensitivityOut(Schema):

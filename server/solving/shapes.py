@@ -15,18 +15,27 @@ class QuantityOut(Schema):
 
 
 class SentenceOut(Schema):
-    """Words with {places} for quantities."""
+    """Words with {places} for quantities, and {0}, {1} … for names of the file, which are never part of the words."""
 
     words: str
     quantities: dict[str, QuantityOut]
+    names: list[str]
 
 
 class FindingOut(Schema):
-    """One judgement; mark is good, warning or fault; travel in mm is where it happens."""
+    """One judgement; mark is good, warning or fault; travel in mm is where it happens.
+
+    sheets : where it is shown besides Layout; `rooms` if it comes with the clearances
+    end    : which end of the travel it tells of, and whether it `leads` what is said of it
+    """
 
     code: str
     mark: str
-    subject: str | None
+    subjects: list[str]
+    sheets: list[str]
+    rooms: bool
+    end: str | None
+    leads: bool
     what: SentenceOut
     why: str
     remedy: SentenceOut | None
@@ -34,11 +43,19 @@ class FindingOut(Schema):
 
 
 class EventOut(Schema):
-    """Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end."""
+    """Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end.
+
+    said  : what is said of it after its subject's name; `short` stands alone
+    takes : soft, hard or told; `spent` where a soft stop has given all it can
+    """
 
     travel: float
     kind: str
-    subject: str | None
+    said: str
+    short: str
+    takes: str
+    spent: bool
+    subjects: list[str]
     past_wanted: float
 
 

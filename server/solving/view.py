@@ -6,16 +6,17 @@ from typing import Any
 import numpy as np
 
 from engine.conventions import SEARCH_BEYOND
-from engine.document.schema import Coilover, Damper, SpringUnit, Station
+from engine.document.schema import Coilover, SpringUnit, Station
+from engine.findings.alike import events_once
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import RANK, judge
 from engine.findings.verdict import verdict
-from engine.forces.units import damper_ends_mm
 from engine.forces.unknown import rate_n_per_mm
+from engine.limits.ledger import LedgerEvent
 from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
-from engine.results.parts import bags, events, stacks
+from engine.results.parts import bags, stacks
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
@@ -81,10 +82,21 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
             }
             for limit in solved.limits
         ],
-        "strokes": _strokes(solved),
+        "strokes": {
+            use.name: {
+                "stroke": round(use.stroke, 3),
+                "used": round(use.used, 3),
+                "left_in_bump": round(use.left_in_bump, 3),
+                "left_in_droop": round(use.left_in_droop, 3),
+            }
+            for use in work.dampers
+        },
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
-        "ledger": events(work),
+        "ledger": {
+            way: [_event(event) for event in events_once(solved.station, work.ledger.on(way), rules)]
+            for way in ("bump", "droop")
+        },
         "spring_rates": _spring_rates(solved),
         "nearest": [
             {
@@ -109,7 +121,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None
-        if not any(law.bag for law in solved.springing.laws)
+        if not solved.springing.on_air
         else {
             "filled_at_ride": solved.filled_at_ride,
             "pressure_wanted": solved.pressure_wanted_bar,
@@ -137,6 +149,20 @@ def articulated_view(linkage: Linkage, amount_mm: float) -> Values:
             name: _column(np.linalg.norm(place[:, one] - place[:, other], axis=0), 4)
             for name, (one, other) in ends.items()
         },
+    }
+
+
+def _event(event: LedgerEvent) -> Values:
+    kind = event.kind
+    return {
+        "travel": event.travel,
+        "kind": kind.code,
+        "said": kind.said,
+        "short": kind.short,
+        "takes": kind.takes,
+        "spent": kind.spent,
+        "subjects": list(event.subjects),
+        "past_wanted": event.margin,
     }
 
 
@@ -200,22 +226,6 @@ def _ride(solved: SolvedStation) -> Values | None:
     }
 
 
-def _strokes(solved: SolvedStation) -> dict[str, Values]:
-    """Return each damper's stroke over the wanted travel, mm: used and left at each end."""
-    found = {}
-    for unit in solved.station.units:
-        if isinstance(unit, Coilover | Damper) and solved.reached.any():
-            lengths = solved.sweep.units[unit.name].length[solved.reached]
-            extended, compressed = damper_ends_mm(unit)
-            found[unit.name] = {
-                "stroke": round(extended - compressed, 3),
-                "used": round(float(np.ptp(lengths)), 3),
-                "left_in_bump": round(float(lengths.min()) - compressed, 3),
-                "left_in_droop": round(extended - float(lengths.max()), 3),
-            }
-    return found
-
-
 def _spring_rates(solved: SolvedStation) -> dict[str, list[float | None]]:
     """Return each spring's rate however it was given, N/mm; a force table has none of its own."""
     return {
@@ -245,6 +255,7 @@ def sentence_values(sentence: Sentence) -> Values:
             name: {"value": quantity.value, "measures": quantity.measures}
             for name, quantity in sentence.quantities.items()
         },
+        "names": list(sentence.names),
     }
 
 
@@ -253,7 +264,11 @@ def finding_values(finding: Finding) -> Values:
     return {
         "code": finding.code,
         "mark": finding.mark,
-        "subject": finding.subject,
+        "subjects": list(finding.subjects),
+        "sheets": list(finding.kind.sheets),
+        "rooms": finding.kind.rooms,
+        "end": finding.kind.end,
+        "leads": finding.kind.leads,
         "what": sentence_values(finding.what),
         "why": finding.why,
         "remedy": None if finding.remedy is None else sentence_values(finding.remedy),

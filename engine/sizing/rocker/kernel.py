@@ -53,7 +53,8 @@ class Moved:
     """Rockers over the rows, all (n, rows); NaN where a rod cannot reach.
 
     length  : mm of the unit; ratio its compression per wheel travel
-    rod_cosine, damper_cosine : of the angles between the arms and what meets them
+    rod_cosine, damper_cosine : of the angles between the arms and what meets them, as an angle finder reads them
+    rod_flat, damper_flat : the same seen along the bolt, in the rocker's plane: what goes over centre
     tilt    : sine of the rod's lean out of the rocker's plane
     joint, eye : in the plane, (2, n, rows) mm from the pivot
     """
@@ -62,6 +63,8 @@ class Moved:
     ratio: Array
     rod_cosine: Array
     damper_cosine: Array
+    rod_flat: Array
+    damper_flat: Array
     tilt: Array
     joint: tuple[Array, Array]
     eye: tuple[Array, Array]
@@ -93,13 +96,18 @@ def move(rockers: Rockers, path: Array, rate: Array) -> Moved:
         dx, dy = kx - rockers.far[:, 0:1], ky - rockers.far[:, 1:2]
         length = np.sqrt(dx * dx + dy * dy + rockers.far[:, 2:3] ** 2)
         ratio = (dx * ky - dy * kx) * turning / length
-        rod_cosine = (jx * wx + jy * wy) / (arm * rod)
-        damper_cosine = (kx * dx + ky * dy) / (rockers.damper_arm[:, None] * length)
+        rod_along, damper_along = jx * wx + jy * wy, kx * dx + ky * dy
+        reach = rockers.damper_arm[:, None]
+        rod_cosine, damper_cosine = rod_along / (arm * rod), damper_along / (reach * length)
+        rod_flat = rod_along / (arm * np.sqrt(rod * rod - h * h))
+        damper_flat = damper_along / (reach * np.sqrt(dx * dx + dy * dy))
     return Moved(
         length=length,
         ratio=ratio,
         rod_cosine=rod_cosine,
         damper_cosine=damper_cosine,
+        rod_flat=rod_flat,
+        damper_flat=damper_flat,
         tilt=h / rod,
         joint=(jx, jy),
         eye=(kx, ky),

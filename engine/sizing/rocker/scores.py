@@ -43,8 +43,8 @@ def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets)
     if targets.damper_angle is not None:
         damper = np.degrees(np.arccos(np.clip(moved.damper_cosine[:, ride], -1, 1)))
         found["damper_angle"] = (damper - targets.damper_angle) / DAMPER_DEG
-    damper = np.degrees(np.arccos(np.clip(moved.damper_cosine, -1, 1)))
-    least = np.minimum(np.minimum(rod, 180 - rod).min(axis=1), np.minimum(damper, 180 - damper).min(axis=1))
+    flattest = np.maximum(np.abs(moved.rod_flat).max(axis=1), np.abs(moved.damper_flat).max(axis=1))
+    least = np.degrees(np.arccos(np.clip(flattest, -1, 1)))
     found["over_centre"] = np.maximum(OVER_CENTRE_DEG - least, 0) / 5
     if side.extended is not None and side.compressed is not None:
         bump = moved.length.min(axis=1) - side.compressed
@@ -61,7 +61,7 @@ def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets)
     )
     found["joints"] = np.maximum(targets.joints_apart - apart, 0) / ROOM_MM
     if targets.straight:
-        found["bow"] = bows(moved) / BOW_SHARE
+        found["bow"] = bows(moved, side.travels) / BOW_SHARE
     if targets.keep_outs:
         found["keep_outs"] = keep_out_misses(rockers, moved, side, targets)
     return found
@@ -83,10 +83,13 @@ def changes(moved: Moved) -> Array:
     return np.asarray(moved.ratio[:, -1] / moved.ratio[:, 0] - 1)
 
 
-def bows(moved: Moved) -> Array:
-    """Return how far the ratio in the middle of the travel stands above the mean of both ends, as a share."""
-    middle = moved.ratio.shape[1] // 2
-    return np.asarray(moved.ratio[:, middle] / (0.5 * (moved.ratio[:, 0] + moved.ratio[:, -1])) - 1)
+def bows(moved: Moved, travels: Array) -> Array:
+    """Return how far the ratio leaves the straight line between its ends, where it does so most, as a signed share."""
+    share = (travels - travels[0]) / (travels[-1] - travels[0])
+    first, last = moved.ratio[:, :1], moved.ratio[:, -1:]
+    off = moved.ratio / (first + (last - first) * share) - 1
+    most = np.nan_to_num(np.abs(off)).argmax(axis=1)
+    return np.asarray(np.take_along_axis(off, most[:, None], axis=1)[:, 0])
 
 
 def keep_out_misses(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets) -> Array:
@@ -122,8 +125,8 @@ def past_centre(moved: Moved) -> np.ndarray:
     """Return which rockers come nearer to being in line with their rod or damper than can be allowed, (n,) bool."""
     edge = math.cos(math.radians(PAST_DEG))
     with np.errstate(invalid="ignore"):
-        rod = np.abs(moved.rod_cosine).max(axis=1) > edge
-        damper = np.abs(moved.damper_cosine).max(axis=1) > edge
+        rod = np.abs(moved.rod_flat).max(axis=1) > edge
+        damper = np.abs(moved.damper_flat).max(axis=1) > edge
     wrong = ~(moved.ratio > 0).all(axis=1)
     return np.asarray(rod | damper | wrong)
 
@@ -139,7 +142,7 @@ def traits_of(rockers: Rockers, moved: Moved, side: WheelSide) -> dict[str, Arra
     return {
         "ratio": moved.ratio[:, side.ride],
         "change": changes(moved),
-        "bow": bows(moved),
+        "bow": bows(moved, side.travels),
         "stroke": np.ptp(moved.length, axis=1),
         "rod_swing": np.abs(rod - 90).max(axis=1),
         "rod_at_ride": rod[:, side.ride],

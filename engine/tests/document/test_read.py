@@ -13,7 +13,7 @@ from engine.errors import DocumentRefused
 from engine.station.solved import solve_station
 from engine.tests import samples
 
-DOCS = Path(travels=__file__).parents[3] / "docs"
+DOCS = Path(__file__).parents[3] / "docs"
 
 
 def faults(value: Any) -> str:

@@ -14,7 +14,8 @@ from engine.forces.stack import crossovers, stack_of
 from engine.forces.stops import pull_of, stop_of
 from engine.forces.units import law_of
 from engine.forces.unknown import rate_n_per_mm
-from engine.ride.spread import _between, spread_of
+from engine.ride.settled import settled, swept
+from engine.ride.spread import spread_of
 from engine.station.solved import solve_station
 from engine.station.tank import SharedAir
 from engine.tests import samples
@@ -148,16 +149,16 @@ class SharedAirTests(unittest.TestCase):
 
     def test_one_bag_and_no_tank_is_the_bag_alone(self) -> None:
         height, speed = np.array([150.0, 200.0, 240.0]), np.array([-0.9, -0.9, -0.9])
-        shared = SharedAir(("bag",), 0.0).at([self.bag()], [height], [speed])
+        shared = SharedAir(("bag",), 0.0).at([self.bag()], height[None], speed[None])
         force, rate = self.bag().at(height)
-        np.testing.assert_allclose(shared.bags[0][0], force, rtol=1e-12)
-        np.testing.assert_allclose(shared.bags[0][1], rate, rtol=1e-12)
-        np.testing.assert_allclose(shared.bags[0][2], 0.9 * rate, rtol=1e-12)
+        np.testing.assert_allclose(shared.bags[0].force, force, rtol=1e-12)
+        np.testing.assert_allclose(shared.bags[0].rate, rate, rtol=1e-12)
+        np.testing.assert_allclose(shared.bags[0].slope, 0.9 * rate, rtol=1e-12)
 
     def test_p_v_to_the_n_of_the_whole_stays(self) -> None:
         one, other = np.array([150.0, 220.0]), np.array([200.0, 180.0])
         air = SharedAir(("a", "b"), 2e6)
-        found = air.at([self.bag(), self.bag()], [one, other], [np.zeros(2), np.zeros(2)])
+        found = air.at([self.bag(), self.bag()], np.array([one, other]), np.zeros((2, 2)))
         volume = 2e6 + self.bag().volume(one)[0] + self.bag().volume(other)[0]
         filled = 2e6 + 2 * float(self.bag().volume(np.array([200.0]))[0][0])
         np.testing.assert_allclose(
@@ -165,19 +166,16 @@ class SharedAirTests(unittest.TestCase):
         )
 
     def test_slopes_by_travel_against_differences(self) -> None:
-        air, speeds = SharedAir(("a", "b"), 1e6), (np.array([-0.8]), np.array([0.5]))
+        air, speeds = SharedAir(("a", "b"), 1e6), np.array([[-0.8], [0.5]])
 
         def forces(z: float) -> list[float]:
-            heights = [np.array([190.0 - 0.8 * z]), np.array([210.0 + 0.5 * z])]
-            return [
-                float(force[0])
-                for force, _, _ in air.at([self.bag(), self.bag()], heights, list(speeds)).bags
-            ]
+            heights = np.array([[190.0 - 0.8 * z], [210.0 + 0.5 * z]])
+            return [float(part.force[0]) for part in air.at([self.bag(), self.bag()], heights, speeds).bags]
 
-        found = air.at([self.bag(), self.bag()], [np.array([190.0]), np.array([210.0])], list(speeds)).bags
+        found = air.at([self.bag(), self.bag()], np.array([[190.0], [210.0]]), speeds).bags
         for k in range(2):
             self.assertAlmostEqual(
-                float(found[k][2][0]), (forces(1e-3)[k] - forces(-1e-3)[k]) / 2e-3, delta=1e-5
+                float(found[k].slope[0]), (forces(1e-3)[k] - forces(-1e-3)[k]) / 2e-3, delta=1e-5
             )
 
     def test_a_tank_softens_heave_and_a_pipe_softens_roll(self) -> None:
@@ -210,12 +208,16 @@ class Spreads(unittest.TestCase):
         assert spread.ride_travel is not None and spread.wheel_rate is not None
         self.assertTrue(np.isfinite([spread.ride_travel.low, spread.wheel_rate.high]).all())
 
-    def test_a_row_that_was_not_found_has_no_value_and_gives_no_warning(self) -> None:
-        travels, values = np.array([-10.0, 0.0, 10.0]), np.array([[1.0, 2.0, 2.0], [1.0, 2.0, 4.0]])
+    def test_a_geometry_that_stands_nowhere_has_no_value_and_gives_no_warning(self) -> None:
+        solved = solve_station(samples.station(samples.pushrod_corner()), steps=5)
+        points = np.repeat(solved.linkage.points[None], 2, axis=0)
+        points[1, solved.linkage.index["damper_anchor"]] += [0.0, 300.0, 0.0]
         with warnings.catch_warnings():
             warnings.simplefilter("error")
-            between = _between(travels, values, np.array([np.inf, 5.0]), np.array([False, True]))
-        np.testing.assert_allclose(between, [np.nan, 3.0])
+            stood = settled(solved, swept(solved, points, np.linspace(-40, 40, 21)))
+        self.assertEqual(stood.stands.tolist(), [True, False])
+        self.assertEqual(np.isfinite(stood.travel).tolist(), [True, False])
+        self.assertEqual(np.isfinite(stood.at.rate[:, 0]).tolist(), [True, False])
 
     def test_a_small_error_spreads_as_the_derivatives_say(self) -> None:
         from engine.ride.sensitivity import sensitivities

@@ -17,7 +17,7 @@ from engine.results.whole import work_project
 from engine.station.solved import mover_of, solve_station
 from engine.tests import samples
 
-EXAMPLES = Path(travels=__file__).parents[3] / "docs" / "examples"
+EXAMPLES = Path(__file__).parents[3] / "docs" / "examples"
 ALLOWED = {"over_constrained"}  # parallel links with a lateral link say so: that is what they are
 
 

@@ -44,7 +44,9 @@ class Joints(unittest.TestCase):
     def test_binding_is_an_event_of_the_ledger(self) -> None:
         values = with_link([1, 0, 0])
         work = WorkUp(solve_station(samples.station(values)))
-        binds = [event for event in (*work.ledger.bump, *work.ledger.droop) if event.kind == "joint_bind"]
+        binds = [
+            event for event in (*work.ledger.bump, *work.ledger.droop) if event.kind.code == "joint_bind"
+        ]
         (tilt,) = work.tilts
         self.assertEqual(bool(binds), tilt.worst > 15)
 
@@ -97,12 +99,12 @@ class Ledgers(unittest.TestCase):
         droop = [event.travel for event in work.ledger.droop]
         self.assertEqual(bump, sorted(bump))
         self.assertEqual(droop, sorted(droop, reverse=True))
-        kinds = [event.kind for event in work.ledger.droop]
+        kinds = [event.kind.code for event in work.ledger.droop]
         self.assertLess(kinds.index("strap_taut"), kinds.index("strap_end"))
         for event in work.ledger.bump:
             self.assertAlmostEqual(event.margin, event.travel - 70)
         # The stretched strap is where the solver finds its stretched length.
-        end = next(e for e in work.ledger.droop if e.kind == "strap_end")
+        end = next(e for e in work.ledger.droop if e.kind.code == "strap_end")
         rows = work.solved.at(np.array([end.travel]))
         self.assertAlmostEqual(float(rows.units["strap"].length[0]), 325 * 1.02, delta=0.02)
 

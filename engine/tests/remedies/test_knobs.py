@@ -5,28 +5,31 @@ import unittest
 
 from engine.findings.judge import judge
 from engine.layouts.catalogue import LAYOUTS, starting_project
-from engine.remedies.knob import both_sides, with_value
-from engine.remedies.knobs import knobs_for
+from engine.remedies.knob import both_sides, with_points, with_spring, with_units
+from engine.remedies.makers import knobs_for
 from engine.station.solved import solve_station
 from engine.tests import samples
 
 
-class Values(unittest.TestCase):
-    def test_a_changed_copy_leaves_the_first_alone(self) -> None:
-        values = {"a": {"b": [1, {"c": 2}]}}
-        before = copy.deepcopy(values)
-        self.assertEqual(with_value(values, ("a", "b", 1, "c"), 3)["a"]["b"][1]["c"], 3)
-        self.assertEqual(
-            with_value(values, ("links", "rod", "length"), 5.0)["links"], {"rod": {"length": 5.0}}
-        )
-        self.assertEqual(values, before)
+class Lenses(unittest.TestCase):
+    def test_a_changed_copy_leaves_what_it_was_made_from(self) -> None:
+        station = samples.station(samples.arm())
+        before = station.model_dump()
+        name = station.units[0].name
+        changed = with_units(station, [name], lambda unit: with_spring(unit, 0, rate=33.0))
+        self.assertEqual(changed.units[0].springs[0].rate, 33.0)
+        moved = with_points(station, {"wheel": (1, 2, 3)})
+        self.assertEqual(moved.points["wheel"], [1.0, 2.0, 3.0])
+        self.assertEqual(station.model_dump(), before)
 
     def test_units_of_an_axle_that_face_one_another_are_a_pair(self) -> None:
         values = samples.axle()
-        self.assertEqual(both_sides(values, 0), [0, 1])
+        one, other = (unit["name"] for unit in values["units"][:2])
+        self.assertEqual(both_sides(samples.station(values), one), (one, other))
         values["points"]["seat_right"][1] += 60
-        self.assertEqual(both_sides(values, 0), [0])
-        self.assertEqual(both_sides(samples.arm(), 0), [0])
+        self.assertEqual(both_sides(samples.station(values), one), (one,))
+        arm = samples.station(samples.arm())
+        self.assertEqual(both_sides(arm, arm.units[0].name), (arm.units[0].name,))
 
 
 class Turned(unittest.TestCase):
@@ -35,17 +38,17 @@ class Turned(unittest.TestCase):
         for values in self.spoiled():
             station = samples.station(values)
             solved = solve_station(station)
-            plain = {"units": []} | station.model_dump(mode="json", exclude_unset=True)
+            plain = station.model_dump(mode="json", exclude_unset=True)
             for finding in judge(solved):
-                for knob in knobs_for(finding, plain, solved):
+                for knob in knobs_for(finding, solved):
                     tried.add(finding.code)
-                    before = copy.deepcopy(plain)
-                    still = knob.turn(plain, 0.0)
-                    self.assertEqual(plain, before, finding.code)
-                    self.assertLess(self.moved(plain, still), 1e-3, finding.code)
-                    self.assertGreater(
-                        self.moved(plain, knob.turn(plain, knob.ways[0] * knob.step)), 1e-4, finding.code
+                    still, turned = (
+                        knob.turn(station, x).model_dump(mode="json", exclude_unset=True)
+                        for x in (0.0, knob.ways[0] * knob.step)
                     )
+                    self.assertEqual(station.model_dump(mode="json", exclude_unset=True), plain, finding.code)
+                    self.assertLess(self.moved(plain, still), 1e-3, finding.code)
+                    self.assertGreater(self.moved(plain, turned), 1e-4, finding.code)
                     words = str(knob.say(knob.ways[0] * knob.step))
                     self.assertTrue(words.endswith(".") and "{" not in words, words)
         self.assertGreaterEqual(len(tried), 10)

@@ -14,8 +14,10 @@ from engine.document.read import check_project
 from engine.document.schema import Judging
 from engine.findings.finding import RULES, Finding, Rules, rules_of
 from engine.findings.judge import judge
+from engine.findings.kinds import KINDS
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
-from engine.remedies.remedy import FAMILIES, Remedy, remedy_for
+from engine.remedies.knob import Remedy
+from engine.remedies.remedy import remedy_for
 from engine.results.parts import differences
 from engine.results.whole import work_project
 from engine.station.solved import solve_station
@@ -64,11 +66,11 @@ class Cleared(unittest.TestCase):
         assert finding is not None, f"{code} was not raised: {[(f.code, f.mark) for f in findings]}"
         self.assertIn(finding.mark, marks)
         self.assertTrue(finding.why)
-        remedy = remedy_for(station, solved, findings, finding, rules)
+        remedy = remedy_for(solved, findings, finding, rules)
         assert remedy is not None, f"nothing clears {finding.what}"
         again = check_project(samples.document(remedy.values)).stations[0]
         left = judge(solve_station(again), rules)
-        family = next((f for f in FAMILIES if code in f), {code})
+        family = {kind.code for kind in KINDS.values() if kind.family == KINDS[code].family}
         worse = [
             str(f.what)
             for f in left
@@ -162,7 +164,7 @@ class Cleared(unittest.TestCase):
         solved = solve_station(station)
         findings = judge(solved, RULES)
         for finding in findings:
-            remedy = remedy_for(station, solved, findings, finding, RULES)
+            remedy = remedy_for(solved, findings, finding, RULES)
             if remedy is not None:
                 check_project(samples.document(remedy.values))
 
@@ -454,7 +456,7 @@ class TheShopsOwnLimits(unittest.TestCase):
         rules = rules_of(station.judging)
         findings = judge(solved, rules)
         finding = next(f for f in findings if f.code == "damper_compressed_left")
-        remedy = remedy_for(station, solved, findings, finding, rules)
+        remedy = remedy_for(solved, findings, finding, rules)
         assert remedy is not None
         marks = [f.mark for f in judged(remedy.values, rules) if f.code == "damper_compressed_left"]
         self.assertEqual(marks, ["good"])

@@ -15,7 +15,7 @@ from engine.ride.spread import spread_of
 from engine.station.at_wheel import Squeezes
 from engine.station.solved import SolvedStation, solve_station
 
-ROOT = Path(travels=__file__).parents[3]
+ROOT = Path(__file__).parents[3]
 FILES = sorted([*(ROOT / "docs/examples").glob("*.json"), *(ROOT / "server/demo/files").glob("*.json")])
 STEP_MM = 0.25
 

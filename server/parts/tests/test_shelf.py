@@ -9,7 +9,7 @@ from django.test import TestCase
 
 from server.parts.shelf_csv import COLUMNS, HEADINGS, read_shelf
 
-DEMO = Path(travels=__file__).parents[2] / "demo" / "files" / "shelf.csv"
+DEMO = Path(__file__).parents[2] / "demo" / "files" / "shelf.csv"
 HEAD = "kind,name,stock,price,source,rate_n_per_mm,free_length_mm,solid_length_mm\n"
 
 

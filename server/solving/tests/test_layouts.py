@@ -28,7 +28,7 @@ class Layouts(TestCase):
 
     def test_a_file_that_is_written_can_be_solved(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            started, solved = Path(travels=folder) / "started.json", Path(travels=folder) / "solved.json"
+            started, solved = Path(folder) / "started.json", Path(folder) / "solved.json"
             arguments = (
                 "pushrod",
                 "--track",

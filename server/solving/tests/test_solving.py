@@ -126,7 +126,7 @@ class Headless(SimpleTestCase):
 
     def test_writes_to_a_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            out = Path(travels=folder) / "result.json"
+            out = Path(folder) / "result.json"
             code, printed, _ = self.run_solve(str(samples.CASES / "arm-lean.json"), "--out", str(out))
             self.assertEqual((code, printed), (0, ""))
             self.assertEqual(len(json.loads(out.read_text())["stations"][0]["sweep"]), 41)
@@ -137,7 +137,7 @@ class Headless(SimpleTestCase):
         document["stations"][0]["mass"]["unsprung"] = 900
         document["stations"][0]["units"][0]["compressed"] = 900
         with tempfile.TemporaryDirectory() as folder:
-            path = Path(travels=folder) / "bad.json"
+            path = Path(folder) / "bad.json"
             path.write_text(json.dumps(document))
             code, out, err = self.run_solve(str(path))
             self.assertEqual((code, out), (2, ""))

@@ -1085,28 +1085,50 @@ export interface components {
         /**
          * EventOut
          * @description Something that happens on the way: mm of travel, kind, what it belongs to, mm past the wanted end.
+         *
+         *     said  : what is said of it after its subject's name; `short` stands alone
+         *     takes : soft, hard or told; `spent` where a soft stop has given all it can
          */
         EventOut: {
             /** Travel */
             travel: number;
             /** Kind */
             kind: string;
-            /** Subject */
-            subject: string | null;
+            /** Said */
+            said: string;
+            /** Short */
+            short: string;
+            /** Takes */
+            takes: string;
+            /** Spent */
+            spent: boolean;
+            /** Subjects */
+            subjects: string[];
             /** Past Wanted */
             past_wanted: number;
         };
         /**
          * FindingOut
          * @description One judgement; mark is good, warning or fault; travel in mm is where it happens.
+         *
+         *     sheets : where it is shown besides Layout; `rooms` if it comes with the clearances
+         *     end    : which end of the travel it tells of, and whether it `leads` what is said of it
          */
         FindingOut: {
             /** Code */
             code: string;
             /** Mark */
             mark: string;
-            /** Subject */
-            subject: string | null;
+            /** Subjects */
+            subjects: string[];
+            /** Sheets */
+            sheets: string[];
+            /** Rooms */
+            rooms: boolean;
+            /** End */
+            end: string | null;
+            /** Leads */
+            leads: boolean;
             what: components["schemas"]["SentenceOut"];
             /** Why */
             why: string;
@@ -1226,7 +1248,7 @@ export interface components {
         };
         /**
          * SentenceOut
-         * @description Words with {places} for quantities.
+         * @description Words with {places} for quantities, and {0}, {1} … for names of the file, which are never part of the words.
          */
         SentenceOut: {
             /** Words */
@@ -1235,6 +1257,8 @@ export interface components {
             quantities: {
                 [key: string]: components["schemas"]["QuantityOut"];
             };
+            /** Names */
+            names: string[];
         };
         /**
          * StationView
@@ -1398,6 +1422,9 @@ export interface components {
         /**
          * RemedyOut
          * @description A change that was tried and clears the finding; `station` is the station with it made.
+         *
+         *     ride_by : mm that it then stands higher; null where that is not known
+         *     raises  : codes of the warnings that come with it, and `clears` of those that go too
          */
         RemedyOut: {
             what: components["schemas"]["SentenceOut"];
@@ -1405,6 +1432,12 @@ export interface components {
             station: {
                 [key: string]: unknown;
             };
+            /** Ride By */
+            ride_by: number | null;
+            /** Raises */
+            raises: string[];
+            /** Clears */
+            clears: string[];
         };
         /**
          * RemedyIn
@@ -1419,8 +1452,8 @@ export interface components {
             station: number;
             /** Code */
             code: string;
-            /** Subject */
-            subject: string | null;
+            /** Subjects */
+            subjects: string[];
         };
         /**
          * SensitivityOut

@@ -5,7 +5,7 @@ import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-ro
 import { answer, client, type Finding, Refused, type Shape } from "../api/client";
 import { BriefSheet } from "../brief/brief-sheet";
 import { BriefVerdict } from "../brief/brief-verdict";
-import { isOfRocker, isOfSprings, isOfStops } from "../findings/families";
+import { isOn } from "../findings/families";
 import { Verdict } from "../findings/verdict";
 import { LayoutSheet } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
@@ -202,16 +202,9 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
   );
 }
 
-const ITS: Record<string, (finding: Finding) => boolean> = {
-  layout: () => true,
-  rocker: isOfRocker,
-  springing: isOfSprings,
-  stops: isOfStops,
-};
-
 /** How many findings a sheet has to look at, in a mark that says how bad the worst is. */
 function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {
-  const its = findings.filter(ITS[sheet] ?? (() => false));
+  const its = findings.filter(isOn(sheet));
   if (!its.length) return null;
   const fault = its.some((finding) => finding.mark === "fault");
   return (

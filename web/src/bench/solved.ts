@@ -66,13 +66,12 @@ export function useSolved(document: Project, station: number): Solved {
   return solved;
 }
 
-const ROOMS = /^(tyre_to|bag_to|parts_to|across_the_car|sides_)/;
 const RANK: Record<string, number> = { fault: 0, warning: 1, good: 2 };
 
 /** A view whose clearances are still to come, with those of the view before it: they seldom change at once. */
 function withRoomsOf(before: Solved, view: StationView | null | undefined): StationView | null {
   if (!view) return null;
-  const rooms = (before.view?.findings ?? []).filter((finding) => ROOMS.test(finding.code));
+  const rooms = (before.view?.findings ?? []).filter((finding) => finding.rooms);
   const findings = [...view.findings, ...rooms];
   findings.sort((a, b) => (RANK[a.mark] ?? 0) - (RANK[b.mark] ?? 0));
   return { ...view, findings };

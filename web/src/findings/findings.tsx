@@ -26,7 +26,7 @@ export function Findings({ title, findings, onTravel, remedies = {}, onApply }: 
           const remedy = remedies[keyOf(finding)];
           return (
             <li
-              key={`${finding.code} ${finding.subject} ${finding.what.words}`}
+              key={`${keyOf(finding)} ${finding.what.words}`}
               className="flex gap-3 border-b border-rule py-2.5"
               data-testid={`finding-${finding.code}`}
             >

@@ -1,61 +1,69 @@
 /** The changes that clear findings, asked for one at a time when the bench is quiet. */
 
-import { useEffect, useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, client, type Finding, type Project, type Shape } from "../api/client";
+import { about } from "../bench/asked";
 
 export type Remedy = NonNullable<Shape["RemedyOut"]>;
+export type Remedies = Record<string, Remedy>;
 
 const QUIET_MS = 700;
 
-export const keyOf = (finding: Pick<Finding, "code" | "subject">) => `${finding.code} ${finding.subject}`;
+export const keyOf = (finding: Pick<Finding, "code" | "subjects">) =>
+  JSON.stringify([finding.code, finding.subjects]);
 
-/** Remedies by finding for the document as it stands; empty again as soon as it changes. */
+/** Remedies by finding for the document as it stands, for those findings that a sheet shows. */
 export function useRemedies(
   document: Project,
   station: number,
   findings: Finding[] | undefined,
-): Record<string, Remedy> {
-  const [found, setFound] = useState<{ of: Project; station: number; remedies: Record<string, Remedy> }>({
-    of: document,
-    station,
-    remedies: {},
-  });
-  useEffect(() => {
-    const open = (findings ?? []).filter((finding) => finding.mark !== "good");
-    if (!open.length) return;
-    let here = true;
-    const start = setTimeout(async () => {
+  shown: (finding: Finding) => boolean = () => true,
+): Remedies {
+  const queries = useQueryClient();
+  const open = (findings ?? []).filter((finding) => finding.mark !== "good" && shown(finding));
+  // The same findings of the same document are the same question, however often the sheet is drawn.
+  const queryKey = ["remedies", station, open.map(keyOf), document];
+  const asked = useQuery({
+    queryKey,
+    queryFn: async ({ signal }) => {
+      let found: Remedies = {};
+      await quiet(signal);
       for (const finding of open) {
-        if (!here) return;
-        const remedy = await ask(document, station, finding);
-        if (here && remedy)
-          setFound((before) => ({
-            of: document,
-            station,
-            remedies: {
-              ...(before.of === document && before.station === station ? before.remedies : {}),
-              [keyOf(finding)]: remedy,
-            },
-          }));
+        if (signal.aborted) break;
+        const remedy = await ask(document, station, finding, signal);
+        if (!remedy || signal.aborted) continue;
+        found = { ...found, [keyOf(finding)]: remedy };
+        queries.setQueryData(queryKey, found);
       }
-    }, QUIET_MS);
-    return () => {
-      here = false;
-      clearTimeout(start);
-    };
-  }, [document, station, findings]);
-  return found.of === document && found.station === station ? found.remedies : {};
+      return found;
+    },
+    enabled: open.length > 0,
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  return asked.data ?? {};
 }
 
-async function ask(document: Project, station: number, finding: Finding): Promise<Remedy | null> {
+function quiet(signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    const timer = setTimeout(resolve, QUIET_MS);
+    signal.addEventListener("abort", () => {
+      clearTimeout(timer);
+      resolve();
+    });
+  });
+}
+
+async function ask(
+  document: Project,
+  station: number,
+  finding: Finding,
+  signal: AbortSignal,
+): Promise<Remedy | null> {
   try {
-    const body = {
-      document: document as unknown as Record<string, unknown>,
-      station,
-      code: finding.code,
-      subject: finding.subject,
-    };
-    return (await answer(client.POST("/api/remedy", { body }))) ?? null;
+    const body = { ...about(document, station), code: finding.code, subjects: finding.subjects };
+    return (await answer(client.POST("/api/remedy", { body, signal }))) ?? null;
   } catch {
     // Without a remedy the finding still says what to do; the sheet itself tells when the server is away.
     return null;

@@ -1,7 +1,7 @@
 import type { Solved } from "../bench/solved";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
-import { isOfRocker, isOfSprings, isOfStops } from "./families";
+import { isOn } from "./families";
 import { Mark } from "./mark";
 
 /** The sentence above the sheet. */
@@ -23,19 +23,17 @@ export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
     );
   if (!view) return <VerdictLine question={question} mark="" words="Solving …" />;
   if (sheet === "stops") {
-    const stops = /^(first_in|bump_stop_before|strap_before)/;
-    const first = view.findings.filter((finding) => stops.test(finding.code));
-    const said = (way: RegExp) => first.find((finding) => way.test(finding.code));
-    const ends = [
-      said(/first_in_bump/) ?? said(/bump_stop_before/),
-      said(/first_in_droop/) ?? said(/strap_before/),
-    ].filter((finding) => finding !== undefined);
-    const worst = view.findings.find(isOfStops)?.mark ?? "good";
+    const said = (end: "bump" | "droop") => {
+      const its = view.findings.filter((finding) => finding.end === end);
+      return its.find((finding) => finding.leads) ?? its[0];
+    };
+    const ends = [said("bump"), said("droop")].filter((finding) => finding !== undefined);
+    const worst = view.findings.find(isOn("stops"))?.mark ?? "good";
     const words = ends.map((finding) => say(finding.what)).join(" ");
     return <VerdictLine question={question} mark={worst} words={words || say(view.verdict)} />;
   }
   if (sheet === "rocker") {
-    const its = view.findings.filter(isOfRocker);
+    const its = view.findings.filter(isOn("rocker"));
     const words = its
       .slice(0, 2)
       .map((finding) => say(finding.what))
@@ -43,7 +41,7 @@ export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
     return <VerdictLine question={question} mark={its[0]?.mark ?? ""} words={words || say(view.verdict)} />;
   }
   if (sheet === "springing") {
-    const worst = view.findings.find(isOfSprings);
+    const worst = view.findings.find(isOn("springing"));
     const bad = worst && worst.mark !== "good";
     const words = !view.ride
       ? say(view.ride_fault ?? view.verdict)

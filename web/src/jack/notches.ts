@@ -8,32 +8,13 @@ export interface Notch {
   mark: "fault" | "ride" | "stop";
 }
 
-const WORDS: Record<string, string> = {
-  damper_extended: "tops out",
-  damper_compressed: "bottoms",
-  coil_solid: "coil solid",
-  coil_loose: "coil loose",
-  strap_taut: "strap taut",
-  bump_stop_contact: "bump stop",
-  bump_stop_solid: "stop solid",
-  bag_min_height: "bag bottoms",
-  bag_max_height: "bag at top",
-  linkage_reach: "no reach",
-  metal_contact: "touches",
-  strap_end: "strap at end",
-  joint_bind: "joint binds",
-  shaft_bind: "shaft binds",
-  shaft_short: "shaft bottoms",
-  shaft_long: "shaft pulls out",
-};
-
 /** One notch for each event; the two sides of an axle at the same height are one. */
 export function notchesOf(view: StationView, bump: number, droop: number): Notch[] {
   const found = new Map<string, Notch>();
   for (const limit of [...view.ledger.bump, ...view.ledger.droop]) {
     if (limit.kind === "strap_end") continue; // what matters on the rail is where it comes taut
-    const words = WORDS[limit.kind] ?? limit.kind.replaceAll("_", " ");
-    const meant = limit.kind === "strap_taut" || limit.kind === "bump_stop_contact";
+    const words = limit.short;
+    const meant = limit.takes === "soft";
     const inside = !meant && limit.travel >= -droop && limit.travel <= bump;
     found.set(`${words} ${limit.travel.toFixed(0)}`, {
       travel: limit.travel,

@@ -1,5 +1,6 @@
 import type { Shape } from "../api/client";
 import type { Dimension } from "../quantity/quantity";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 type Change = Shape["Change"];
@@ -44,10 +45,6 @@ export function Changes({ changes }: { changes: Change[] }) {
       </tbody>
     </table>
   );
-}
-
-function spoken(words: string): string {
-  return words.replaceAll("_", " ");
 }
 
 function moved(change: Change, number: (value: number) => string, unit: string): string {

@@ -1,5 +1,6 @@
 import type { components } from "../api/schema.gen";
 import type { Dimension } from "./quantity";
+import { spoken } from "./spoken";
 import { useUnits } from "./units";
 
 type Sentence = components["schemas"]["SentenceOut"];
@@ -7,11 +8,15 @@ type Sentence = components["schemas"]["SentenceOut"];
 /** Return a function that says a sentence with its quantities in the units in use. */
 export function useSay(): (sentence: Sentence) => string {
   const { quantity } = useUnits();
-  return (sentence) =>
-    sentence.words.replace(/\{(\w+)\}/g, (whole, name: string) => {
-      const found = sentence.quantities[name];
+  return (sentence) => {
+    const said = sentence.words.replace(/\{(\w+)\}/g, (whole, key: string) => {
+      const name = sentence.names[Number(key)];
+      if (name !== undefined) return spoken(name);
+      const found = sentence.quantities[key];
       return found
         ? quantity(found.value, found.measures as Dimension, found.measures === "angle" ? 1 : undefined)
         : whole;
     });
+    return said.charAt(0).toUpperCase() + said.slice(1);
+  };
 }

@@ -6,7 +6,7 @@ import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
 import { SideTabs } from "../bench/side-tabs";
 import type { Solved } from "../bench/solved";
-import { isOfRocker } from "../findings/families";
+import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { placeOf, pointsAt, valueAt } from "../jack/travel";
@@ -84,7 +84,7 @@ function Sized({
   const look = lookAt(station, rocker);
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
-  const remedies = useRemedies(document, index, view?.findings.filter(isOfRocker));
+  const remedies = useRemedies(document, index, view?.findings, isOn("rocker"));
   const trace = view?.units[rocker.unit];
   const now: Run = { travels: view?.travels ?? [], ratio: trace?.motion_ratio ?? [] };
   const points = useMemo(() => {
@@ -208,7 +208,7 @@ function Sized({
               read: true,
               body: (
                 <Judged
-                  findings={(view?.findings ?? []).filter(isOfRocker)}
+                  findings={(view?.findings ?? []).filter(isOn("rocker"))}
                   remedies={remedies}
                   change={change}
                   onTravel={onTravel}

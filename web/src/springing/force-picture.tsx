@@ -80,7 +80,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
           {marks.map(
             ({ event, length }, k) =>
               length !== null && (
-                <g key={`${event.kind} ${event.subject}`}>
+                <g key={`${event.kind} ${event.subjects.join(" ")}`}>
                   <path
                     d={`M${x(length)} 26V${size.height - 44}`}
                     stroke="#f4f1e6"
@@ -94,7 +94,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
                     textAnchor={x(length) > size.width * 0.75 ? "end" : "start"}
                     dx={x(length) > size.width * 0.75 ? -8 : 0}
                   >
-                    {event.kind.replaceAll("_", " ")}
+                    {event.short}
                   </text>
                 </g>
               ),

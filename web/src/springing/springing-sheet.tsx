@@ -4,7 +4,7 @@ import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
 import type { Solved } from "../bench/solved";
-import { isOfSprings } from "../findings/families";
+import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
@@ -35,7 +35,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
   const station = document.stations[index] as Station;
   const { view } = solved;
   const at = reachable(view, travel);
-  const remedies = useRemedies(document, index, view?.findings.filter(isOfSprings));
+  const remedies = useRemedies(document, index, view?.findings, isOn("springing"));
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const carrier = (station.units ?? []).find((unit) =>
@@ -75,7 +75,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
           <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0">
             <RideFigures view={view} />
             <Judged
-              findings={view.findings.filter(isOfSprings)}
+              findings={view.findings.filter(isOn("springing"))}
               remedies={remedies}
               change={change}
               onTravel={onTravel}

@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
-import { type Lane, lanesOf, SOFT } from "./lanes";
+import { type Lane, lanesOf } from "./lanes";
 
 interface Props {
   view: StationView;
@@ -162,7 +162,7 @@ function LaneMarks({ lane, x, room, y, low, high, bump, droop }: LaneProps) {
       )}
       {[lane.high, lane.low].map((event) => {
         if (!event) return null;
-        const soft = SOFT.has(event.kind);
+        const soft = event.takes === "soft";
         const inside = !soft && event.travel < bump && event.travel > -droop;
         return (
           <path

@@ -4,13 +4,13 @@ import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
 import { type Solved, useSolved } from "../bench/solved";
-import { isOfStops } from "../findings/families";
+import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { Ladder } from "./ladder";
-import { SAID, SOFT } from "./lanes";
+import { subjectOf } from "./lanes";
 import { type Tried, WhatIf, withTried } from "./what-if";
 
 interface Props {
@@ -76,7 +76,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
             />
             <StopFields station={station} change={change} />
             <Judged
-              findings={view.findings.filter(isOfStops)}
+              findings={view.findings.filter(isOn("stops"))}
               remedies={remedies}
               change={change}
               onTravel={onTravel}
@@ -115,7 +115,7 @@ function Order({
       {events.length === 0 && <p className="text-soft">Nothing is met, half as far again as is wanted.</p>}
       <ol>
         {events.map((event) => (
-          <li key={`${event.kind} ${event.subject}`}>
+          <li key={`${event.kind} ${event.subjects.join(" ")}`}>
             <button
               type="button"
               onClick={() => onTravel(event.travel)}
@@ -124,11 +124,9 @@ function Order({
               <span className="whitespace-nowrap text-xl font-bold tabular-nums">
                 {quantity(event.travel, "travel")}
               </span>
-              <span className={SOFT.has(event.kind) ? "" : "font-semibold"}>
-                {SAID[event.kind] ?? event.kind.replaceAll("_", " ")}
-                <span className="block text-sm font-normal text-soft">
-                  {(event.subject ?? "").replaceAll("_", " ")}
-                </span>
+              <span className={event.takes === "soft" ? "" : "font-semibold"}>
+                {subjectOf(event)}
+                <span className="block text-sm font-normal text-soft">{event.said}</span>
               </span>
               <span className="text-right text-sm leading-tight text-soft">
                 {Math.abs(event.past_wanted) < AT_THE_END_MM
