@@ -36,6 +36,9 @@ class Tolerances:
     newton_steps: int = 12
     """Quadratic convergence needs five or six from a fair start; more means the start was not fair."""
 
+    straight_share: float = 0.2
+    """Speeds that differ by less than this share across a flat place are those of one movement going straight on."""
+
     branch_share: float = 0.35
     """A correction larger than this share of the step may have jumped to the other way of assembling."""
 

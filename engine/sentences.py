@@ -20,6 +20,9 @@ PLAIN = {
     "share": "{:.0%}",
     "pressure": "{:.2f} bar",
     "roll_stiffness": "{:.0f} N·m/°",
+    "area": "{:.0f} mm²",
+    "volume": "{:.0f} mm³",
+    "direction": "{:.3f}",
 }
 
 

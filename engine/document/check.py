@@ -18,6 +18,7 @@ from engine.document.schema import (
 )
 from engine.errors import Fault
 
+LEAST_ACROSS_MM = 15.0
 SHARE_SLACK = 1e-3  # thirds written with three decimals
 
 
@@ -37,7 +38,11 @@ def station_faults(station: Station, at: str) -> list[Fault]:
     references = list(_reference_faults(station, at))
     faults = [*references, *_unit_faults(station, at), *_mass_faults(station, at)]
     if not references:
-        faults += [*_geometry_faults(station, at), *fitting_faults(station, at)]
+        faults += [
+            *_size_faults(station, at),
+            *_geometry_faults(station, at),
+            *fitting_faults(station, at),
+        ]
     return faults
 
 
@@ -146,6 +151,15 @@ def _unit_faults(station: Station, at: str) -> Iterator[Fault]:
             yield from _bag_faults(unit, here)
         if isinstance(unit, BumpStop):
             yield from _table_faults(unit.table, f"{here}.table")
+
+
+def _size_faults(station: Station, at: str) -> Iterator[Fault]:
+    """A car's linkage is some hundred millimetres across: one of a millimetre was drawn in another unit."""
+    places = list(station.points.values())
+    across = max(max(axis) - min(axis) for axis in zip(*places, strict=True))
+    if 0 < across < LEAST_ACROSS_MM:
+        said = f"the whole linkage is only {across:g} mm across; the file holds millimetres"
+        yield Fault(f"{at}.points", f"{said}. If it was drawn in metres, multiply every length by 1000")
 
 
 def _bag_faults(bag: AirSpring, here: str) -> Iterator[Fault]:

@@ -5,17 +5,25 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from engine.document.fields import (
-    MAX_LENGTH_MM,
     Angle,
+    AngleOrNone,
     Direction,
     Ends,
+    Frequency,
     Length,
+    LengthOrNone,
+    Mass,
+    Measures,
+    Multiple,
     Name,
-    NotNegative,
     Part,
     Point,
     PointName,
-    Positive,
+    Share,
+    SignedLength,
+    Travel,
+    Turn,
+    Volume,
 )
 
 Place = PointName | Point
@@ -39,11 +47,11 @@ class Envelope(Part):
     radius: Length | None = None
     centre: Place | None = None
     size: Annotated[list[Length], Field(min_length=3, max_length=3)] | None = None
-    turn: Direction | None = None  # degrees
+    turn: Turn | None = Field(None, description="degrees about x, then y, then z")
     at: Place | None = None
     facing: Direction | None = None
     outline: Annotated[list[Place], Field(min_length=3, max_length=24)] | None = None
-    thickness: NotNegative = 0.0
+    thickness: LengthOrNone = 0.0
     ignore: list[str] = Field(default_factory=list, description="envelopes that may touch this one")
 
 
@@ -87,12 +95,12 @@ class Rod(Part):
 
     thread: Length = Field(description="mm, thread diameter")
     pitch: Length = Field(1.25, description="mm a turn at each end")
-    engagement: NotNegative = Field(description="mm of thread held at each end, as set")
+    engagement: LengthOrNone = Field(description="mm of thread held at each end, as set")
     hands: Annotated[list[Literal["right", "left"]], Field(min_length=2, max_length=2)] = Field(
         default_factory=_both_hands
     )
-    longer: NotNegative | None = Field(None, description="mm it can still be made longer")
-    shorter: NotNegative | None = Field(None, description="mm it can still be made shorter")
+    longer: LengthOrNone | None = Field(None, description="mm it can still be made longer")
+    shorter: LengthOrNone | None = Field(None, description="mm it can still be made shorter")
 
 
 class Slider(Part):
@@ -108,7 +116,7 @@ class Tank(Part):
 
     name: Name
     bags: Annotated[list[Name], Field(min_length=1, max_length=8)]
-    volume: NotNegative = Field(0.0, description="mm³ of tank and pipe; 1 litre is 1 000 000")
+    volume: Volume = Field(0.0, description="mm³ of tank and pipe; 1 litre is 1 000 000")
 
 
 class Holes(Part):
@@ -122,7 +130,7 @@ class RockerPlate(Part):
 
     thickness: Length = 6.0
     count: Annotated[int, Field(ge=1, le=2)] = 2
-    gap: NotNegative = Field(0.0, description="between a pair of plates, where rod end and eye stand")
+    gap: LengthOrNone = Field(0.0, description="between a pair of plates, where rod end and eye stand")
     pivot_bore: Length = Field(22.0, description="over the bearing or bush")
     rod_hole: Length = 10.0
     damper_hole: Length = 12.0
@@ -133,75 +141,76 @@ class Datum(Part):
     """A place on the body that the ride height is measured at, and its height as drawn."""
 
     name: Name = Field(description="what the shop calls it: sill, jacking point, frame behind the wheel")
-    height: Positive = Field(description="mm above the floor, with the wheel where it is drawn")
+    height: Length = Field(description="mm above the floor, with the wheel where it is drawn")
 
 
 class Adjusting(Part):
     """How ride height is to be set once it stands, and how far each way at the wheel."""
 
     by: Literal["perch", "rod", "pressure"]
-    reach: NotNegative = Field(description="mm at the wheel, each way")
+    reach: Travel = Field(description="mm at the wheel, each way")
 
 
 class ComingPart(Part):
     """A part that is still to be fitted, and which stations carry it."""
 
     name: Name
-    mass: Positive = Field(description="kg, the whole part")
-    carried: dict[Name, Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1)]] = Field(
-        default_factory=dict, description="station to its share of the mass, all its wheels together"
-    )
+    mass: Mass = Field(description="kg, the whole part")
+    carried: dict[
+        Name, Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1), Measures("share")]
+    ] = Field(default_factory=dict, description="station to its share of the mass, all its wheels together")
 
 
 class Uncertainty(Part):
     """How well the tape was read: the standard error of every co-ordinate, mm."""
 
-    tape: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=20)] = 1.0
-    points: dict[PointName, NotNegative] = Field(default_factory=dict)
+    tape: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=20), Measures("length")] = 1.0
+    points: dict[PointName, LengthOrNone] = Field(default_factory=dict)
 
 
-Span = Annotated[list[float], Field(min_length=2, max_length=2)]
+LengthSpan = Annotated[list[SignedLength], Field(min_length=2, max_length=2)]
+AngleSpan = Annotated[list[AngleOrNone], Field(min_length=2, max_length=2)]
+ShareSpan = Annotated[list[Share], Field(min_length=2, max_length=2)]
+FrequencySpan = Annotated[list[Frequency], Field(min_length=2, max_length=2)]
 
 
 class Judging(Part):
     """The shop's own limits in place of the usual ones; every key may be left out."""
 
     purpose: Literal["road", "sport", "circuit", "rough"] | None = None
-    rod_square_good_deg: Positive | None = None
-    rod_square_warn_deg: Positive | None = None
-    rod_anywhere_good_deg: Span | None = None
-    rod_anywhere_warn_deg: Span | None = None
-    stroke_split_bump: Positive | None = None
-    stroke_split_slack: Positive | None = None
-    damper_left_mm: NotNegative | None = None
-    loose_preload_mm: NotNegative | None = None
-    coil_left_share: NotNegative | None = None
-    coil_left_mm: NotNegative | None = None
-    strap_before_damper_mm: NotNegative | None = None
-    frequency_hz: Span | None = None
-    adjustment_share: NotNegative | None = None
-    tyre_structure_mm: Span | None = None
-    tyre_spring_mm: Span | None = None
-    clear_mm: Span | None = None
-    bag_clear_mm: Span | None = None
-    bag_plate_ride_deg: Span | None = None
-    bag_plate_travel_deg: Span | None = None
-    bag_pressure_share: Span | None = None
-    joint_spare_deg: NotNegative | None = None
-    thread_good_d: Positive | None = None
-    thread_warn_d: Positive | None = None
-    eye_square_deg: Span | None = None
-    sides_mm: Span | None = None
-    sides_deg: Span | None = None
-    strap_pull_deg: Positive | None = None
-    roll_gradient_deg_per_g: Positive | None = None
-    peak_multiple: Positive | None = None
+    rod_square_good_deg: AngleOrNone | None = None
+    rod_square_warn_deg: AngleOrNone | None = None
+    rod_anywhere_good_deg: AngleSpan | None = None
+    rod_anywhere_warn_deg: AngleSpan | None = None
+    stroke_split_bump: Share | None = None
+    stroke_split_slack: Share | None = None
+    damper_left_mm: LengthOrNone | None = None
+    loose_preload_mm: LengthOrNone | None = None
+    coil_left_share: Share | None = None
+    coil_left_mm: LengthOrNone | None = None
+    strap_before_damper_mm: LengthOrNone | None = None
+    frequency_hz: FrequencySpan | None = None
+    adjustment_share: Share | None = None
+    tyre_structure_mm: LengthSpan | None = None
+    tyre_spring_mm: LengthSpan | None = None
+    clear_mm: LengthSpan | None = None
+    bag_clear_mm: LengthSpan | None = None
+    bag_plate_ride_deg: AngleSpan | None = None
+    bag_plate_travel_deg: AngleSpan | None = None
+    bag_pressure_share: ShareSpan | None = None
+    joint_spare_deg: AngleOrNone | None = None
+    thread_good_d: Multiple | None = None
+    thread_warn_d: Multiple | None = None
+    eye_square_deg: AngleSpan | None = None
+    sides_mm: LengthSpan | None = None
+    sides_deg: AngleSpan | None = None
+    strap_pull_deg: AngleOrNone | None = None
+    roll_gradient_deg_per_g: Angle | None = None
+    peak_multiple: Multiple | None = None
 
 
 class Vehicle(Part):
     """The whole vehicle, for roll: masses come from the stations."""
 
-    cg_height: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=MAX_LENGTH_MM)] = Field(
-        description="mm, centre of gravity of the sprung mass above the floor"
-    )
-    floor: float = Field(0.0, description="mm, height of the floor in the drawing's axes")
+    cg_height: Length = Field(description="mm, centre of gravity of the sprung mass above the floor")
+    floor: SignedLength = Field(0.0, description="mm, height of the floor in the drawing's axes")

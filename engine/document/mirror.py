@@ -1,64 +1,48 @@
 """A corner's other side: everything with a place or a direction mirrored in the centreline, names kept.
 
 Places and directions turn their y round. A box turned about x or z turns the other way; about y it stays.
+What is a place, a direction or a turn is said at the fields of the document itself.
 """
 
-import copy
 from typing import Any
 
-import numpy as np
-
+from engine.document.meaning import STATION, Slot
 from engine.document.schema import Station
+from engine.document.sides import image_of_point
 
 Values = dict[str, Any]
-MIRROR_MM = 25.0  # two points of an axle that stand this nearly opposite are one another's mirror image
+FLIPS = {"place": (1, -1, 1), "direction": (1, -1, 1), "turn": (-1, 1, -1)}
 
 
 def mirrored_station(values: Values, name: str) -> Values:
     """Return a station's values on the other side of the centreline, under another name."""
-    other = copy.deepcopy(values)
-    other["name"] = name
-    other["points"] = {point: _flipped(place) for point, place in other["points"].items()}
-    for holes in other.get("holes", {}).values():
-        holes["places"] = [_flipped(place) for place in holes["places"]]
-    for envelope in other.get("envelopes", []):
-        for key in ("centre", "at", "facing"):
-            if isinstance(envelope.get(key), list):
-                envelope[key] = _flipped(envelope[key])
-        for key in ("along", "outline"):
-            if key in envelope:
-                envelope[key] = [_flipped(p) if isinstance(p, list) else p for p in envelope[key]]
-        if "turn" in envelope:
-            x, y, z = envelope["turn"]
-            envelope["turn"] = [-x, y, -z]
-    for joint in other.get("joints", []):
-        joint["bolt"] = _flipped(joint["bolt"])
-    for shaft in other.get("shafts", []):
-        shaft["axes"] = [_flipped(axis) for axis in shaft["axes"]]
-    for unit in other.get("units", []):
-        for eye in unit.get("eyes", []):
-            eye["bolt"] = _flipped(eye["bolt"])
-        if unit.get("plates"):
-            unit["plates"] = {key: _flipped(normal) for key, normal in unit["plates"].items()}
-    return other
+    mirrored: Values = _mirrored(values, STATION)
+    return {**mirrored, "name": name}
+
+
+def _mirrored(value: Any, slot: Slot) -> Any:
+    """Return a copy of a value with every place, direction and turn in it mirrored."""
+    if isinstance(value, dict):
+        return {key: _mirrored(child, slot.below(str(key), value)) for key, child in value.items()}
+    if not isinstance(value, list):
+        return value
+    if slot.spatial is not None and len(value) == 3 and all(isinstance(c, int | float) for c in value):
+        return _flipped(value, FLIPS[slot.spatial])
+    return [_mirrored(child, slot.below(number, value)) for number, child in enumerate(value)]
 
 
 def images_of(station: Station, moved: dict[str, list[float]]) -> dict[str, list[float]]:
     """Return where the mirror images of moved points go on the other side of an axle, mm; nothing for a corner."""
-    if station.kind != "axle":
-        return {}
     found = {}
     for name, place in moved.items():
-        image = np.array(station.points[name]) * [1, -1, 1]
-        for other, its in station.points.items():
-            if other not in moved and np.abs(np.array(its) - image).max() < MIRROR_MM:
-                found[other] = _flipped(place)
+        image = image_of_point(station, name)
+        if image is not None and image not in moved:
+            found[image] = _flipped(place, FLIPS["place"])
     return found
 
 
-def _flipped(place: list[float]) -> list[float]:
-    x, y, z = place
-    return [x, 0.0 if y == 0 else -y, z]
+def _flipped(triple: list[float], ways: tuple[int, int, int]) -> list[float]:
+    return [0.0 if c == 0 and way < 0 else c * way for c, way in zip(triple, ways, strict=True)]
 
 
 def other_sides_name(name: str) -> str:

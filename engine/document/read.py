@@ -14,6 +14,7 @@ from engine.errors import DocumentRefused, Fault
 MAX_BYTES = 4_000_000
 MAX_DEPTH = 40
 MAX_FAULTS = 20
+MOST_WHOLE = 2**53  # beyond it a browser's numbers are no longer whole
 UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap")
 
 
@@ -56,6 +57,8 @@ def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
         yield Fault(
             path, f"must be a finite number, got {json.dumps(value)}; measure it again, or leave the key out"
         )
+    elif isinstance(value, int) and abs(value) > MOST_WHOLE:
+        yield Fault(path, f"is a whole number of {len(str(abs(value)))} digits, more than is kept; mend it")
     elif isinstance(value, dict):
         for key, child in value.items():
             yield from _not_numbers(child, f"{path}.{key}" if path else key)
@@ -81,7 +84,7 @@ def check_project(value: Any) -> Project:
     """Return the checked project in an already parsed JSON value; raise DocumentRefused."""
     if not isinstance(value, dict):
         raise _refused(f"A project file is one JSON object; this one holds {_kind(value)}.")
-    marks = _mark_faults(value)
+    marks = _mark_faults(value) or list(_not_numbers(value, ""))[:MAX_FAULTS]
     if marks:
         raise DocumentRefused(marks)
     try:

@@ -9,15 +9,16 @@ from pydantic import Field
 
 from engine.document.fields import (
     Length,
+    MassOrNone,
     Name,
-    NotNegative,
     Part,
     Point,
     PointName,
-    Positive,
+    SignedTravel,
     Still,
     Travel,
 )
+from engine.document.fields import Mass as Kilograms
 from engine.document.fittings import (
     Adjusting,
     ComingPart,
@@ -101,9 +102,9 @@ class Wheel(Part):
 class Mass(Part):
     """Per wheel, kg."""
 
-    corner: Positive
-    unsprung: NotNegative
-    finished: Positive | None = Field(None, description="the corner's mass with all parts fitted")
+    corner: Kilograms
+    unsprung: MassOrNone
+    finished: Kilograms | None = Field(None, description="the corner's mass with all parts fitted")
 
     @property
     def sprung(self) -> float:
@@ -119,7 +120,9 @@ class WantedTravel(Part):
     articulation: Travel | None = Field(
         None, description="an axle's: mm that one wheel rises and the other falls; half of both if left out"
     )
-    at: float | None = Field(None, description="mm of travel at which it should stand; as drawn if left out")
+    at: SignedTravel | None = Field(
+        None, description="mm of travel at which it should stand; as drawn if left out"
+    )
 
 
 class Station(Part):

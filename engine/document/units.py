@@ -6,16 +6,23 @@ from pydantic import Field
 
 from engine.document.fields import (
     Angle,
+    Columns,
     Direction,
     Ends,
+    Force,
     Length,
+    LengthOrNone,
+    Measures,
     Name,
-    NotNegative,
     Pair,
     Part,
     PointName,
     Positive,
-    Real,
+    Pressure,
+    Rate,
+    SignedLength,
+    SomeForce,
+    SomePressure,
 )
 
 
@@ -31,17 +38,19 @@ class Wire(Part):
 class Spring(Part):
     """One spring of a series stack: its rate (or what tells it), and the lengths that end it."""
 
-    rate: Positive | None = Field(None, description="N/mm; or give `table`, `wire` or `two_loads`")
-    table: Annotated[list[Pair], Field(min_length=2)] | None = Field(
+    rate: Rate | None = Field(None, description="N/mm; or give `table`, `wire` or `two_loads`")
+    table: Annotated[list[Pair], Field(min_length=2), Columns(("length", "force"))] | None = Field(
         None, description="[[deflection mm, force N], …] from free, instead of `rate`"
     )
     wire: Wire | None = Field(None, description="an unknown coil, measured with a caliper, instead of `rate`")
-    two_loads: Annotated[list[Pair], Field(min_length=2, max_length=2)] | None = Field(
+    two_loads: (
+        Annotated[list[Pair], Field(min_length=2, max_length=2), Columns(("mass", "length"))] | None
+    ) = Field(
         None, description="an unknown coil under two loads: [[load kg, height mm], …], instead of `rate`"
     )
     free_length: Length = Field(description="mm, standing free")
-    solid_length: NotNegative = Field(description="mm, coils touching")
-    stop: Positive | None = Field(None, description="mm of deflection at which a crossover ring locks it")
+    solid_length: LengthOrNone = Field(description="mm, coils touching")
+    stop: Length | None = Field(None, description="mm of deflection at which a crossover ring locks it")
     helper: bool = Field(False, description="a flat helper that only keeps the main coil seated")
 
 
@@ -51,15 +60,15 @@ Springs = Annotated[list[Spring], Field(min_length=1, max_length=3)]
 class Adapter(Part):
     """Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them."""
 
-    top: NotNegative = 0.0
-    bottom: NotNegative = 0.0
+    top: LengthOrNone = 0.0
+    bottom: LengthOrNone = 0.0
 
 
 class Perch(Part):
     """How far the spring perch can still be wound each way, mm: up adds preload, down takes it out."""
 
-    up: NotNegative
-    down: NotNegative
+    up: LengthOrNone
+    down: LengthOrNone
 
 
 class Eye(Part):
@@ -77,10 +86,8 @@ class Stroke(Part):
 
     extended: Length = Field(description="mm, eye to eye, topped out")
     compressed: Length = Field(description="mm, eye to eye, bottomed")
-    gas_force: NotNegative = Field(0.0, description="N, pushes out; at full extension")
-    gas_force_compressed: NotNegative | None = Field(
-        None, description="N, bottomed; as `gas_force` if left out"
-    )
+    gas_force: Force = Field(0.0, description="N, pushes out; at full extension")
+    gas_force_compressed: Force | None = Field(None, description="N, bottomed; as `gas_force` if left out")
     adapter: Adapter | None = None
     eyes: list[Eye] = Field(default_factory=list, max_length=2)
     body_diameter: Length | None = Field(
@@ -94,7 +101,7 @@ class Coilover(Stroke):
     name: Name
     kind: Literal["coilover"]
     ends: Ends
-    preload: Real = Field(
+    preload: SignedLength = Field(
         0.0, description="mm of stack compression at full extension; negative is a loose spring"
     )
     springs: Springs
@@ -133,17 +140,19 @@ class AirSpring(Part):
     name: Name
     kind: Literal["air_spring"]
     ends: Ends
-    pressure: NotNegative = Field(description="bar gauge at ride height")
-    law: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=1, le=1.7)] = Field(
+    pressure: Pressure = Field(description="bar gauge at ride height")
+    law: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=1, le=1.7), Measures("ratio")] = Field(
         1.38, description="gas exponent n: 1 slow, 1.38 fast"
     )
     height_table: Annotated[
-        list[Annotated[list[Positive], Field(min_length=2, max_length=3)]], Field(min_length=2)
+        list[Annotated[list[Positive], Field(min_length=2, max_length=3)]],
+        Field(min_length=2),
+        Columns(("length", "area", "volume")),
     ] = Field(description="[[height mm, area mm²] or [height, area, volume mm³], …]")
     min_height: Length
     max_height: Length
-    max_pressure: Positive | None = Field(None, description="bar gauge")
-    max_diameter: Positive | None = Field(None, description="mm at its largest; makes it an envelope")
+    max_pressure: SomePressure | None = Field(None, description="bar gauge")
+    max_diameter: Length | None = Field(None, description="mm at its largest; makes it an envelope")
     plates: Plates | None = None
 
 
@@ -153,13 +162,13 @@ class BumpStop(Part):
     name: Name
     kind: Literal["bump_stop"]
     ends: Ends
-    contact: NotNegative = Field(description="mm between the ends when it touches")
-    table: Annotated[list[Pair], Field(min_length=2)] = Field(description="[[deflection mm, force N], …]")
-    solid: Positive = Field(description="mm, greatest deflection")
-    type: Literal["foam", "hydraulic"] = "foam"
-    gas_force: NotNegative = Field(
-        0.0, description="N with which a hydraulic stop pushes as soon as it touches"
+    contact: LengthOrNone = Field(description="mm between the ends when it touches")
+    table: Annotated[list[Pair], Field(min_length=2), Columns(("length", "force"))] = Field(
+        description="[[deflection mm, force N], …]"
     )
+    solid: Length = Field(description="mm, greatest deflection")
+    type: Literal["foam", "hydraulic"] = "foam"
+    gas_force: Force = Field(0.0, description="N with which a hydraulic stop pushes as soon as it touches")
 
 
 class Strap(Part):
@@ -169,11 +178,13 @@ class Strap(Part):
     kind: Literal["strap"]
     ends: Ends
     length: Length = Field(description="mm, taut and unloaded")
-    stretch: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, lt=1)] = Field(
+    stretch: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, lt=1), Measures("share")] = Field(
         0.0, description="fraction of its length at full load"
     )
-    load: Positive | None = Field(None, description="N at which it has stretched by `stretch`; then it pulls")
-    adjust: NotNegative | None = Field(None, description="mm that its adjuster can take it in")
+    load: SomeForce | None = Field(
+        None, description="N at which it has stretched by `stretch`; then it pulls"
+    )
+    adjust: LengthOrNone | None = Field(None, description="mm that its adjuster can take it in")
 
 
 AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap

@@ -10,12 +10,16 @@ from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 
+VOLUME_SHARE = 0.5  # a bag's walls bulge: volume and area may well differ by a third
+
+
 def judge_bags(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of every bag."""
     solved = work.solved
     bags = [unit for unit in solved.station.units if isinstance(unit, AirSpring)]
     found = []
     for bag in bags:
+        found += _table(bag)
         found += _heights(solved, bag)
         found += _pressure(bag, rules)
     if bags:
@@ -59,6 +63,41 @@ def _plates(work: WorkUp, rules: Rules) -> list[Finding]:
                 )
             )
     return found
+
+
+def _table(bag: AirSpring) -> list[Finding]:
+    """Judge whether a bag's own volumes go with its areas: what it gains a millimetre of height is its area."""
+    rows = np.array([row for row in bag.height_table if len(row) == 3], dtype=float)
+    if len(rows) < 2:
+        return []
+    grown = np.diff(rows[:, 2]) / np.diff(rows[:, 0])
+    area = (rows[1:, 1] + rows[:-1, 1]) / 2
+    falls, off = int(grown.argmin()), np.abs(grown / area - 1)
+    worst = int(off.argmax())
+    told = {"height": length(float(rows[falls if grown[falls] <= 0 else worst, 0]))}
+    if grown[falls] <= 0:
+        mark, words = (
+            "fault",
+            "The table of the {0} has a volume that does not grow with its height, from {height} on.",
+        )
+    elif off[worst] > VOLUME_SHARE:
+        told |= {"gains": Quantity(float(grown[worst]), "area"), "area": Quantity(float(area[worst]), "area")}
+        mark = "warning"
+        words = "The table of the {0} gains {gains} of volume a millimetre from {height} on, where its area is {area}."
+    else:
+        return []
+    return [
+        Finding(
+            kind=kinds.BAG_TABLE,
+            mark=mark,
+            subjects=(bag.name,),
+            what=Sentence(words, told, (bag.name,)),
+            why="Pressure is worked out from the volume and force from the area: they must be of the same bag, in mm² and mm³.",
+            remedy=Sentence(
+                "Read the table again, or leave the volumes out: they are then taken from the areas."
+            ),
+        )
+    ]
 
 
 def _heights(solved: SolvedStation, bag: AirSpring) -> list[Finding]:

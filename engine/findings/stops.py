@@ -79,7 +79,7 @@ def _strap_margin(
     mark = "good" if left >= good else "warning" if left >= 0 else "fault"
     names = (strap.name, damper.name)
     if left >= 0:
-        words = "The {0} ends droop at {at} with {{left}} left in the {{1}}, stretch allowed for."
+        words = f"The {{0}} ends {limit.direction} at {{at}} with {{left}} left in the {{1}}, stretch allowed for."
     else:
         words = "The {1} tops out before the {0} is taut: it is {left} late, stretch allowed for."
     remedy = None

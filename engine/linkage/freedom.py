@@ -130,6 +130,8 @@ def _refuse_loose(
     if not names:
         return
     if freedoms == drivers:
+        if _passes(full, drivers):
+            return
         raise LinkageRefused(
             "linkage_dead_centre",
             f"The {listed(names)} stands at dead centre as drawn, so it could go either way. "
@@ -146,6 +148,19 @@ def _refuse_loose(
         names,
         path,
     )
+
+
+def _passes(full: Array, drivers: int) -> bool:
+    """Return whether the wheels can still rise together where something is free for a moment.
+
+    Links that come parallel leave an axle free to roll there and it goes straight on; a rod in line with its arm
+    would have to run away. What tells them apart is whether the wheels' rise pushes on what is free.
+    """
+    rise = np.zeros(len(full))
+    rise[-drivers:] = 1.0
+    free = np.linalg.svd(full.T, full_matrices=True)[2]
+    kept = int(np.linalg.matrix_rank(full, TOLERANCES.rank))
+    return bool(np.abs(free[kept:] @ rise).max(initial=0.0) < TOLERANCES.rank)
 
 
 def _moving_bodies(topology: Topology, loose: Array, bodies: dict[str, list[str]]) -> tuple[str, ...]:

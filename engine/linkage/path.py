@@ -122,14 +122,36 @@ class Follower:
         solution = self.solver.solve(predicted, targets, self.direction, slopes)
         size = (np.abs(move) * self.weights).max(axis=0)
         correction = (np.abs(solution.unknowns - predicted) * self.weights).max(axis=0)
-        signs = np.concatenate([node.signs for node in nodes], axis=1)
         accepted = (
             solution.closed
-            & ((solution.signs == signs).all(axis=0) | (not slopes))
             & (correction <= TOLERANCES.branch_share * size + 1e-6)
             & np.isfinite(solution.second).all(axis=0)
         )
-        return solution, accepted
+        return solution, accepted & self._same_way(nodes, travels, solution) if slopes else accepted
+
+    def _same_way(self, nodes: list[Node], travels: Array, solution: Solution) -> np.ndarray:
+        """Return which rows are put together as their nodes are, (rows,) bool.
+
+        A determinant that has kept its sign says so. One that has changed it says only that a flat place lies between:
+        at an end of reach the other way of assembling comes back with its speeds turned round, while an axle whose
+        links come parallel, free to roll for a moment, goes straight on with the speeds it had.
+        """
+        signs = np.concatenate([node.signs for node in nodes], axis=1)
+        same: np.ndarray = np.asarray(solution.signs == signs)
+        if same.all():
+            return np.ones(same.shape[1], dtype=bool)
+        step = travels - np.array([node.travel for node in nodes])
+        first = np.concatenate([node.first for node in nodes], axis=1)
+        second = np.concatenate([node.second for node in nodes], axis=1)
+        off = np.abs(solution.first - first - second * step) * self.weights
+        size = np.abs(solution.first) * self.weights
+        for number, block in enumerate(self.solver.blocks):
+            columns = list(block.columns)
+            turned = off[columns].max(axis=0) > TOLERANCES.straight_share * size[columns].max(axis=0)
+            # One unknown has nowhere to pass a flat place but by turning round.
+            straight = ~turned if len(columns) > 1 else np.zeros(len(step), dtype=bool)
+            same[number] |= straight
+        return np.asarray(same.all(axis=0))
 
     def follow(self, start: Node, travels: Array) -> Path:
         """Follow outward from a node through sorted travels on both sides of it."""

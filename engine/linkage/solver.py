@@ -14,6 +14,7 @@ from engine.linkage.vectors import Array
 
 MAX_TURN_STEP = 0.6  # rad a Newton step; more would leave the neighbourhood of the start
 MAX_POINT_STEP_MM = 400.0
+FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its rows
 
 
 @dataclass(frozen=True)
@@ -193,6 +194,11 @@ def _inverted(matrices: Array) -> tuple[Array, Array]:
     matrices = np.nan_to_num(matrices)
     sign: Array = np.linalg.slogdet(matrices)[0]
     try:
-        return np.asarray(np.linalg.inv(matrices)), sign
+        inverse = np.asarray(np.linalg.inv(matrices))
     except np.linalg.LinAlgError:
-        return np.asarray(np.linalg.pinv(matrices)), sign
+        return np.asarray(np.linalg.pinv(matrices, rcond=FLAT)), sign
+    # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
+    flat = np.abs(inverse).max(axis=(1, 2)) * np.abs(matrices).max(axis=(1, 2)) > 1 / FLAT
+    if flat.any():
+        inverse[flat] = np.linalg.pinv(matrices[flat], rcond=FLAT)
+    return inverse, sign

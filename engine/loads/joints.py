@@ -13,14 +13,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Slider
 from engine.linkage.linkage import Linkage
+from engine.linkage.roots import first_over
 from engine.linkage.vectors import Array
 from engine.station.rows import Rows
 from engine.station.solved import SolvedStation
 
 MOMENT_ARM_MM = 100.0
 PEAK_ROWS = 9  # loads change slowly over the travel
+STANDS_SHARE = 0.02  # a wheel that the units press down by less than this share of its load hardly stands
 
 
 @dataclass(frozen=True)
@@ -214,17 +217,38 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
     """Return the worst forces over the travel, the units carrying the peak in their proportion.
 
     joints : largest force on any body at each point; links : most pull and most push of each, N
+    A wheel on the floor carries the multiple of its static load; one that hangs carries its own weight and what
+    its springs push, once (docs/decisions/0013).
     """
     static = solved.springing.weight_n
-    reached = np.flatnonzero(solved.reached & (np.abs(solved.sweep.wheel_force) > 0.02 * static))
+    rows = solved.taken
+    standing = np.flatnonzero(rows.wheel_force > STANDS_SHARE * static)
+    picked = standing[np.linspace(0, len(standing) - 1, min(len(standing), PEAK_ROWS)).astype(int)]
+    cases = [
+        (loads_at(solved, rows, int(row)), multiple * static / float(rows.wheel_force[row])) for row in picked
+    ]
+    hanging = _hanging(solved)
+    if hanging is not None:
+        cases.append((loads_at(solved, hanging), 1.0))
     joints: dict[str, float] = {}
     links: dict[str, tuple[float, float]] = {}
-    for row in reached[np.linspace(0, len(reached) - 1, min(len(reached), PEAK_ROWS)).astype(int)]:
-        found = loads_at(solved, solved.sweep, int(row))
-        scale = multiple * static / found.wheel_force
+    for found, scale in cases:
         for joint in found.joints:
-            joints[joint.point] = max(joints.get(joint.point, 0.0), joint.size * abs(scale))
+            joints[joint.point] = max(joints.get(joint.point, 0.0), joint.size * scale)
         for link, pull in found.links.items():
             low, high = links.get(link, (0.0, 0.0))
             links[link] = (min(low, pull * scale), max(high, pull * scale))
     return Peak(multiple, joints, links) if joints else None
+
+
+def _hanging(solved: SolvedStation) -> Rows | None:
+    """Return the row where the wheel hangs in its strap: what the units pull up is its own weight; None if it never does."""
+    rows = solved.taken
+    weight = solved.station.mass.unsprung * GRAVITY_M_PER_S2
+    over = -weight - rows.wheel_force  # more than nothing where the units hold it up
+
+    def value(travel: float) -> float:
+        return -weight - float(solved.at(np.array([travel])).wheel_force[0])
+
+    found = dict(first_over(rows.travels, over, value))
+    return solved.at(np.array([found["droop"]])) if "droop" in found else None

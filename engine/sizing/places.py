@@ -130,7 +130,8 @@ def _rates(
     skew[..., 1, 0], skew[..., 2, 0], skew[..., 2, 1] = -z, y, -x
     flat, wanted = skew.reshape(rows, -1, 3), rates.reshape(rows, -1, 1)
     across = np.swapaxes(flat, 1, 2)
-    turning = np.linalg.solve(across @ flat, across @ wanted)[..., 0]
+    # Points in one line leave the spin about it open: the least turning is that of the line itself.
+    turning = (np.linalg.pinv(across @ flat, rcond=1e-9) @ (across @ wanted))[..., 0]
     return turning, first[:, origin].T
 
 

@@ -40,7 +40,7 @@ class Sizing(TestCase):
         document = samples.document(samples.arm())
         document["coming"] = [{"name": "engine", "mass": 50, "carried": {"arm": 1}}]
         tried = [
-            self.ask("remedy", document, code=finding["code"], subject=finding["subject"]).json()
+            self.ask("remedy", document, code=finding["code"], subjects=finding["subjects"]).json()
             for finding in self.ask("solve", document).json()["findings"]
             if finding["mark"] != "good"
         ]

@@ -184,7 +184,7 @@ class Remedies(TestCase):
 
     def test_a_remedy_is_a_station_that_clears_it(self) -> None:
         document = samples.document(samples.arm())
-        body = {"document": document, "station": 0, "code": "first_in_droop", "subject": "coilover"}
+        body = {"document": document, "station": 0, "code": "first_in_droop", "subjects": ["coilover"]}
         found = self.client.post("/api/remedy", json.dumps(body), content_type="application/json").json()
         self.assertIn("Fit a strap", found["what"]["words"])
         cleared = check_project({**document, "stations": [found["station"]]}).stations[0]
@@ -196,7 +196,7 @@ class Remedies(TestCase):
             "document": samples.document(samples.arm()),
             "station": 0,
             "code": "coil_solid",
-            "subject": None,
+            "subjects": [],
         }
         answered = self.client.post("/api/remedy", json.dumps(body), content_type="application/json")
         self.assertIsNone(answered.json())

@@ -37,7 +37,7 @@ class Told(TestCase):
         for station in (0, 1):
             view = self.post("solve", document, station)
             told = next(f for f in view["findings"] if f["code"] == "sides_differ")
-            self.assertEqual((told["mark"], told["subject"]), ("fault", "rack"))
+            self.assertEqual((told["mark"], told["subjects"]), ("fault", ["rack"]))
             self.assertAlmostEqual(told["what"]["quantities"]["off"]["value"], 6.0)
             quick = self.post("solve", document, station, rooms=False)
             self.assertFalse(quick["complete"])
@@ -53,15 +53,15 @@ class Told(TestCase):
     def test_the_remedy_puts_the_crooked_bracket_where_the_mirror_image_stands(self) -> None:
         document = pair(6.0)
         for station, (mine, other) in enumerate(((0, 1), (1, 0))):
-            found = self.post("remedy", document, station, code="sides_differ", subject="rack")
+            found = self.post("remedy", document, station, code="sides_differ", subjects=["rack"])
             x, y, z = document["stations"][other]["points"]["rack"]
             self.assertEqual(found["station"]["points"]["rack"], [x, -y, z])
-            self.assertIn("Put rack of", found["what"]["words"])
+            self.assertEqual(found["what"]["names"][2], "rack")
             cleared = copy.deepcopy(document)
             cleared["stations"][mine] = found["station"]
             view = self.post("solve", cleared, station)
             self.assertEqual([f["mark"] for f in view["findings"] if f["code"] == "sides_differ"], ["good"])
-        self.assertIsNone(self.post("remedy", pair(0.0), 0, code="sides_differ", subject="rack"))
+        self.assertIsNone(self.post("remedy", pair(0.0), 0, code="sides_differ", subjects=["rack"]))
 
     def test_another_side_that_cannot_be_put_together_leaves_this_one_solved(self) -> None:
         document = pair(0.0)

@@ -2801,6 +2801,7 @@ export interface components {
             size: number[] | null;
             /**
              * Turn
+             * @description degrees about x, then y, then z
              * @default null
              */
             turn: number[] | null;

@@ -17,6 +17,8 @@ export type Dimension =
   | "share"
   | "pressure"
   | "volume"
+  | "area"
+  | "direction"
   | "roll_stiffness";
 
 export interface Units {
@@ -44,6 +46,7 @@ type Family =
   | "frequency"
   | "ratio"
   | "volume"
+  | "area"
   | "roll_stiffness";
 
 const FACTORS: Record<Family, Record<string, number>> = {
@@ -84,13 +87,14 @@ const FACTORS: Record<Family, Record<string, number>> = {
     cuin: INCH_MM ** 3,
     gal: 231 * INCH_MM ** 3,
   },
+  area: { "mm²": 1, "cm²": 100, "in²": INCH_MM ** 2 },
   roll_stiffness: { "n·m/°": 1 },
   ratio: { "%": 0.01, "": 1 },
 };
 
 function family(dimension: Dimension): Family {
   if (dimension === "travel") return "length";
-  if (dimension === "share") return "ratio";
+  if (dimension === "share" || dimension === "direction") return "ratio";
   return dimension;
 }
 
@@ -118,7 +122,10 @@ export function unitOf(dimension: Dimension, units: Units): string {
       return units.length === "mm" ? "l" : "in³";
     case "roll_stiffness":
       return "N·m/°";
+    case "area":
+      return units.length === "mm" ? "mm²" : "in²";
     case "ratio":
+    case "direction":
       return "";
   }
 }
@@ -205,6 +212,7 @@ function unitList(dimension: Dimension): string {
     frequency: "Hz",
     ratio: "%",
     volume: "l, ml, cm³, in³ or gal",
+    area: "mm², cm² or in²",
     roll_stiffness: "N·m/°",
   };
   return names[family(dimension)];
@@ -241,7 +249,10 @@ function digitsOf(dimension: Dimension, units: Units): number {
     case "volume":
       return 2;
     case "ratio":
+    case "direction":
       return 3;
+    case "area":
+      return units.length === "mm" ? 0 : 2;
     case "share":
     case "force":
     case "roll_stiffness":
