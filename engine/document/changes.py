@@ -69,8 +69,8 @@ def _leaves(old: Any, new: Any, slot: Slot, path: tuple[str, ...]) -> Iterator[L
             yield from _leaves(one.get(key), other.get(key), slot.below(str(key), here), (*path, str(key)))
     elif slot.columns and isinstance(old, list) and isinstance(new, list):
         yield from _cells(old, new, slot.columns, path)
-    elif isinstance(old, list) and isinstance(new, list) and any(isinstance(x, dict) for x in [*old, *new]):
-        one, other = (_named(value) for value in (old, new))
+    elif isinstance(here, list) and any(isinstance(x, dict) for x in [*(old or []), *(new or [])]):
+        one, other = (_named(value if isinstance(value, list) else []) for value in (old, new))
         for key in dict.fromkeys([*one, *other]):
             yield from _leaves(one.get(key), other.get(key), slot.below(0, here), (*path, key))
     else:

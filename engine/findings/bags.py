@@ -9,7 +9,6 @@ from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
-
 VOLUME_SHARE = 0.5  # a bag's walls bulge: volume and area may well differ by a third
 
 

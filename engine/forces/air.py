@@ -56,21 +56,32 @@ class Bag:
         return Polyline(self.heights, self.areas)
 
     def area(self, height: Array) -> tuple[Array, Array]:
-        """Return area (mm²) and its slope (mm²/mm)."""
-        return self._area.on(height)
+        """Return area (mm²) and its slope (mm²/mm); past the table never less than nothing."""
+        area, slope = self._area.on(height)
+        gone = area < 0
+        return np.where(gone, 0.0, area), np.where(gone, 0.0, slope)
+
+    @cached_property
+    def _filled_between(self) -> tuple[float, float]:
+        """Return the heights past the table's ends at which the area is down to nothing, mm."""
+        first, last = float(self._area.slopes[0]), float(self._area.slopes[-1])
+        low = self.heights[0] - self.areas[0] / first if first > 0 else -np.inf
+        high = self.heights[-1] - self.areas[-1] / last if last < 0 else np.inf
+        return float(low), float(high)
 
     def volume(self, height: Array) -> tuple[Array, Array]:
         """Return volume (mm³) and its slope (mm²)."""
         if self.volumes is not None:
             return Polyline(self.heights, self.volumes).on(height)
-        piece = self._area.piece(height)
+        whole = np.clip(height, *self._filled_between)
+        piece = self._area.piece(whole)
         steps = np.diff(self.heights)
         # Below the first row the area is taken as that row's, so the bag is empty at no height.
         at_rows = self.areas[0] * self.heights[0] + np.concatenate(
             [[0.0], np.cumsum(steps * (self.areas[1:] + self.areas[:-1]) / 2)]
         )
-        area, _ = self.area(height)
-        above = height - self.heights[piece]
+        area, _ = self.area(whole)
+        above = whole - self.heights[piece]
         return at_rows[piece] + above * (self.areas[piece] + area) / 2, area
 
     def pressure(self, height: Array) -> tuple[Array, Array]:

@@ -95,8 +95,10 @@ def clearances(linkage: Linkage, grid: Grid) -> tuple[Clearance, ...]:
         return ()
     at = placed_all(linkage, solids, grid.place)
     pairs = [(a, b) for a, b in combinations(solids, 2) if _matters(linkage, a, b)]
-    drawn = _as_drawn(linkage, solids, pairs)
+    drawn = _as_drawn(linkage, solids, pairs, looks=0)
     meet = [pair for pair in pairs if drawn[pair[0].name, pair[1].name] > 0 or not _bolted(linkage, *pair)]
+    inside = [pair for pair in meet if drawn[pair[0].name, pair[1].name] <= 0]
+    drawn |= _as_drawn(linkage, solids, inside, looks=LOOKS)
     waiting = _bounded([(at[a.name], at[b.name]) for a, b in meet])
     near = nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
     finer = _finer(linkage, grid, {solid.name: solid for solid in solids}, near)
@@ -110,7 +112,7 @@ def _finer(
     better = list(found)
     for amount in np.unique(grid.articulation):
         heaves = np.sort(grid.heave[grid.articulation == amount])
-        its = [k for k, c in enumerate(found) if c.articulation == amount and c.distance < FINE_MM]
+        its = [k for k, c in enumerate(found) if c.articulation == amount and 0 <= c.distance < FINE_MM]
         if len(heaves) < 2 or not its:
             continue
         row = np.searchsorted(heaves, [found[k].heave for k in its])
@@ -427,12 +429,16 @@ def _mirrored(part: Placed) -> Placed:
 
 
 def _as_drawn(
-    linkage: Linkage, solids: list[Solid], pairs: list[tuple[Solid, Solid]]
+    linkage: Linkage, solids: list[Solid], pairs: list[tuple[Solid, Solid]], looks: int
 ) -> dict[tuple[str, str], float]:
-    """Return how far apart each pair stands as drawn, mm; negative where it runs into one another."""
+    """Return how far apart each pair stands as drawn, mm; negative where it runs into one another.
+
+    looks : how exactly a depth is sought; none tells only that there is one
+    """
+    if not pairs:
+        return {}
     drawn = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
     both = [_Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
     best = [(np.inf, 0, np.zeros(3)) for _ in both]
-    _work_out(both, [np.zeros(1, dtype=int) for _ in both], best)
-    _deepen(both, best)
+    _work_out(both, [np.zeros(1, dtype=int) for _ in both], best, looks)
     return {(a.name, b.name): gap for (a, b), (gap, _, _) in zip(pairs, best, strict=True)}
