@@ -44,6 +44,18 @@ class Demo(SimpleTestCase):
             done = self.run_demo("--port", str(taken.getsockname()[1]))
             self.assertIn("is taken", done.stderr)
 
+    def test_reset_leaves_a_folder_alone_that_no_demo_made(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            letter = os.path.join(folder, "letter.txt")
+            with open(letter, "w") as file:
+                file.write("not a demo's")
+            env = {**os.environ, "JUGATRIX_DATA": folder}
+            command = [str(DEMO), "--reset", "--port", str(free_port())]
+            done = subprocess.run(command, capture_output=True, text=True, timeout=120, check=False, env=env)
+            self.assertEqual(done.returncode, 1)
+            self.assertIn("was not made by bin/demo", done.stderr)
+            self.assertTrue(os.path.exists(letter))
+
     def started(self, folder: str, port: int) -> subprocess.Popen[str]:
         env = {**os.environ, "JUGATRIX_DATA": folder}
         demo = subprocess.Popen(

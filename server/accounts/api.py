@@ -9,7 +9,7 @@ from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
-from server.config.answers import ActionRefused, Refusal
+from server.answers import ActionRefused, Refusal
 
 router = Router(tags=["session"])
 DEMO_USER = "bench"

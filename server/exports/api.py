@@ -12,7 +12,7 @@ from ninja import Router
 from engine.document.read import check_project
 from engine.document.write import project_text
 from engine.station.solved import SolvedStation, solve_station
-from server.config.answers import ActionRefused
+from server.answers import ActionRefused
 from server.jobs.actions.open_job import open_revision
 
 router = Router(tags=["exports"])

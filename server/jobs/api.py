@@ -1,25 +1,51 @@
 """Jobs and revisions over HTTP: parse, call the action, return."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated, Any
 from uuid import UUID
 
-from django.db.models import Max
+from django.db.models import OuterRef, Subquery
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
 from engine.document.changes import changes_between
-from server.config.answers import Refusal, answer
+from server.answers import Refusal, answer
 from server.jobs.actions.import_project import import_project
+from server.jobs.actions.keep_draft import drafts_of, drop_draft, keep_draft
 from server.jobs.actions.open_job import open_job, open_revision
-from server.jobs.actions.remove_job import remove_job
+from server.jobs.actions.remove_job import clear_away, remove_job, take_back
 from server.jobs.actions.save_revision import RevisionOutdated, save_revision
-from server.jobs.models import Job, Revision
+from server.jobs.models import KEPT_DAYS, Job, Revision
 from server.solving.api import Change
 from server.solving.summary import document_summary
 
 router = Router(tags=["jobs"])
+Number = Annotated[int, Field(ge=0, le=2**31)]
+Tab = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w-]+$")]
+
+
+class RemovedLine(Schema):
+    """A removed job, and until when it can be taken back."""
+
+    id: UUID
+    name: str
+    removed: datetime
+    until: datetime
+
+
+class DraftIn(Schema):
+    """Unsaved changes: on top of which revision, and the whole document."""
+
+    base: int = Field(ge=0, le=2**31)
+    document: dict[str, Any]
+
+
+class DraftOut(DraftIn):
+    """Unsaved changes that were kept, by the tab that made them."""
+
+    tab: str
+    kept: datetime
 
 
 class StationLine(Schema):
@@ -63,7 +89,7 @@ class RevisionOut(RevisionLine):
 class RevisionIn(Schema):
     """What is saved: on top of which revision, why, and the whole document."""
 
-    parent: int
+    parent: int = Field(ge=0, le=2**31)
     reason: Annotated[str, Field(min_length=1, max_length=300, pattern=r"\S")]
     document: dict[str, Any]
 
@@ -96,7 +122,7 @@ class Comparison(Schema):
 def _line(revision: Revision) -> dict[str, Any]:
     return {
         "number": revision.number,
-        "parent": revision.number - 1 or None,
+        "parent": None if revision.parent is None else revision.parent.number,
         "reason": revision.reason,
         "author": revision.author.get_username(),
         "created": revision.created,
@@ -108,7 +134,6 @@ def _whole(revision: Revision) -> dict[str, Any]:
 
 
 def _job_line(job: Job, newest: Revision, user: Any) -> dict[str, Any]:
-    stations = newest.document.get("stations", [])
     return {
         "id": job.id,
         "name": job.name,
@@ -118,19 +143,42 @@ def _job_line(job: Job, newest: Revision, user: Any) -> dict[str, Any]:
         "reason": newest.reason,
         "saved": newest.created,
         "saved_by": newest.author.get_username(),
-        "stations": [{"name": s["name"], "kind": s["kind"]} for s in stations],
+        "stations": [{"name": name, "kind": kind} for name, kind in job.stations],
     }
+
+
+def _newest_lines(jobs: Any, user: Any) -> list[dict[str, Any]]:
+    """Return a line for each job, its newest revision read without its document; two queries for all of them."""
+    last = Revision.objects.filter(job=OuterRef("pk")).order_by("-number").values("pk")[:1]
+    found = list(jobs.select_related("owner").annotate(last=Subquery(last)))
+    revisions = Revision.objects.defer("document").select_related("author")
+    newest = revisions.in_bulk([job.last for job in found if job.last is not None])
+    # A job that is being removed at this moment has no revision any more: it is simply not there.
+    lines = [_job_line(job, newest[job.last], user) for job in found if job.last in newest]
+    return sorted(lines, key=lambda line: line["saved"], reverse=True)
 
 
 @router.get("", response=list[JobLine], operation_id="listJobs")
 def list_jobs(request: HttpRequest) -> list[dict[str, Any]]:
     """Return the jobs the user owns or shares, last saved first."""
-    jobs = Job.objects.known_to(request.user).select_related("owner").annotate(top=Max("revisions__number"))
-    lines = [
-        _job_line(job, job.revisions.select_related("author").get(number=job.top), request.user)
+    return _newest_lines(Job.objects.known_to(request.user), request.user)
+
+
+@router.get("/removed", response=list[RemovedLine], operation_id="listRemoved")
+def list_removed(request: HttpRequest) -> list[dict[str, Any]]:
+    """Return the user's removed jobs that can still be taken back, the last removed first."""
+    clear_away()
+    jobs = Job.objects.removed_by(request.user).order_by("-removed")
+    return [
+        {
+            "id": job.id,
+            "name": job.name,
+            "removed": job.removed,
+            "until": job.removed + timedelta(days=KEPT_DAYS),
+        }
         for job in jobs
+        if job.removed is not None
     ]
-    return sorted(lines, key=lambda line: line["saved"], reverse=True)
 
 
 @router.post("/import", response={201: JobLine, 413: Refusal, 422: Refusal}, operation_id="importProject")
@@ -153,13 +201,48 @@ def remove(request: HttpRequest, job_id: UUID) -> Status:
     return Status(204, None)
 
 
+@router.post("/{job_id}/back", response={200: JobLine, 404: Refusal}, operation_id="takeJobBack")
+def take_job_back(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
+    """Return a removed job to the list."""
+    job = take_back(request.user, job_id)
+    return _job_line(job, job.newest(), request.user)
+
+
+@router.get("/{job_id}/drafts", response={200: list[DraftOut], 404: Refusal}, operation_id="listDrafts")
+def list_drafts(request: HttpRequest, job_id: UUID) -> HttpResponse:
+    """Return the user's own unsaved changes of a job, the newest first."""
+    found = drafts_of(request.user, open_job(request.user, job_id))
+    return answer(
+        [{"tab": d.tab, "base": d.base, "document": d.document, "kept": d.kept.isoformat()} for d in found]
+    )
+
+
+@router.put(
+    "/{job_id}/drafts/{tab}", response={204: None, 404: Refusal, 422: Refusal}, operation_id="keepDraft"
+)
+def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> Status:
+    """Keep the unsaved changes of one tab."""
+    keep_draft(request.user, open_job(request.user, job_id), tab, body.base, body.document)
+    return Status(204, None)
+
+
+@router.delete("/{job_id}/drafts/{tab}", response={204: None, 404: Refusal}, operation_id="dropDraft")
+def delete_draft(request: HttpRequest, job_id: UUID, tab: Tab) -> Status:
+    """Forget the unsaved changes of one tab."""
+    drop_draft(request.user, open_job(request.user, job_id), tab)
+    return Status(204, None)
+
+
 @router.get(
     "/{job_id}/revisions", response={200: list[RevisionLine], 404: Refusal}, operation_id="listRevisions"
 )
 def list_revisions(request: HttpRequest, job_id: UUID) -> list[dict[str, Any]]:
     """Return the log, newest first."""
     job = open_job(request.user, job_id)
-    return [_line(revision) for revision in job.revisions.select_related("author").order_by("-number")]
+    return [
+        _line(revision)
+        for revision in job.revisions.defer("document").select_related("author", "parent").order_by("-number")
+    ]
 
 
 @router.post(
@@ -188,7 +271,7 @@ def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status | HttpR
 @router.get(
     "/{job_id}/revisions/{number}", response={200: RevisionOut, 404: Refusal}, operation_id="openRevision"
 )
-def open_one(request: HttpRequest, job_id: UUID, number: int) -> dict[str, Any]:
+def open_one(request: HttpRequest, job_id: UUID, number: Number) -> dict[str, Any]:
     """Return one revision with its document."""
     return _whole(open_revision(request.user, job_id, number))
 
@@ -198,7 +281,7 @@ def open_one(request: HttpRequest, job_id: UUID, number: int) -> dict[str, Any]:
     response={200: Comparison, 404: Refusal},
     operation_id="compareRevisions",
 )
-def compare(request: HttpRequest, job_id: UUID, before: int, after: int) -> dict[str, Any]:
+def compare(request: HttpRequest, job_id: UUID, before: Number, after: Number) -> dict[str, Any]:
     """Return what moved between two revisions, and what it did."""
     one, other = (open_revision(request.user, job_id, number) for number in (before, after))
     return {

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from server.config.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Refusal, answer
 from server.parts.actions.take_shelf import take_shelf
 from server.parts.models import Part
 from server.parts.shelf_csv import write_shelf

@@ -9,7 +9,7 @@ from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit, same_all_round
 from engine.station.solved import solve_station
-from server.config.answers import Refusal, answer
+from server.answers import Refusal, answer
 from server.parts.models import Part
 from server.solving.asked import checked, solved_station
 from server.solving.shapes import SolveIn

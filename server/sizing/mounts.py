@@ -12,7 +12,7 @@ from engine.sizing.best_places import best_places
 from engine.sizing.holes import pairs_of
 from engine.sizing.places import AXES, grid_about, places_at_length, places_of
 from engine.sizing.slide import slide
-from server.config.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Refusal, answer
 from server.solving.asked import solved_station
 from server.solving.shapes import SentenceOut, SolveIn
 from server.solving.view import sentence_values

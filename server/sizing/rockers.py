@@ -17,7 +17,7 @@ from engine.sizing.rocker.search import PART, Found, search_part
 from engine.sizing.rocker.targets import ARMS_MM, KeepOut, Targets, usual_room
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
-from server.config.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Refusal, answer
 from server.solving.asked import solved_station
 from server.solving.shapes import FindingOut, SolveIn
 from server.solving.view import finding_values

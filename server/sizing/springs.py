@@ -9,7 +9,7 @@ from ninja import Router, Schema
 from engine.ride.setting import standings
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
-from server.config.answers import Refusal, answer
+from server.answers import Refusal, answer
 from server.parts.models import Part
 from server.solving.asked import solved_station
 from server.solving.shapes import SolveIn

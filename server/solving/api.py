@@ -21,7 +21,7 @@ from engine.ride.sensitivity import sensitivities
 from engine.sentences import Sentence
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
-from server.config.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Refusal, answer
 from server.solving.asked import beside_findings, checked, solved_station
 from server.solving.shapes import Column, FindingOut, LookIn, SentenceOut, SolveIn, StationView
 from server.solving.vehicle import vehicle_view

@@ -7,7 +7,7 @@ from engine.findings.finding import Finding, Rules, rules_of
 from engine.results.whole import across, other_side_of
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
-from server.config.answers import ActionRefused
+from server.answers import ActionRefused
 from server.solving.shapes import SolveIn
 
 STEPS = 61

@@ -13,7 +13,7 @@ from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
 from engine.layouts.suits import Room, suited
 from engine.linkage.linkage import Linkage
-from server.config.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Refusal, answer
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 

@@ -13,6 +13,7 @@ def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
     document = read_json(data)
     project = check_project(document)
     with transaction.atomic():
-        job = Job.objects.create(name=project.name, owner=user)
+        stations = [[station.name, station.kind] for station in project.stations]
+        job = Job.objects.create(name=project.name, owner=user, stations=stations)
         Revision.objects.create(job=job, number=1, document=document, reason=reason, author=user)
     return job

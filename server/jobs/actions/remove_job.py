@@ -1,21 +1,41 @@
-"""Remove a job with all its revisions: its owner's right alone."""
+"""Remove a job: its owner's right alone; it can be taken back for thirty days, and is then gone with all it held."""
 
 from typing import Any
+from uuid import UUID
 
 from django.db import transaction
+from django.http import Http404
+from django.utils import timezone
 
-from server.config.answers import ActionRefused
+from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
 
 
 def remove_job(user: Any, job: Job) -> None:
-    """Remove the job; raise if the user only shares it."""
+    """Put the job away; raise if the user only shares it."""
     if job.owner_id != user.pk:
         raise ActionRefused(
             403, "not_owner", f"Only {job.owner.get_username()}, who owns the job, can remove it."
         )
-    with transaction.atomic():
-        # Children first: a parent is protected while a later revision stands on it.
-        for revision in Revision.objects.filter(job=job).order_by("-number"):
-            revision.delete()
-        job.delete()
+    Job.objects.filter(pk=job.pk).update(removed=timezone.now())
+
+
+def take_back(user: Any, job_id: UUID) -> Job:
+    """Return a removed job to the list; raise Http404 where there is none of the user's."""
+    job = Job.objects.removed_by(user).select_related("owner").filter(pk=job_id).first()
+    if job is None:
+        raise Http404
+    Job.objects.filter(pk=job.pk).update(removed=None)
+    return job
+
+
+def clear_away() -> int:
+    """Delete for good what was removed too long ago to be taken back; return how many jobs."""
+    gone = list(Job.objects.past_keeping().values_list("pk", flat=True))
+    for pk in gone:
+        with transaction.atomic():
+            # Children first: a parent is protected while a later revision stands on it.
+            for number in Revision.objects.filter(job=pk).order_by("-number").values_list("pk", flat=True):
+                Revision.objects.filter(pk=number).delete()
+            Job.objects.filter(pk=pk).delete()
+    return len(gone)

@@ -3,9 +3,10 @@
 from typing import Any
 
 from django.db import transaction
+from django.http import Http404
 
 from engine.document.read import check_project
-from server.config.answers import ActionRefused
+from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
 
 
@@ -22,19 +23,38 @@ class RevisionOutdated(ActionRefused):
 
 
 def save_revision(user: Any, job: Job, parent: int, document: dict[str, Any], reason: str) -> Revision:
-    """Return the new revision; raise DocumentRefused, or RevisionOutdated if `parent` is not the newest."""
+    """Return the new revision; raise DocumentRefused, or RevisionOutdated if `parent` is not the newest.
+
+    A save that was stored while its answer got lost is recognised when it is tried again, and answered once more.
+    """
     project = check_project(document)
     with transaction.atomic():
+        if not Job.objects.filter(pk=job.pk, removed=None).exists():
+            raise Http404  # removed while this was on its way
         newest = job.newest()
         if newest.number != parent:
+            if _is_the_same(newest, user, parent, document, reason):
+                return newest
             raise RevisionOutdated(newest, parent)
         revision = Revision.objects.create(
             job=job,
-            number=newest.number + 1,
+            number=job.last_number() + 1,
             parent=newest,
             document=document,
             reason=reason.strip(),
             author=user,
         )
-        Job.objects.filter(pk=job.pk).update(name=project.name)
+        stations = [[station.name, station.kind] for station in project.stations]
+        Job.objects.filter(pk=job.pk).update(name=project.name, stations=stations)
     return revision
+
+
+def _is_the_same(newest: Revision, user: Any, parent: int, document: dict[str, Any], reason: str) -> bool:
+    """Return whether the newest revision is this very save, stored already."""
+    return (
+        newest.author_id == user.pk
+        and newest.parent is not None
+        and newest.parent.number == parent
+        and newest.reason == reason.strip()
+        and newest.document == document
+    )

@@ -76,11 +76,6 @@ class Seeing(JobsCase):
             answer = Client().get(path)
             self.assertEqual((answer.status_code, answer.json()["code"]), (401, "signed_out"))
 
-    def test_the_owner_removes_a_job_with_its_revisions(self) -> None:
-        self.save(1, self.moved(1))
-        self.assertEqual(self.client.delete(f"/api/jobs/{self.job}").status_code, 204)
-        self.assertEqual((Job.objects.count(), Revision.objects.count()), (0, 0))
-
 
 class Saving(JobsCase):
     def test_a_revision_stands_on_its_parent(self) -> None:

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db import transaction
 
-from server.config.answers import ActionRefused
+from server.answers import ActionRefused
 from server.parts.models import Part
 from server.parts.shelf_csv import read_shelf
 

@@ -13,7 +13,7 @@ from engine.layouts.catalogue import LAYOUTS, starting_project
 
 def published() -> dict[str, str]:
     """Return each published file's text by its name under docs/."""
-    from server.config.api import api
+    from server.api import api
 
     described: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
     # Documents travel as they are, so the API calls them objects; the front end still wants their shape.

@@ -1,9 +1,11 @@
 """The API and the one place where refusals become HTTP: {code, detail, path, values}."""
 
+import logging
 from typing import Any
 
 import orjson
 from django.core.exceptions import RequestDataTooBig
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
@@ -14,7 +16,7 @@ from ninja.security import django_auth
 from engine.document.read import read_json, too_big
 from engine.errors import DocumentRefused, EngineError
 from server.accounts.api import router as accounts
-from server.config.answers import ActionRefused, refused
+from server.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
@@ -24,6 +26,26 @@ from server.sizing.rockers import router as rockers
 from server.sizing.springs import router as springs
 from server.solving.api import router as solving
 from server.starting.api import router as starting
+
+log = logging.getLogger("jugatrix")
+DATABASE_FAULTS = (
+    (
+        "locked",
+        "database_locked",
+        "Somebody else is storing something long. Nothing was stored; try again in a moment.",
+    ),
+    (
+        "readonly",
+        "database_read_only",
+        "The job store cannot be written: its folder or file is read-only. Nothing was stored.",
+    ),
+    ("disk is full", "disk_full", "The disk is full. Nothing was stored; make room, then try again."),
+    (
+        "unable to open",
+        "database_missing",
+        "The job store cannot be opened. Is its folder there, and may it be written?",
+    ),
+)
 
 
 class JsonRenderer(BaseRenderer):
@@ -84,6 +106,25 @@ def _stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
 @api.exception_handler(AuthorizationError)
 def _forbidden(request: HttpRequest, error: AuthorizationError) -> HttpResponse:
     return refused(403, "forbidden", "This is not yours to do.")
+
+
+@api.exception_handler(OperationalError)
+def _database(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    """Say what keeps the database from being written or read; nothing was stored."""
+    log.warning("%s %s: %s", request.method, request.path, error)
+    said = str(error)
+    for part, code, detail in DATABASE_FAULTS:
+        if part in said:
+            return refused(503, code, detail)
+    return refused(
+        503, "database_failed", "The job store cannot be read just now. Nothing was stored; try again."
+    )
+
+
+@api.exception_handler(Exception)
+def _failed(request: HttpRequest, error: Exception) -> HttpResponse:
+    log.exception("%s %s failed", request.method, request.path)
+    return refused(500, "server_error", "The server failed at this. What you entered is kept; try again.")
 
 
 @api.exception_handler(HttpError)
