@@ -11,7 +11,7 @@ from django.test import LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
 
 from engine.document.read import check_project
-from engine.station import SolvedStation, solve_station
+from engine.station.solved import SolvedStation, solve_station
 from server.demo.load import DEMO_PASSWORD, load_demo
 from server.jobs.models import Job
 

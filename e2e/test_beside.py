@@ -27,7 +27,7 @@ class Beside(Bench):
         lengths = []
         for number in (1, 2):
             solved = self.solved(job.revisions.get(number=number).document)
-            at = solved.solver.at(solved.path, [10.0])  # type: ignore[arg-type]
+            at = solved.at([10.0])  # type: ignore[arg-type]
             lengths.append(f"{float(at.units['coilover'].length[0]):.1f} mm")
         page.get_by_role("slider", name="Wheel travel").press("Shift+ArrowUp")
         cells = rows.get_by_role("cell")

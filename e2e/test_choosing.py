@@ -2,14 +2,14 @@
 
 import re
 
-from engine.sizing.standing import standings
 from playwright.sync_api import Locator, expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
 from engine.layouts.layout import Brief
 from engine.layouts.suits import facts_of
-from engine.station import solve_station
+from engine.ride.setting import standings
+from engine.station.solved import solve_station
 from server.solving.asked import with_finished_masses
 
 

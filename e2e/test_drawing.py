@@ -9,10 +9,26 @@ from typing import Any
 from django.test import SimpleTestCase
 
 from e2e.node import asked
+from engine.limits.events import EVENTS
 from engine.limits.solids import solids_of
 from engine.tests import samples
 
 PLANS = ("front", "side", "top")
+
+
+def event(kind: str, travel: float, *subjects: str) -> dict[str, Any]:
+    """Return an event as the server sends it."""
+    its = EVENTS[kind]
+    return {
+        "kind": kind,
+        "said": its.said,
+        "short": its.short,
+        "takes": its.takes,
+        "spent": its.spent,
+        "travel": travel,
+        "subjects": list(subjects),
+        "past_wanted": 0,
+    }
 
 
 class Projections(SimpleTestCase):
@@ -64,9 +80,7 @@ class Projections(SimpleTestCase):
 class Rail(SimpleTestCase):
     def view(self, *limits: tuple[str, str, float], ride: float | None = None) -> dict[str, Any]:
         def events(way: str) -> list[dict[str, Any]]:
-            return [
-                {"kind": k, "travel": t, "subject": "u", "past_wanted": 0} for k, d, t in limits if d == way
-            ]
+            return [event(k, t, "u") for k, d, t in limits if d == way]
 
         return {
             "ledger": {"bump": events("bump"), "droop": events("droop")},
@@ -151,7 +165,7 @@ class Editing(SimpleTestCase):
 
 class Lanes(SimpleTestCase):
     def event(self, kind: str, travel: float, subject: str = "coilover") -> dict[str, Any]:
-        return {"kind": kind, "travel": travel, "subject": subject, "past_wanted": 0}
+        return event(kind, travel, subject)
 
     def test_each_part_has_a_lane_from_its_lowest_event_to_its_highest(self) -> None:
         ledger = {
@@ -234,7 +248,7 @@ class Limits(SimpleTestCase):
     def test_notches_of_ends_that_no_limit_lists(self) -> None:
         view = {
             "ledger": {
-                "bump": [{"kind": "metal_contact", "travel": 20, "subject": "rail | tyre"}],
+                "bump": [event("metal_contact", 20, "rail", "tyre")],
                 "droop": [],
             },
             "ride": None,

@@ -12,7 +12,7 @@ from engine.document.mirror import mirrored_station
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.plate import plate_of
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 MODULE = "rocker/plane.ts"

@@ -48,7 +48,7 @@ class Rocker(Bench):
         self.saved()
         solved = self.solved(self.document(HERON))
         side = wheel_side_of(solved)
-        trace = solved.solver.at(solved.path, side.travels).units["coilover"].motion_ratio
+        trace = solved.at(side.travels).units["coilover"].motion_ratio
         self.assertAlmostEqual(float(trace[side.ride]), 0.625, delta=0.003)
         self.assertAlmostEqual(float(trace[-1] / trace[0] - 1), 0.05, delta=0.015)
         page.get_by_role("button", name="Undo").click()

@@ -9,7 +9,7 @@ from engine.findings.finding import RULES
 from engine.forces.stack import crossovers
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.pressures import pressure_options
-from engine.station import solve_station
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 

@@ -131,6 +131,8 @@ def _failed(request: HttpRequest, error: Exception) -> HttpResponse:
 def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
     if isinstance(error.__cause__, EngineError):
         return _engine(request, error.__cause__)
+    if error.status_code == 403 and not request.user.is_authenticated:
+        return _stranger(request, AuthenticationError())  # the session went, and its token with it
     return refused(error.status_code, "refused", str(error))
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.document.fittings import Envelope, Place
-from engine.document.schema import Coilover, Damper, Station
+from engine.document.schema import Bar, Coilover, Damper, Station
 from engine.errors import Fault
 
 NEEDED = {
@@ -19,6 +19,7 @@ NEEDED = {
     "half_space": ("at", "facing"),
     "plate": ("outline",),
 }
+LEAST_ARM_MM = 20.0
 FLAT_MM = 0.5  # how far an outline's places may stand off one plane
 
 
@@ -43,6 +44,12 @@ def fitting_faults(station: Station, at: str) -> Iterator[Fault]:
     yield from _tank_faults(station, at)
     yield from _eye_faults(station, at)
     yield from _hole_faults(station, at)
+    yield from _bar_faults(station, at)
+    rod = None if station.steering is None else station.steering.tie_rod
+    if rod is not None and len(station.bodies.get(rod, [])) != 2:
+        yield Fault(f"{at}.steering.tie_rod", f'"{rod}" is no link of two points; name the tie rod')
+    elif rod is not None and len(set(station.bodies[rod]) & set(station.chassis)) != 1:
+        yield Fault(f"{at}.steering.tie_rod", f'"{rod}" must have one end on the chassis, where the rack is')
     for name in station.plates:
         if name not in station.bodies:
             yield _unknown(f"{at}.plates.{name}", name, station.bodies, "body", "name a rocker")
@@ -50,6 +57,32 @@ def fitting_faults(station: Station, at: str) -> Iterator[Fault]:
         for name in station.uncertainty.points:
             if name not in station.points:
                 yield unknown_point(f"{at}.uncertainty.points.{name}", name, station.points)
+
+
+def _bar_faults(station: Station, at: str) -> Iterator[Fault]:
+    for index, bar in enumerate(station.units):
+        if not isinstance(bar, Bar):
+            continue
+        here = f"{at}.units[{index}]"
+        if (bar.diameter is None) == (bar.rate is None):
+            yield Fault(here, "give either the bar's diameter or its rate against twist")
+        if bar.diameter is not None and (bar.bore or 0.0) >= bar.diameter:
+            yield Fault(
+                f"{here}.bore", f"must be less than the diameter ({bar.diameter:g} mm), got {bar.bore:g}"
+            )
+        if bar.ends[1] not in station.chassis:
+            yield Fault(
+                f"{here}.ends[1]", f'"{bar.ends[1]}" must stand on the chassis: there the bar is held'
+            )
+        if _zero(bar.axis):
+            yield Fault(f"{here}.axis", "has no direction")
+            continue
+        axis = np.array(bar.axis) / np.linalg.norm(bar.axis)
+        arm = np.array(bar.tip) - np.array(station.points[bar.ends[1]])
+        if np.linalg.norm(arm - axis * (arm @ axis)) < LEAST_ARM_MM:
+            yield Fault(
+                f"{here}.tip", "stands on the bar itself, so there is no arm; give the place of the arm's end"
+            )
 
 
 def _zero(direction: list[float]) -> bool:

@@ -100,6 +100,9 @@ AngleOrNone = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=
 Share = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1), Measures("share")]
 Frequency = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=100), Measures("frequency")]
 Multiple = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1000), Measures("ratio")]
+TwistRate = Annotated[
+    float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e5), Measures("roll_stiffness")
+]
 Positive = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e9)]
 NotNegative = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e9)]
 Pair = Annotated[list[Real], Field(min_length=2, max_length=2)]

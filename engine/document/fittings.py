@@ -111,6 +111,14 @@ class Slider(Part):
     through: PointName
 
 
+class Steering(Part):
+    """How a corner is steered: which link turns the wheel, and how far the rack goes each way from straight."""
+
+    tie_rod: PointName = Field(description="the two-point body from the upright to the rack")
+    travel: Travel = Field(description="mm of rack each way")
+    wheelbase: LengthOrNone | None = Field(None, description="mm; for Ackermann")
+
+
 class Tank(Part):
     """Bags joined by pipe, with or without a reservoir: one pressure in all of them."""
 
@@ -169,6 +177,10 @@ class Uncertainty(Part):
 
 
 LengthSpan = Annotated[list[SignedLength], Field(min_length=2, max_length=2)]
+SignedAngle = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-90, le=90), Measures("angle")]
+SignedShare = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-5, le=5), Measures("share")]
+SignedAngleSpan = Annotated[list[SignedAngle], Field(min_length=2, max_length=2)]
+SignedShareSpan = Annotated[list[SignedShare], Field(min_length=2, max_length=2)]
 AngleSpan = Annotated[list[AngleOrNone], Field(min_length=2, max_length=2)]
 ShareSpan = Annotated[list[Share], Field(min_length=2, max_length=2)]
 FrequencySpan = Annotated[list[Frequency], Field(min_length=2, max_length=2)]
@@ -206,6 +218,12 @@ class Judging(Part):
     sides_deg: AngleSpan | None = None
     strap_pull_deg: AngleOrNone | None = None
     roll_gradient_deg_per_g: Angle | None = None
+    bump_steer_deg: AngleSpan | None = None
+    camber_gain_deg: SignedAngleSpan | None = None
+    caster_deg: SignedAngleSpan | None = None
+    scrub_mm: LengthSpan | None = None
+    ackermann_share: SignedShareSpan | None = None
+    pinion_deg: AngleSpan | None = None
     peak_multiple: Multiple | None = None
 
 

@@ -15,7 +15,7 @@ MAX_BYTES = 4_000_000
 MAX_DEPTH = 40
 MAX_FAULTS = 20
 MOST_WHOLE = 2**53  # beyond it a browser's numbers are no longer whole
-UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap")
+UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap", "bar")
 
 
 def read_json(data: bytes | str) -> Any:

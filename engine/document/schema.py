@@ -31,6 +31,7 @@ from engine.document.fittings import (
     Rod,
     Shaft,
     Slider,
+    Steering,
     Tank,
     Uncertainty,
     Vehicle,
@@ -38,6 +39,7 @@ from engine.document.fittings import (
 from engine.document.units import (
     AirSpring,
     AnyUnit,
+    Bar,
     BumpStop,
     Coilover,
     Damper,
@@ -50,6 +52,7 @@ from engine.document.units import (
 __all__ = [
     "Adjusting",
     "AirSpring",
+    "Bar",
     "BumpStop",
     "Coilover",
     "ComingPart",
@@ -70,6 +73,7 @@ __all__ = [
     "Spring",
     "SpringUnit",
     "Station",
+    "Steering",
     "Strap",
     "Tank",
     "Uncertainty",
@@ -159,6 +163,7 @@ class Station(Part):
     holes: Annotated[dict[PointName, Holes], Still()] = Field(default_factory=dict)
     adjusting: Annotated[Adjusting | None, Still()] = None
     datum: Annotated[Datum | None, Still()] = None
+    steering: Annotated[Steering | None, Still()] = None
     plates: Annotated[dict[PointName, RockerPlate], Still()] = Field(default_factory=dict)
 
     @property

@@ -16,6 +16,7 @@ from engine.document.fields import (
     Name,
     Pair,
     Part,
+    Point,
     PointName,
     Positive,
     Pressure,
@@ -23,6 +24,7 @@ from engine.document.fields import (
     SignedLength,
     SomeForce,
     SomePressure,
+    TwistRate,
 )
 
 
@@ -187,5 +189,26 @@ class Strap(Part):
     adjust: LengthOrNone | None = Field(None, description="mm that its adjuster can take it in")
 
 
-AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap
-Unit = Annotated[Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap, Field(discriminator="kind")]
+class Bar(Part):
+    """An anti-roll bar: held on the frame, linked to the wheel's side; its other half is the mirror image."""
+
+    name: Name
+    kind: Literal["bar"]
+    ends: Ends = Field(
+        description="where the drop link meets the moving part, then where the bar is held on the frame"
+    )
+    tip: Point = Field(description="mm, the end of the arm, where the drop link hangs, as drawn")
+    axis: Direction = Field(
+        default_factory=lambda: [0.0, 1.0, 0.0], description="direction of the bar as drawn"
+    )
+    length: Length = Field(description="mm between the arms, the part that twists")
+    diameter: Length | None = Field(None, description="mm; or give `rate`")
+    bore: LengthOrNone | None = Field(None, description="mm, of a tube")
+    rate: TwistRate | None = Field(None, description="N·m per degree between the arms, instead of `diameter`")
+    shear_modulus: Positive = Field(78_500.0, description="N/mm²; 78 500 for spring steel")
+
+
+AnyUnit = Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap | Bar
+Unit = Annotated[
+    Coilover | SpringUnit | Damper | AirSpring | BumpStop | Strap | Bar, Field(discriminator="kind")
+]

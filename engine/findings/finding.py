@@ -49,6 +49,12 @@ class Rules:
     sides_deg: Span = (0.5, 1.0)
     strap_pull_deg: float = 30.0
     roll_gradient_deg_per_g: float = 6.0
+    bump_steer_deg: Span = (0.15, 0.4)
+    camber_gain_deg: Span = (-1.2, 0.1)
+    caster_deg: Span = (2.0, 8.0)
+    scrub_mm: Span = (-15.0, 60.0)
+    ackermann_share: Span = (0.0, 1.2)
+    pinion_deg: Span = (3.0, 6.0)
     peak_multiple: float | None = None
 
     @property

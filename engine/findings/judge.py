@@ -20,6 +20,7 @@ from engine.findings.rooms import judge_rooms
 from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
 from engine.findings.traps import judge_traps
+from engine.findings.wheels import judge_wheels
 from engine.linkage.grid import articulation_mm
 from engine.ride.angles import flat_angle, joint_angle, over_centre_margin_deg, rocker_joints
 from engine.sentences import Quantity, Sentence, length, travel
@@ -50,6 +51,7 @@ def judge(
         *judge_adjusting(work, rules),
         *judge_traps(solved),
         *judge_joints(work, rules),
+        *judge_wheels(work, rules),
         *(judge_rooms(work, rules) if work.rooms else []),
     ]
     once = said_once(solved.station, found, rules)

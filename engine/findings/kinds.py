@@ -98,6 +98,15 @@ THREAD_ENGAGEMENT = _kind("thread_engagement", "rocker")
 SAME_HAND_THREADS = _kind("same_hand_threads", "rocker")
 OVER_CONSTRAINED = _kind("over_constrained", "stops")
 
+# The wheel's own angles.
+BUMP_STEER = _kind("bump_steer")
+CAMBER_GAIN = _kind("camber_gain")
+CASTER = _kind("caster")
+SCRUB = _kind("scrub")
+ACKERMANN = _kind("ackermann")
+PINION_SWING = _kind("pinion_swing")
+BAR_DEAD = _kind("bar_dead", "springing")
+
 # Room, and the other side.
 TYRE_TO_SPRING = _kind("tyre_to_spring", "stops", rooms=True)
 TYRE_TO_STRUCTURE = _kind("tyre_to_structure", "stops", rooms=True)

@@ -11,6 +11,7 @@ import numpy as np
 
 from engine.document.schema import (
     AirSpring,
+    Bar,
     BumpStop,
     Coilover,
     Damper,
@@ -145,6 +146,9 @@ def law_of(unit: AnyUnit) -> UnitLaw:
                 Event("bump_stop_solid", unit.contact - unit.solid, longer=False),
             )
             return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=events, stop=stop_of(unit))
+        case Bar():
+            # It twists only where wheels part: engine.ride.bar. Along its ends it pushes nothing.
+            return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=())
         case Strap():
             events = (Event("strap_taut", unit.length, longer=True),)
             return UnitLaw(name=unit.name, kind=unit.kind, ends=ends, events=events, pull=pull_of(unit))

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from engine.document.fittings import Envelope, Place
-from engine.document.schema import AirSpring, BumpStop, Coilover, Damper, SpringUnit, Station, Strap
+from engine.document.schema import AirSpring, Bar, BumpStop, Coilover, Damper, SpringUnit, Station, Strap
 from engine.forces.units import law_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import Pose, host_of, pose_of
@@ -72,7 +72,7 @@ def solids_of(station: Station) -> list[Solid]:
     solids = [_enveloped(station, envelope) for envelope in station.envelopes]
     solids += _tyres(station)
     for unit in station.units:
-        if isinstance(unit, BumpStop | Strap):
+        if isinstance(unit, BumpStop | Strap | Bar):
             continue
         coil, bag = getattr(unit, "coil_diameter", None), getattr(unit, "max_diameter", None)
         body = getattr(unit, "body_diameter", None)

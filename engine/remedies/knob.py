@@ -4,7 +4,7 @@ Knob    a change of one size x (mm, degrees, bar, N/mm); x is 0 as it stands, an
 Lens    a copy of a station with one part of it changed; what is given stays as it was.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -81,7 +81,7 @@ def with_spring(unit: Coilover | SpringUnit, number: int, **fields: Any) -> dict
     return {"springs": springs}
 
 
-def with_points(station: Station, places: dict[str, Iterable[float]]) -> Station:
+def with_points(station: Station, places: Mapping[str, Iterable[float]]) -> Station:
     """Return the station with points put elsewhere, mm."""
     moved = {name: [round(float(c), 4) for c in place] for name, place in places.items()}
     return station.model_copy(update={"points": {**station.points, **moved}})

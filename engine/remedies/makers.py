@@ -15,6 +15,7 @@ from engine.remedies.linkages import less_travel, pivot, rod
 from engine.remedies.room import shift_envelope
 from engine.remedies.standing import coil_loose, coil_solid, frequency, split, stand_where_wanted, standing
 from engine.remedies.stops import bump_stop, fit_stop, fit_strap, strap, strap_in_line
+from engine.remedies.wheels import tie_rod_ends, upper_ball, upper_links, upper_pivots
 from engine.station.solved import SolvedStation
 
 Direct = Callable[[Finding, SolvedStation], Remedy | None]
@@ -69,6 +70,10 @@ MAKERS: dict[Kind, Makers] = {
     kinds.EYE_SQUARE: Makers(direct=turn_tab),
     kinds.THREAD_ENGAGEMENT: Makers(knobs=thread),
     kinds.SAME_HAND_THREADS: Makers(direct=other_hand),
+    kinds.BUMP_STEER: Makers(knobs=tie_rod_ends),
+    kinds.CAMBER_GAIN: Makers(knobs=upper_pivots),
+    kinds.CASTER: Makers(knobs=upper_ball),
+    kinds.PINION_SWING: Makers(knobs=upper_links),
     kinds.TYRE_TO_STRUCTURE: Makers(knobs=shift_envelope),
     kinds.TYRE_TO_SPRING: Makers(knobs=shift_envelope),
     kinds.PARTS_TO_ONE_ANOTHER: Makers(knobs=shift_envelope),

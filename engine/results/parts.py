@@ -15,8 +15,10 @@ from engine.remedies.remedy import remedy_for
 from engine.results.whole import WorkedStation
 from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
+from engine.ride.roll import bars_of
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
+from engine.ride.wheel_angles import lock_of, steering_axis, wheel_angles
 from engine.station.rows import rows_of
 from engine.workup import WorkUp
 
@@ -109,9 +111,33 @@ def roll(work: WorkUp) -> Values | None:
     if its is None:
         return None
     values: Values = {"stiffness": its.stiffness, "track": its.track, "roll_centre": its.roll_centre}
+    bars = bars_of(work.solved)
+    if bars:
+        values |= {"from_bars": its.bar, "bars": {bar.name: plain(bar, "name") for bar in bars}}
+    if its.one_wheel is not None and bars:
+        values["one_wheel_rate"] = its.one_wheel
     if its.spring_base is not None:
         values |= {"spring_base": its.spring_base, "stiffness_per_10mm_each_side": its.by_base}
     return values
+
+
+def plain(record: Any, *but: str) -> Values:
+    """Return a record of numbers as plain values, some of them left out."""
+    return {key: value for key, value in vars(record).items() if key not in but}
+
+
+def wheel_angles_of(work: WorkUp) -> Values:
+    """Return bump steer, camber gain, the steering axis and full lock, where a station has them: degrees, mm."""
+    found: Values = {
+        "wheels": {its.wheel: plain(its, "wheel") for its in wheel_angles(work.solved)},
+    }
+    axis = steering_axis(work.solved)
+    if axis is not None:
+        found["steering_axis"] = plain(axis)
+    lock = None if work.station.steering is None else lock_of(work.solved, work.station.steering)
+    if lock is not None:
+        found["lock"] = plain(lock)
+    return found if found["wheels"] or len(found) > 1 else {}
 
 
 def wheel_moves(work: WorkUp) -> Values:

@@ -53,6 +53,7 @@ def worked_values(worked: WorkedStation, remedies: bool) -> Values:
         "rockers": parts.rockers(work),
         "bag_states": parts.bags(work),
         "wheel_moves": parts.wheel_moves(work),
+        "wheel_angles": parts.wheel_angles_of(work),
         "axle": parts.axle(work),
         "articulation": parts.articulation(work),
         "roll": parts.roll(work),

@@ -11,9 +11,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.document.schema import Station
+from engine.document.schema import Bar, Station
 from engine.linkage.forced import forced_articulation
 from engine.ride.axle import axle_body, axle_roll_centre_mm
+from engine.ride.bar import BarAtWheel, bar_at_wheel
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.station.at_wheel import Squeezes
 from engine.station.solved import SolvedStation, solve_station
@@ -31,6 +32,8 @@ class Roll:
     track          mm between contacts
     roll_centre    mm above the contacts, or None where the linkage does not say
     spring_base    mm, for an axle; None for a corner
+    bar            N·m per degree of `stiffness` that its anti-roll bar makes
+    one_wheel      N/mm at a wheel that rises alone, its other side held; None for an axle
     by_base        N·m per degree more with each spring 10 mm further out at both ends; None for a corner
     """
 
@@ -39,6 +42,8 @@ class Roll:
     roll_centre: float | None
     spring_base: float | None = None
     by_base: float | None = None
+    bar: float = 0.0
+    one_wheel: float | None = None
 
 
 def roll_of(solved: SolvedStation) -> Roll | None:
@@ -51,18 +56,42 @@ def roll_of(solved: SolvedStation) -> Roll | None:
         half = abs(float(contacts[0].place[1, 0]))
         if station.single:
             return None
-        stiffness = solved.ride.wheel_rate * (2 * half) ** 2 / 2 * NM_PER_DEG
-        return Roll(stiffness=stiffness, track=2 * half, roll_centre=_finite(roll_centre_mm(contacts[0])[0]))
+        springs = solved.ride.wheel_rate * (2 * half) ** 2 / 2 * NM_PER_DEG
+        bars = bars_of(solved)
+        bar = sum(one.in_roll for one in bars) * (2 * half) ** 2 / 2 * NM_PER_DEG
+        return Roll(
+            stiffness=springs + bar,
+            track=2 * half,
+            roll_centre=_finite(roll_centre_mm(contacts[0])[0]),
+            bar=bar,
+            one_wheel=solved.ride.wheel_rate + sum(one.one_wheel for one in bars),
+        )
     track = abs(float(contacts[0].place[1, 0] - contacts[1].place[1, 0]))
     stiff = articulation_stiffness(solved) * track**2 / 4 * NM_PER_DEG
     base = spring_base_mm(solved)
+    bar = sum(one.in_roll for one in bars_of(solved)) * track**2 / 2 * NM_PER_DEG
     return Roll(
-        stiffness=stiff,
+        stiffness=stiff + bar,
+        bar=bar,
         track=track,
         roll_centre=_axle_roll_centre(solved),
         spring_base=base,
         by_base=_by_base(solved, stiff, track),
     )
+
+
+def bars_of(solved: SolvedStation) -> tuple[BarAtWheel, ...]:
+    """Return what every anti-roll bar does where the station stands; those that cannot follow are left out."""
+    bars = [unit for unit in solved.station.units if isinstance(unit, Bar)]
+    if not bars or solved.ride is None or solved.at_ride is None:
+        return ()
+    rows = solved.at_ride
+    if solved.station.kind == "axle":
+        if solved.linkage.articulation() is None:
+            return ()
+        rows = solved.across(np.array([0.0]), solved.ride.travel)
+    found = (bar_at_wheel(solved.station, bar, rows, solved.linkage.index) for bar in bars)
+    return tuple(one for one in found if one is not None)
 
 
 def articulation_stiffness(solved: SolvedStation) -> float:

@@ -6,13 +6,16 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from engine.ride.roll import roll_of
 from engine.ride.setting import standings
+from engine.sizing.bars import bar_options
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
 from server.answers import Refusal, answer
 from server.parts.models import Part
-from server.solving.asked import solved_station
+from server.solving.asked import checked, solved_station
 from server.solving.shapes import SolveIn
+from server.solving.vehicle import vehicle_view
 
 router = Router(tags=["sizing"])
 
@@ -155,3 +158,36 @@ def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
             ],
         }
     )
+
+
+class BarOut(Schema):
+    """A stock bar: mm, N·m per degree of twist and of roll, N/mm at one wheel rising alone."""
+
+    diameter: float
+    bore: float
+    twist_rate: float
+    in_roll: float
+    one_wheel: float
+    enough: bool | None
+    suits: bool
+    now: bool
+
+
+class BarsOut(Schema):
+    """Stock bars side by side, and what bars must give at this station so that the vehicle leans no more than is wanted."""
+
+    options: list[BarOut]
+    wanted: float | None
+
+
+@router.post("/bars", response={200: BarsOut, 422: Refusal}, operation_id="listBars")
+def bars(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what stock bars would do in the place of the one that is drawn; none where there is none."""
+    project, _ = checked(body)
+    solved, _ = solved_station(body)
+    roll = roll_of(solved)
+    wanted = None
+    if roll is not None and any(unit.kind == "bar" for unit in solved.station.units):
+        short = vehicle_view(project)["wanted_bar"]
+        wanted = None if short is None else short + roll.bar
+    return answer({"options": [asdict(option) for option in bar_options(solved, wanted)], "wanted": wanted})

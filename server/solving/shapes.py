@@ -195,6 +195,43 @@ class CrossoverOut(Schema):
     rate_after: float
 
 
+class WheelAnglesOut(Schema):
+    """A wheel where it stands: degrees; bump steer and camber gain in 25 mm; the steer over the tyre's diameter, mm."""
+
+    toe: float
+    camber: float
+    bump_steer: float
+    rim_mm: float | None
+    camber_gain: float
+
+
+class SteeringAxisOut(Schema):
+    """The axis a corner's wheel steers about: degrees and mm."""
+
+    lower: str
+    upper: str
+    caster: float
+    kingpin: float
+    scrub: float
+    trail: float
+
+
+class LockOut(Schema):
+    """Both wheels at full lock, degrees, and the share of Ackermann."""
+
+    inner: float
+    outer: float
+    ackermann: float | None
+
+
+class AnglesOut(Schema):
+    """What a station's wheels do by themselves; parts it has none of are left out."""
+
+    wheels: dict[str, WheelAnglesOut] = {}
+    steering_axis: SteeringAxisOut | None = None
+    lock: LockOut | None = None
+
+
 class StationView(Schema):
     """One solved station; points hold only the reached rows."""
 
@@ -211,6 +248,7 @@ class StationView(Schema):
     ride_fault: SentenceOut | None
     weight: float
     limits: list[LimitOut]
+    wheel_angles: AnglesOut
     strokes: dict[str, StrokeOut]
     preload_left: dict[str, float]
     findings: list[FindingOut]

@@ -16,7 +16,7 @@ from engine.limits.ledger import LedgerEvent
 from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
-from engine.results.parts import bags, stacks
+from engine.results.parts import bags, stacks, wheel_angles_of
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
@@ -82,6 +82,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
             }
             for limit in solved.limits
         ],
+        "wheel_angles": wheel_angles_of(work),
         "strokes": {
             use.name: {
                 "stroke": round(use.stroke, 3),

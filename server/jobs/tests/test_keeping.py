@@ -155,4 +155,6 @@ class Lists(JobsCase):
         with self.assertNumQueries(4):  # the session and its user, the jobs, their newest revisions
             found = self.client.get("/api/jobs").json()
         self.assertEqual(len(found), 6)
-        self.assertEqual(found[0]["stations"], [{"name": self.document["stations"][0]["name"], "kind": "corner"}])
+        self.assertEqual(
+            found[0]["stations"], [{"name": self.document["stations"][0]["name"], "kind": "corner"}]
+        )

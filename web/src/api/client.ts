@@ -30,6 +30,13 @@ export class Refused extends Error {
 }
 
 export const OFFLINE = "offline";
+export const SIGNED_OUT = "signed_out";
+
+/** Whether a refusal is about what was drawn, and not about the server, the line or who is signed in. */
+export const isOfTheJob = (refused: Refused) =>
+  refused.code.startsWith("linkage") ||
+  refused.code === "document_refused" ||
+  refused.code === "engine_error";
 
 function token(): string {
   return /(?:^|; )csrftoken=([^;]*)/.exec(document.cookie)?.[1] ?? "";

@@ -524,6 +524,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bars
+         * @description Return what stock bars would do in the place of the one that is drawn; none where there is none.
+         */
+        post: operations["listBars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dampers": {
         parameters: {
             query?: never;
@@ -1161,6 +1181,21 @@ export interface components {
             at_ride: number | null;
         };
         /**
+         * AnglesOut
+         * @description What a station's wheels do by themselves; parts it has none of are left out.
+         */
+        AnglesOut: {
+            /**
+             * Wheels
+             * @default {}
+             */
+            wheels: {
+                [key: string]: components["schemas"]["WheelAnglesOut"];
+            };
+            steering_axis?: components["schemas"]["SteeringAxisOut"] | null;
+            lock?: components["schemas"]["LockOut"] | null;
+        };
+        /**
          * BagStateOut
          * @description One bag in one state (bump, ride, droop, lift, aired_out): mm, mm, bar gauge, N.
          */
@@ -1311,6 +1346,18 @@ export interface components {
             length: number;
         };
         /**
+         * LockOut
+         * @description Both wheels at full lock, degrees, and the share of Ackermann.
+         */
+        LockOut: {
+            /** Inner */
+            inner: number;
+            /** Outer */
+            outer: number;
+            /** Ackermann */
+            ackermann: number | null;
+        };
+        /**
          * NearestOut
          * @description Where two things come nearest: mm apart, at a travel and an articulation (mm), between two places (mm).
          */
@@ -1433,6 +1480,7 @@ export interface components {
             weight: number;
             /** Limits */
             limits: components["schemas"]["LimitOut"][];
+            wheel_angles: components["schemas"]["AnglesOut"];
             /** Strokes */
             strokes: {
                 [key: string]: components["schemas"]["StrokeOut"];
@@ -1469,6 +1517,24 @@ export interface components {
             };
         };
         /**
+         * SteeringAxisOut
+         * @description The axis a corner's wheel steers about: degrees and mm.
+         */
+        SteeringAxisOut: {
+            /** Lower */
+            lower: string;
+            /** Upper */
+            upper: string;
+            /** Caster */
+            caster: number;
+            /** Kingpin */
+            kingpin: number;
+            /** Scrub */
+            scrub: number;
+            /** Trail */
+            trail: number;
+        };
+        /**
          * StrokeOut
          * @description A damper's stroke, mm.
          */
@@ -1495,6 +1561,22 @@ export interface components {
             force: (number | null)[];
             /** Pressure */
             pressure: (number | null)[] | null;
+        };
+        /**
+         * WheelAnglesOut
+         * @description A wheel where it stands: degrees; bump steer and camber gain in 25 mm; the steer over the tyre's diameter, mm.
+         */
+        WheelAnglesOut: {
+            /** Toe */
+            toe: number;
+            /** Camber */
+            camber: number;
+            /** Bump Steer */
+            bump_steer: number;
+            /** Rim Mm */
+            rim_mm: number | null;
+            /** Camber Gain */
+            camber_gain: number;
         };
         /**
          * WheelOut
@@ -1822,6 +1904,38 @@ export interface components {
             finished: number | null;
             /** Means */
             means: components["schemas"]["StandingOut"][];
+        };
+        /**
+         * BarOut
+         * @description A stock bar: mm, N·m per degree of twist and of roll, N/mm at one wheel rising alone.
+         */
+        BarOut: {
+            /** Diameter */
+            diameter: number;
+            /** Bore */
+            bore: number;
+            /** Twist Rate */
+            twist_rate: number;
+            /** In Roll */
+            in_roll: number;
+            /** One Wheel */
+            one_wheel: number;
+            /** Enough */
+            enough: boolean | null;
+            /** Suits */
+            suits: boolean;
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * BarsOut
+         * @description Stock bars side by side, and what bars must give at this station so that the vehicle leans no more than is wanted.
+         */
+        BarsOut: {
+            /** Options */
+            options: components["schemas"]["BarOut"][];
+            /** Wanted */
+            wanted: number | null;
         };
         /**
          * AllRoundOut
@@ -2691,6 +2805,65 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Bar
+         * @description An anti-roll bar: held on the frame, linked to the wheel's side; its other half is the mirror image.
+         */
+        Bar: {
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bar";
+            /**
+             * Ends
+             * @description where the drop link meets the moving part, then where the bar is held on the frame
+             */
+            ends: string[];
+            /**
+             * Tip
+             * @description mm, the end of the arm, where the drop link hangs, as drawn
+             */
+            tip: number[];
+            /**
+             * Axis
+             * @description direction of the bar as drawn
+             */
+            axis?: number[];
+            /**
+             * Length
+             * @description mm between the arms, the part that twists
+             */
+            length: number;
+            /**
+             * Diameter
+             * @description mm; or give `rate`
+             * @default null
+             */
+            diameter: number | null;
+            /**
+             * Bore
+             * @description mm, of a tube
+             * @default null
+             */
+            bore: number | null;
+            /**
+             * Rate
+             * @description N·m per degree between the arms, instead of `diameter`
+             * @default null
+             */
+            rate: number | null;
+            /**
+             * Shear Modulus
+             * @description N/mm²; 78 500 for spring steel
+             * @default 78500
+             */
+            shear_modulus: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * BumpStop
          * @description A stop that touches at a given length between its ends.
          */
@@ -3188,6 +3361,36 @@ export interface components {
              */
             roll_gradient_deg_per_g: number | null;
             /**
+             * Bump Steer Deg
+             * @default null
+             */
+            bump_steer_deg: number[] | null;
+            /**
+             * Camber Gain Deg
+             * @default null
+             */
+            camber_gain_deg: number[] | null;
+            /**
+             * Caster Deg
+             * @default null
+             */
+            caster_deg: number[] | null;
+            /**
+             * Scrub Mm
+             * @default null
+             */
+            scrub_mm: number[] | null;
+            /**
+             * Ackermann Share
+             * @default null
+             */
+            ackermann_share: number[] | null;
+            /**
+             * Pinion Deg
+             * @default null
+             */
+            pinion_deg: number[] | null;
+            /**
              * Peak Multiple
              * @default null
              */
@@ -3504,7 +3707,7 @@ export interface components {
             /** Wheels */
             wheels: components["schemas"]["Wheel"][];
             /** Units */
-            units?: (components["schemas"]["Coilover"] | components["schemas"]["SpringUnit"] | components["schemas"]["Damper"] | components["schemas"]["AirSpring"] | components["schemas"]["BumpStop"] | components["schemas"]["Strap"])[];
+            units?: (components["schemas"]["Coilover"] | components["schemas"]["SpringUnit"] | components["schemas"]["Damper"] | components["schemas"]["AirSpring"] | components["schemas"]["BumpStop"] | components["schemas"]["Strap"] | components["schemas"]["Bar"])[];
             mass: components["schemas"]["Mass"];
             travel: components["schemas"]["WantedTravel"];
             /**
@@ -3552,10 +3755,36 @@ export interface components {
             adjusting: components["schemas"]["Adjusting"] | null;
             /** @default null */
             datum: components["schemas"]["Datum"] | null;
+            /** @default null */
+            steering: components["schemas"]["Steering"] | null;
             /** Plates */
             plates?: {
                 [key: string]: components["schemas"]["RockerPlate"];
             };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Steering
+         * @description How a corner is steered: which link turns the wheel, and how far the rack goes each way from straight.
+         */
+        Steering: {
+            /**
+             * Tie Rod
+             * @description the two-point body from the upright to the rack
+             */
+            tie_rod: string;
+            /**
+             * Travel
+             * @description mm of rack each way
+             */
+            travel: number;
+            /**
+             * Wheelbase
+             * @description mm; for Ackermann
+             * @default null
+             */
+            wheelbase: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -4689,6 +4918,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandingsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listBars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BarsOut"];
                 };
             };
             /** @description Unprocessable Entity */

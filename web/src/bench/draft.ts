@@ -1,7 +1,8 @@
 /** The document being worked on: every change can be undone, and none is lost to a reload. */
 
-import { useCallback, useEffect, useReducer } from "react";
+import { useCallback, useMemo, useReducer } from "react";
 import type { Project, Shape } from "../api/client";
+import { type KeptWhere, ownUnsaved, useKeeping } from "./unsaved";
 
 interface Step {
   document: Project;
@@ -27,6 +28,7 @@ type Action =
   | { do: "redo" }
   | { do: "saved"; revision: Shape["RevisionOut"] }
   | { do: "rebase"; revision: Shape["RevisionOut"] }
+  | { do: "take up"; base: number; document: Project }
   | { do: "discard" };
 
 const MERGE_MS = 900;
@@ -37,7 +39,8 @@ function reduce(draft: Draft, action: Action): Draft {
     case "edit": {
       const document = action.change(draft.now.document);
       if (document === draft.now.document) return draft;
-      const merge = action.key !== "" && action.key === draft.now.key && action.at - draft.now.at < MERGE_MS;
+      const merge =
+        action.key !== "" && action.key === draft.now.key && Math.abs(action.at - draft.now.at) < MERGE_MS;
       const past = merge ? draft.past : [...draft.past, draft.now].slice(-MOST_STEPS);
       return { ...draft, now: { document, key: action.key, at: action.at }, past, future: [] };
     }
@@ -57,6 +60,14 @@ function reduce(draft: Draft, action: Action): Draft {
       return { ...draft, base: action.revision.number, saved: documentOf(action.revision), recovered: false };
     case "rebase":
       return { ...draft, base: action.revision.number, saved: documentOf(action.revision) };
+    case "take up":
+      return {
+        ...draft,
+        base: action.base,
+        now: { document: action.document, key: "", at: 0 },
+        past: [...draft.past, draft.now],
+        future: [],
+      };
     case "discard":
       return {
         ...draft,
@@ -72,9 +83,12 @@ export function documentOf(revision: Shape["RevisionOut"]): Project {
   return revision.document as unknown as Project;
 }
 
-const keyOf = (job: string) => `jugatrix-draft-${job}`;
+interface Start {
+  revision: Shape["RevisionOut"];
+  user: string;
+}
 
-function start(revision: Shape["RevisionOut"]): Draft {
+function start({ revision, user }: Start): Draft {
   const saved = documentOf(revision);
   const plain: Draft = {
     base: revision.number,
@@ -84,19 +98,15 @@ function start(revision: Shape["RevisionOut"]): Draft {
     future: [],
     recovered: false,
   };
-  try {
-    const kept = JSON.parse(localStorage.getItem(keyOf(revision.job)) ?? "null");
-    if (!kept || same(kept.document, saved)) return plain;
-    return {
-      ...plain,
-      base: kept.base,
-      now: { document: kept.document, key: "", at: 0 },
-      past: [{ document: saved, key: "", at: 0 }],
-      recovered: true,
-    };
-  } catch {
-    return plain;
-  }
+  const unsaved = ownUnsaved(user, revision.job);
+  if (!unsaved || same(unsaved.document, saved)) return plain;
+  return {
+    ...plain,
+    base: unsaved.base,
+    now: { document: unsaved.document, key: "", at: 0 },
+    past: [{ document: saved, key: "", at: 0 }],
+    recovered: true,
+  };
 }
 
 export function same(one: unknown, other: unknown): boolean {
@@ -106,6 +116,8 @@ export function same(one: unknown, other: unknown): boolean {
 export interface DraftInHand {
   draft: Draft;
   dirty: boolean;
+  /** Where what is in hand is kept now. */
+  kept: KeptWhere;
   edit: (change: (document: Project) => Project, key?: string) => void;
   undo: () => void;
   redo: () => void;
@@ -113,25 +125,27 @@ export interface DraftInHand {
   /** Stand on somebody else's newer revision, keeping what is in hand. */
   rebase: (revision: Shape["RevisionOut"]) => void;
   discard: () => void;
+  /** Take up unsaved changes of another tab; undo brings back what was in hand. */
+  takeUp: (base: number, document: Project) => void;
 }
 
-/** Hold the draft of one job, kept in this browser until it is saved. */
-export function useDraft(newest: Shape["RevisionOut"]): DraftInHand {
-  const [draft, act] = useReducer(reduce, newest, start);
-  const dirty = !same(draft.now.document, draft.saved);
-  useEffect(() => {
-    const key = keyOf(newest.job);
-    if (dirty) localStorage.setItem(key, JSON.stringify({ base: draft.base, document: draft.now.document }));
-    else localStorage.removeItem(key);
-  }, [dirty, draft.base, draft.now.document, newest.job]);
+/** Hold the draft of one job, kept until it is saved. */
+export function useDraft(newest: Shape["RevisionOut"], user: string): DraftInHand {
+  const [draft, act] = useReducer(reduce, { revision: newest, user }, start);
+  const { now, saved } = draft;
+  // Undone all the way is the very document that was saved; the texts are compared only where it is not.
+  const dirty = useMemo(() => now.document !== saved && !same(now.document, saved), [now.document, saved]);
+  const kept = useKeeping(user, newest.job, draft.base, now.document, dirty);
   return {
     draft,
     dirty,
+    kept,
     edit: useCallback((change, key = "") => act({ do: "edit", change, key, at: Date.now() }), []),
     undo: useCallback(() => act({ do: "undo" }), []),
     redo: useCallback(() => act({ do: "redo" }), []),
     markSaved: useCallback((revision) => act({ do: "saved", revision }), []),
     rebase: useCallback((revision) => act({ do: "rebase", revision }), []),
     discard: useCallback(() => act({ do: "discard" }), []),
+    takeUp: useCallback((base, document) => act({ do: "take up", base, document }), []),
   };
 }

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ChevronLeft, Redo2, Undo2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
-import { answer, client, type Finding, Refused, type Shape } from "../api/client";
+import { answer, client, type Finding, Refused, type Shape, SIGNED_OUT } from "../api/client";
 import { BriefSheet } from "../brief/brief-sheet";
 import { BriefVerdict } from "../brief/brief-verdict";
 import { isOn } from "../findings/families";
@@ -13,16 +13,21 @@ import { SaveDialog } from "../log/save-dialog";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
 import { RockerSheet } from "../rocker/rocker-sheet";
+import { useSession } from "../session/session";
+import { SignInAgain } from "../session/sign-in-again";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 import { SpringingSheet } from "../springing/springing-sheet";
 import { StopsSheet } from "../stops/stops-sheet";
 import { type DraftInHand, useDraft } from "./draft";
+import { Offers } from "./offers";
 import { useSolved } from "./solved";
+import type { KeptWhere } from "./unsaved";
 
 /** One job on the bench. */
 export function JobPage() {
   const { job = "" } = useParams();
+  const user = useSession().data?.user ?? "";
   const newest = useQuery({
     queryKey: ["job", job],
     queryFn: () => answer(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: job } } })),
@@ -48,7 +53,7 @@ export function JobPage() {
   }
   return (
     <UnitsOfJob key={job} job={job}>
-      <Bench key={job} newest={newest.data} />
+      <Bench key={job} newest={newest.data} user={user} />
     </UnitsOfJob>
   );
 }
@@ -62,13 +67,13 @@ const SHEETS = [
   ["log", "Log"],
 ] as const;
 
-function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
+function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string }) {
   const job = newest.job;
   const { sheet = "layout" } = useParams();
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const queries = useQueryClient();
-  const hand = useDraft(newest);
+  const hand = useDraft(newest, user);
   const document = hand.draft.now.document;
   const index = Math.min(Math.max(Number(search.get("station") ?? 0) || 0, 0), document.stations.length - 1);
   const [travel, setTravel] = useState(0);
@@ -92,7 +97,7 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
           <h1 className="truncate text-lg font-bold">{document.name}</h1>
           <p className="text-sm text-[#c9ccd1] print:text-soft">
             revision {hand.draft.base}
-            {hand.dirty ? " with unsaved changes" : ", saved"}
+            {hand.dirty ? ` with unsaved changes${KEPT[hand.kept]}` : ", saved"}
           </p>
         </div>
         <nav
@@ -166,7 +171,9 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
             <SaveDialog job={job} hand={hand} />
           </div>
         </div>
+        {solved.refused?.code === SIGNED_OUT && <SignInAgain onBack={solved.retry} />}
         {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
+        <Offers job={job} user={user} hand={hand} />
         {sheet === "log" ? (
           <LogSheet
             job={job}
@@ -201,6 +208,13 @@ function Bench({ newest }: { newest: Shape["RevisionOut"] }) {
     </div>
   );
 }
+
+const KEPT: Record<KeptWhere, string> = {
+  saved: "",
+  server: ", kept on the server",
+  browser: ", kept in this browser",
+  nowhere: ", kept nowhere yet: this browser’s storage is full or forbidden and the server is away",
+};
 
 /** How many findings a sheet has to look at, in a mark that says how bad the worst is. */
 function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {

@@ -1,5 +1,13 @@
-import { useCallback, useEffect, useRef, useState } from "react";
-import { answer, client, OFFLINE, type Project, Refused, type StationView } from "../api/client";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import {
+  answer,
+  client,
+  isOfTheJob,
+  type Project,
+  Refused,
+  SIGNED_OUT,
+  type StationView,
+} from "../api/client";
 
 export interface Solved {
   /** The newest good answer, and the document it belongs to. */
@@ -7,13 +15,17 @@ export interface Solved {
   of: Project | null;
   refused: Refused | null;
   busy: boolean;
+  /** Ask again: after signing in. */
+  retry: () => void;
 }
 
+type Asked = Omit<Solved, "retry">;
+const NOTHING: Asked = { view: null, of: null, refused: null, busy: true };
 const RETRY_MS = 2000;
 
 /** Keep a station solved (none at −1): one question at a time, always the newest, so a nudge never queues. */
 export function useSolved(document: Project, station: number): Solved {
-  const [solved, setSolved] = useState<Solved>({ view: null, of: null, refused: null, busy: true });
+  const [solved, setSolved] = useState<Asked>(NOTHING);
   const wanted = useRef({ document, station });
   const asking = useRef(false);
   const here = useRef(true);
@@ -41,7 +53,8 @@ export function useSolved(document: Project, station: number): Solved {
       // An answer to an older question still shows the way while the newest one is asked.
       if (!stale || (next.view && sameStation)) setSolved((before) => ({ ...before, ...next, busy: stale }));
       if (!stale) {
-        if (next.refused?.code === OFFLINE) timer.current = setTimeout(() => void ask(), RETRY_MS);
+        const again = next.refused && !isOfTheJob(next.refused) && next.refused.code !== SIGNED_OUT;
+        if (again) timer.current = setTimeout(() => void ask(), RETRY_MS);
         break;
       }
     }
@@ -58,18 +71,18 @@ export function useSolved(document: Project, station: number): Solved {
   }, []);
 
   useEffect(() => {
-    if (wanted.current.station !== station) setSolved({ view: null, of: null, refused: null, busy: true });
+    if (wanted.current.station !== station) setSolved(NOTHING);
     wanted.current = { document, station };
     if (station >= 0) void ask();
   }, [document, station, ask]);
 
-  return solved;
+  return useMemo(() => ({ ...solved, retry: () => void ask() }), [solved, ask]);
 }
 
 const RANK: Record<string, number> = { fault: 0, warning: 1, good: 2 };
 
 /** A view whose clearances are still to come, with those of the view before it: they seldom change at once. */
-function withRoomsOf(before: Solved, view: StationView | null | undefined): StationView | null {
+function withRoomsOf(before: Asked, view: StationView | null | undefined): StationView | null {
   if (!view) return null;
   const rooms = (before.view?.findings ?? []).filter((finding) => finding.rooms);
   const findings = [...view.findings, ...rooms];
@@ -77,7 +90,7 @@ function withRoomsOf(before: Solved, view: StationView | null | undefined): Stat
   return { ...view, findings };
 }
 
-async function put(document: Project, station: number, rooms: boolean): Promise<Partial<Solved>> {
+async function put(document: Project, station: number, rooms: boolean): Promise<Partial<Asked>> {
   try {
     const body = { document: document as unknown as Record<string, unknown>, station, rooms };
     return { view: await answer(client.POST("/api/solve", { body })), of: document, refused: null };

@@ -1,3 +1,4 @@
+import { isOfTheJob } from "../api/client";
 import type { Solved } from "../bench/solved";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
@@ -10,7 +11,7 @@ export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {
   const { quantity } = useUnits();
   const { view, refused } = solved;
   const question = QUESTIONS[sheet] ?? QUESTIONS.layout ?? "";
-  if (refused?.code === "offline") {
+  if (refused && !isOfTheJob(refused)) {
     return <VerdictLine question={question} mark="warning" words={refused.message} />;
   }
   if (refused)

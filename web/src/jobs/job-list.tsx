@@ -64,8 +64,53 @@ export function JobList() {
             <JobCard key={job.id} job={job} />
           ))}
         </ul>
+        <Removed />
       </main>
     </div>
+  );
+}
+
+/** Jobs that were removed and can still be taken back. */
+function Removed() {
+  const queries = useQueryClient();
+  const removed = useQuery({
+    queryKey: ["removed"],
+    queryFn: () => answer(client.GET("/api/jobs/removed")),
+  });
+  const back = useMutation({
+    mutationFn: (id: string) =>
+      answer(client.POST("/api/jobs/{job_id}/back", { params: { path: { job_id: id } } })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["jobs"] });
+      void queries.invalidateQueries({ queryKey: ["removed"] });
+    },
+  });
+  if (!removed.data?.length) return null;
+  return (
+    <section aria-label="Removed jobs" className="mt-10 border-t border-rule pt-4">
+      <h2 className="text-xl">Removed, and not yet gone</h2>
+      <ul>
+        {removed.data.map((job) => (
+          <li key={job.id} className="flex flex-wrap items-center gap-4 border-b border-rule py-2">
+            <span className="min-w-0 flex-1 break-words">
+              {job.name}
+              <span className="block text-sm text-soft">
+                removed {new Date(job.removed).toLocaleDateString()}, gone for good after{" "}
+                {new Date(job.until).toLocaleDateString()}
+              </span>
+            </span>
+            <button
+              type="button"
+              className="press"
+              aria-label={`Take ${job.name} back`}
+              onClick={() => back.mutate(job.id)}
+            >
+              Take it back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
@@ -120,7 +165,7 @@ function JobCard({ job }: { job: Job }) {
     <li className="border border-rule bg-card">
       <div className="flex flex-wrap items-center gap-4 p-4">
         <Link to={`/jobs/${job.id}`} className="min-h-[44px] min-w-0 flex-1 basis-72">
-          <span className="block text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
+          <span className="block break-words text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
             {job.name}
           </span>
           <span className="mt-1 block">
@@ -145,7 +190,10 @@ function RemoveButton({ job }: { job: Job }) {
   const queries = useQueryClient();
   const remove = useMutation({
     mutationFn: () => answer(client.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["jobs"] }),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["jobs"] });
+      void queries.invalidateQueries({ queryKey: ["removed"] });
+    },
   });
   return (
     <AlertDialog.Root>
@@ -157,8 +205,8 @@ function RemoveButton({ job }: { job: Job }) {
         <AlertDialog.Content className="fixed left-1/2 top-1/2 z-50 w-[min(32rem,92vw)] -translate-x-1/2 -translate-y-1/2 border border-edge bg-card p-6 text-ink">
           <AlertDialog.Title className="text-xl">Remove {job.name}?</AlertDialog.Title>
           <AlertDialog.Description className="mt-2">
-            All {job.revision} of its revisions go with it, and cannot be brought back. Take the project file
-            out first if you may want it again.
+            All {job.revision} of its revisions go with it. For thirty days it can be taken back, at the foot
+            of this page; then it is gone for good.
           </AlertDialog.Description>
           <div className="mt-5 flex flex-wrap justify-end gap-3">
             <AlertDialog.Cancel className="press">Keep it</AlertDialog.Cancel>

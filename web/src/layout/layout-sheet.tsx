@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState } from "react";
-import type { Project, Station } from "../api/client";
+import { isOfTheJob, type Project, type Station } from "../api/client";
 import { useArticulated } from "../bench/articulated";
 import type { DraftInHand } from "../bench/draft";
 import { editStation, movePoint, type Vec } from "../bench/edits";
@@ -37,7 +37,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const [picked, setPicked] = useState<string | null>(null);
   const pick = picked !== null && picked in station.points ? picked : null;
   const { view, refused } = solved;
-  const failing = refused !== null && refused.code !== "offline";
+  const failing = refused !== null && isOfTheJob(refused);
   const reached = useMemo(() => (view ? view.travels.filter((_, row) => view.reached[row]) : []), [view]);
   const at = Math.min(reached.at(-1) ?? 0, Math.max(reached[0] ?? 0, travel));
   const [crossed, setCrossed] = useState(0);

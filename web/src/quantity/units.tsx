@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+import { keep, kept as keptText } from "../session/storage";
 import { type Dimension, formatNumber, formatQuantity, METRIC, type Units, unitOf } from "./quantity";
 
 interface UnitsInUse {
@@ -10,7 +11,7 @@ const Context = createContext<UnitsInUse>({ units: METRIC, choose: () => {} });
 
 function kept(job: string): Units {
   try {
-    return { ...METRIC, ...JSON.parse(localStorage.getItem(`jugatrix-units-${job}`) ?? "{}") };
+    return { ...METRIC, ...JSON.parse(keptText(`jugatrix-units-${job}`) ?? "{}") };
   } catch {
     return METRIC;
   }
@@ -21,7 +22,7 @@ export function UnitsOfJob({ job, children }: { job: string; children: ReactNode
   const [units, setUnits] = useState(() => kept(job));
   const choose = useCallback(
     (next: Units) => {
-      localStorage.setItem(`jugatrix-units-${job}`, JSON.stringify(next));
+      keep(`jugatrix-units-${job}`, JSON.stringify(next));
       setUnits(next);
     },
     [job],

@@ -8,11 +8,14 @@ export function Broken() {
   return (
     <Trouble
       title="This page failed"
-      detail={`What you entered is kept in this browser and comes back when the page is loaded again.\nWhat failed: ${detail}`}
+      detail={`Loading it again brings back what was kept of your unsaved changes. If it fails again, open it without them: they stay, and are offered there.\nWhat failed: ${detail}`}
     >
       <button type="button" className="press press-main" onClick={() => location.reload()}>
         Load it again
       </button>
+      <a href={`${location.pathname}?plain=1`} className="press">
+        Open it without the unsaved changes
+      </a>
       <a href="/" className="press">
         All jobs
       </a>

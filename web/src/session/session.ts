@@ -23,6 +23,21 @@ export function useSignIn() {
   return useSessionChange((body: Shape["Credentials"]) => answer(client.POST("/api/session", { body })));
 }
 
+/** Sign in again where one stands: nothing that is open is fetched anew, so nothing that is in hand is lost. */
+export function useSignInAgain() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async (body: Shape["Credentials"]) => {
+      await answer(client.GET("/api/session")); // brings a token, should that have gone with the session
+      return answer(client.POST("/api/session", { body }));
+    },
+    onSuccess: (session) => {
+      queries.setQueryData(KEY, session);
+      void queries.invalidateQueries({ predicate: (query) => query.state.status === "error" });
+    },
+  });
+}
+
 export function useSignInDemo() {
   return useSessionChange((_: null) => answer(client.POST("/api/session/demo")));
 }

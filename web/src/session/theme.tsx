@@ -1,11 +1,12 @@
 import { Moon, Sun } from "lucide-react";
 import { useState } from "react";
+import { keep, kept } from "./storage";
 
 const KEY = "jugatrix-theme";
 
 function chosen(): "light" | "dark" {
-  const kept = localStorage.getItem(KEY);
-  if (kept === "light" || kept === "dark") return kept;
+  const before = kept(KEY);
+  if (before === "light" || before === "dark") return before;
   return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
 }
 
@@ -24,7 +25,7 @@ export function ThemeButton({ className = "press" }: { className?: string }) {
       className={`${className} px-3`}
       aria-label={`Switch to the ${other} look`}
       onClick={() => {
-        localStorage.setItem(KEY, other);
+        keep(KEY, other);
         applyTheme();
         setTheme(other);
       }}

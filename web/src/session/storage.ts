@@ -1,0 +1,53 @@
+/** This browser's own memory, which may be full or forbidden: asking it never fails, and what was not kept is told. */
+
+export function kept(key: string): string | null {
+  try {
+    return localStorage.getItem(key);
+  } catch {
+    return null;
+  }
+}
+
+/** Keep a text; false where the browser would not. */
+export function keep(key: string, text: string): boolean {
+  try {
+    localStorage.setItem(key, text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export function forget(key: string): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // What cannot be kept cannot be forgotten either.
+  }
+}
+
+/** Keys of a kind, as they stand. */
+export function keysOf(start: string): string[] {
+  try {
+    return Object.keys(localStorage).filter((key) => key.startsWith(start));
+  } catch {
+    return [];
+  }
+}
+
+const TAB = "jugatrix-tab";
+let tab: string | undefined;
+
+/** This tab's own name: the same after it is loaded again, another one in every other tab. */
+export function tabName(): string {
+  if (tab) return tab;
+  const entry = performance.getEntriesByType("navigation")[0] as PerformanceNavigationTiming | undefined;
+  const again = entry?.type === "reload" || entry?.type === "back_forward";
+  try {
+    tab = (again && sessionStorage.getItem(TAB)) || crypto.randomUUID();
+    sessionStorage.setItem(TAB, tab);
+  } catch {
+    tab = crypto.randomUUID();
+  }
+  return tab;
+}
