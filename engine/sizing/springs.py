@@ -38,7 +38,7 @@ class SpringOption:
     name : of a coil on the shelf; None for a generic rate in today's lengths
     fitted : by coilover, its springs and the preload (mm) that they stand on
     rate N/mm; ride mm; frequency Hz; coil_left mm before solid at full bump;
-    seat_left mm of squeeze at full droop; inside : its frequency is among those wanted
+    seat_left mm of squeeze at full droop; coil_short : less is left than the shop wants; inside : its frequency is among those wanted
     """
 
     name: str | None
@@ -48,6 +48,7 @@ class SpringOption:
     wheel_rate: float | None
     frequency: float | None
     coil_left: float
+    coil_short: bool
     seat_left: float
     inside: bool | None
     now: bool
@@ -140,6 +141,7 @@ def _option(
         wheel_rate=None if ride is None else ride.wheel_rate,
         frequency=None if ride is None else ride.frequency,
         coil_left=min(left),
+        coil_short=min(left) < rules.coil_left_mm,
         seat_left=min(seat),
         inside=inside,
         now=now,

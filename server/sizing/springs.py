@@ -38,6 +38,7 @@ class SpringOut(Schema):
     wheel_rate: float | None
     frequency: float | None
     coil_left: float
+    coil_short: bool
     seat_left: float
     inside: bool | None
     now: bool
@@ -82,7 +83,18 @@ def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
     )
 
 
-SPRING_KEYS = ("name", "rate", "ride", "wheel_rate", "frequency", "coil_left", "seat_left", "inside", "now")
+SPRING_KEYS = (
+    "name",
+    "rate",
+    "ride",
+    "wheel_rate",
+    "frequency",
+    "coil_left",
+    "coil_short",
+    "seat_left",
+    "inside",
+    "now",
+)
 
 
 class PressureOut(Schema):

@@ -1813,6 +1813,8 @@ export interface components {
             frequency: number | null;
             /** Coil Left */
             coil_left: number;
+            /** Coil Short */
+            coil_short: boolean;
             /** Seat Left */
             seat_left: number;
             /** Inside */

@@ -10,6 +10,7 @@ import { OtherSide } from "./other-side";
 import { StationBrief } from "./station-brief";
 import { freeName, withoutStation, withVariant } from "./stations";
 import { Vehicle } from "./vehicle";
+import { VehicleDrawing } from "./vehicle-drawing";
 
 interface Props {
   document: Project;
@@ -57,6 +58,14 @@ export function BriefSheet({ document, index, hand, finished, onStation }: Props
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4 sm:p-6">
       <div className="mx-auto grid max-w-6xl gap-8">
+        {document.stations.length > 0 && (
+          <section aria-label="The vehicle drawn">
+            <VehicleDrawing document={document} index={index} edit={hand.edit} onStation={onStation} />
+            <p className="pt-1 text-sm text-soft">
+              What each wheel carries today is set where it stands. Dashed: the other side, taken alike.
+            </p>
+          </section>
+        )}
         <div className="grid grid-cols-2 gap-10 max-md:grid-cols-1">
           <section aria-label="The vehicle">
             <h2 className="text-xl">The vehicle</h2>

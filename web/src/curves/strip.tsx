@@ -1,6 +1,7 @@
 import type { Station } from "../api/client";
 import type { Solved } from "../bench/solved";
 import { placeOf, valueAt } from "../jack/travel";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Curve } from "./curve";
 
@@ -38,7 +39,7 @@ export function Curves({
       format: (v: number) => number(v, dimension),
     };
   };
-  const of = (station.units ?? []).length > 1 && main ? `${main.name}, ` : "";
+  const of = (station.units ?? []).length > 1 && main ? `${spoken(main.name)}, ` : "";
   return (
     <div className="grid h-[172px] grid-cols-4 gap-px border-t border-rule bg-rule max-xl:h-auto max-xl:auto-rows-[172px] max-xl:grid-cols-2 max-sm:grid-cols-1">
       <Curve

@@ -20,11 +20,12 @@ interface Props {
 
 const TOP = 14;
 const HANDLE = 44;
+const NAMES = 78; // where the names of notches begin, px: right of the scale's numbers
 
 /** The rail that stands for the jack under the hub: scale, limits chart and scrubber in one. */
 export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, onArticulation }: Props) {
   const most = Math.floor(view.articulation ?? 0);
-  const { quantity, number, unit, units } = useUnits();
+  const { quantity, number, unit, marks } = useUnits();
   const [rail, size] = useSize<HTMLDivElement>();
   const reached = useMemo(() => view.travels.filter((_, row) => view.reached[row]), [view]);
   const low = reached[0] ?? 0;
@@ -36,10 +37,7 @@ export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, on
   ];
   // Radix keeps half a handle free at each end; the scale does the same, so both agree.
   const y = scaleLinear(whole, [Math.max(size.height - HANDLE / 2, 1), HANDLE / 2]);
-  const per = units.length === "mm" ? 1 : 25.4;
-  const ticks = scaleLinear([whole[0] / per, whole[1] / per], [0, 1])
-    .ticks(9)
-    .map((tick) => tick * per);
+  const ticks = marks(whole[0], whole[1], 9, "travel");
   const notches = notchesOf(view, bump, droop);
   const labels = spread(
     notches.map((notch) => y(notch.travel)),
@@ -62,11 +60,11 @@ export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, on
           <svg aria-hidden width={size.width} height={size.height} className="absolute inset-0">
             <rect x={18} y={y(whole[1])} width={12} height={y(whole[0]) - y(whole[1])} fill="#11151a" />
             <rect x={18} y={y(bump)} width={12} height={y(-droop) - y(bump)} fill="#dfe4ee" />
-            {ticks.map((tick) => (
-              <g key={tick}>
-                <path d={`M30 ${y(tick)}h9`} stroke="#c9ccd1" />
-                <text x={42} y={y(tick) + 4} fontSize={12} fill="#c9ccd1" className="max-sm:hidden">
-                  {tick === 0 ? "drawn" : number(tick, "travel", 0)}
+            {ticks.map(({ value, words }) => (
+              <g key={value}>
+                <path d={`M34 ${y(value)}h6`} stroke="#c9ccd1" />
+                <text x={43} y={y(value) + 4} fontSize={11.5} fill="#c9ccd1" className="max-sm:hidden">
+                  {Math.abs(value) < 1e-9 ? "0" : words}
                 </text>
               </g>
             ))}
@@ -78,21 +76,14 @@ export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, on
                   <path d={`M8 ${at}h26`} strokeWidth={notch.mark === "stop" ? 2 : 3} />
                   {size.width > 100 && (
                     <>
+                      {/* From the rail past the scale's numbers, which stay readable, to its name. */}
                       <path
-                        d={`M34 ${at}L${size.width - 74} ${labels[k] ?? at}h4`}
-                        strokeWidth={1}
+                        d={`M34 ${at}H41M${NAMES - 6} ${labels[k] ?? at}h4`}
+                        strokeWidth={1.4}
                         fill="none"
                       />
-                      <rect
-                        x={size.width - 71}
-                        y={(labels[k] ?? at) - 9}
-                        width={71}
-                        height={18}
-                        fill="var(--color-steel)"
-                        stroke="none"
-                      />
                       <text
-                        x={size.width - 68}
+                        x={NAMES}
                         y={(labels[k] ?? at) + 4}
                         fontSize={12.5}
                         fontWeight={600}

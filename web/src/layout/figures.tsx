@@ -1,6 +1,7 @@
 import { Fragment, type ReactNode } from "react";
 import type { Station, StationView } from "../api/client";
 import { type Place, valueAt } from "../jack/travel";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 interface Props {
@@ -55,7 +56,8 @@ export function Figures({ station, view, place }: Props) {
           const ratio = valueAt(trace?.motion_ratio, place);
           const length = valueAt(trace?.length, place);
           const pressure = valueAt(trace?.pressure, place);
-          const name = (station.units ?? []).length > 1 ? `, ${part.name}` : "";
+          const name = (station.units ?? []).length > 1 ? `, ${spoken(part.name)}` : "";
+          if (part.kind === "bar") return null;
           const what = part.kind === "air_spring" ? "bag" : part.kind === "spring" ? "spring" : "damper";
           return (
             <Fragment key={part.name}>
@@ -141,7 +143,7 @@ export function Figures({ station, view, place }: Props) {
             return (
               <Figure
                 key={angle.rod}
-                name={`${capital(angle.rod)} to ${angle.rocker.replaceAll("_", " ")} arm`}
+                name={`${capital(angle.rod)} to ${spoken(angle.rocker)} arm`}
                 value={now === null ? "–" : number(now, "angle", 1)}
                 unit="°"
                 note={
@@ -151,12 +153,73 @@ export function Figures({ station, view, place }: Props) {
             );
           })}
       </dl>
+      <WheelFigures view={view} />
+    </section>
+  );
+}
+
+/** What the wheels do by themselves about where it stands. */
+function WheelFigures({ view }: { view: StationView }) {
+  const { number, quantity, unit } = useUnits();
+  const { wheels, steering_axis: axis, lock } = view.wheel_angles;
+  const several = Object.keys(wheels ?? {}).length > 1;
+  if (!Object.keys(wheels ?? {}).length) return null;
+  return (
+    <section aria-label="The wheel’s own angles">
+      <h2 className="pt-3 text-lg">The wheel’s own angles, at ride height</h2>
+      <dl>
+        {Object.entries(wheels ?? {}).map(([name, its]) => (
+          <Fragment key={name}>
+            <Figure
+              name={`Bump steer${several ? `, ${spoken(name)}` : ""}`}
+              value={number(Math.abs(its.bump_steer), "angle")}
+              unit="°"
+              note={`in 25 mm up or down${its.rim_mm === null ? "" : `, ${quantity(Math.abs(its.rim_mm), "length")} over the tyre`}`}
+              id={`bump-steer-${name}`}
+            />
+            <Figure
+              name={`Camber gain${several ? `, ${spoken(name)}` : ""}`}
+              value={number(its.camber_gain, "angle")}
+              unit="°"
+              note="in 25 mm of bump; top in is negative"
+            />
+          </Fragment>
+        ))}
+        {axis && (
+          <>
+            <Figure
+              name="Caster · kingpin"
+              value={`${number(axis.caster, "angle", 1)} · ${number(axis.kingpin, "angle", 1)}`}
+              unit="°"
+              note={`from ${spoken(axis.lower)} to ${spoken(axis.upper)}; top rearward and in are positive`}
+            />
+            <Figure
+              name="Scrub · trail"
+              value={`${number(axis.scrub, "length")} · ${number(axis.trail, "length")}`}
+              unit={unit("length")}
+              note="tyre outside, and behind, where the axis meets the floor"
+            />
+          </>
+        )}
+        {lock && (
+          <Figure
+            name="Full lock, inner · outer"
+            value={`${number(lock.inner, "angle", 1)} · ${number(lock.outer, "angle", 1)}`}
+            unit="°"
+            note={
+              lock.ackermann === null
+                ? "give the wheelbase for Ackermann"
+                : `${quantity(lock.ackermann, "share")} of Ackermann`
+            }
+          />
+        )}
+      </dl>
     </section>
   );
 }
 
 function capital(name: string): string {
-  const words = name.replaceAll("_", " ");
+  const words = spoken(name);
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 

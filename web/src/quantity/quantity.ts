@@ -218,12 +218,12 @@ function unitList(dimension: Dimension): string {
   return names[family(dimension)];
 }
 
-/** Inches as people say them: whole, and the nearest sixteenth in lowest terms. */
-export function sixteenths(inches: number): string {
-  const total = Math.round(Math.abs(inches) * 16);
-  const whole = Math.floor(total / 16);
-  let top = total % 16;
-  let below = 16;
+/** Inches as people say them: whole, and the nearest sixteenth (or finer) in lowest terms. */
+export function sixteenths(inches: number, finest = 16): string {
+  const total = Math.round(Math.abs(inches) * finest);
+  const whole = Math.floor(total / finest);
+  let top = total % finest;
+  let below = finest;
   while (top && top % 2 === 0) {
     top /= 2;
     below /= 2;
@@ -260,17 +260,81 @@ function digitsOf(dimension: Dimension, units: Units): number {
   }
 }
 
+/** Below this, in the engine's own units, a number is nothing at any bench; above it, it never shows as 0. */
+const NOTHING: Record<Family, number> = {
+  length: 0.005,
+  force: 0.05,
+  rate: 0.0005,
+  mass: 0.0005,
+  angle: 0.0005,
+  pressure: 0.0005,
+  frequency: 0.0005,
+  ratio: 0.00005,
+  volume: 1,
+  area: 0.05,
+  roll_stiffness: 0.005,
+};
+const MOST_DIGITS = 6;
+
 /** The number alone, as it is shown; the minus is a real minus, and travel always says its sign. */
 export function formatNumber(value: number, dimension: Dimension, units: Units, digits?: number): string {
-  const shown = value / factorOf(dimension, units);
-  const signed = dimension === "travel" && value > 0 ? "+" : "";
+  const nothing = Math.abs(value) < NOTHING[family(dimension)];
+  const shown = nothing ? 0 : value / factorOf(dimension, units);
+  const sign = nothing ? "" : value < 0 ? "−" : dimension === "travel" ? "+" : "";
+  const size = Math.abs(shown);
   if (family(dimension) === "length" && units.length === "in16") {
-    const text = sixteenths(shown);
-    return text === "0" ? "0" : signed + text;
+    for (const finest of [16, 32]) {
+      const text = sixteenths(size, finest);
+      if (text !== "0") return sign + text;
+    }
+    return nothing ? "0" : sign + finer(size, 3);
   }
-  const text = Math.abs(shown).toFixed(digits ?? digitsOf(dimension, units));
-  const zero = Number(text) === 0;
-  return (zero ? "" : value < 0 ? "−" : signed) + text;
+  const text = size.toFixed(digits ?? digitsOf(dimension, units));
+  if (Number(text) !== 0 || nothing) return sign + text;
+  return sign + finer(size, (digits ?? digitsOf(dimension, units)) + 1);
+}
+
+/** What is not nothing in as many digits as it takes to show. */
+function finer(size: number, from: number): string {
+  for (let digits = from; digits < MOST_DIGITS; digits++) {
+    const text = size.toFixed(digits);
+    if (Number(text) !== 0) return text;
+  }
+  return size.toPrecision(1);
+}
+
+/** Places for a scale's marks that are round in the unit shown: in the engine's unit, from low to high. */
+export function roundMarks(
+  low: number,
+  high: number,
+  count: number,
+  dimension: Dimension,
+  units: Units,
+): number[] {
+  const factor = factorOf(dimension, units);
+  const span = Math.abs(high - low) / factor;
+  if (!(span > 0) || !Number.isFinite(span)) return [];
+  const wanted = span / Math.max(count, 1);
+  const inches = family(dimension) === "length" && units.length === "in16";
+  const step = inches ? (INCH_STEPS.find((one) => one >= wanted) ?? roundStep(wanted)) : roundStep(wanted);
+  const first = Math.ceil(Math.min(low, high) / factor / step - 1e-9);
+  const last = Math.floor(Math.max(low, high) / factor / step + 1e-9);
+  return Array.from({ length: Math.max(last - first + 1, 0) }, (_, k) => (first + k) * step * factor);
+}
+
+const INCH_STEPS = [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 3, 6, 12];
+
+/** One, two or five of a power of ten, not less than wanted. */
+function roundStep(wanted: number): number {
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  const lead = wanted / power;
+  return (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10) * power;
+}
+
+/** As many digits as the steps between marks need. */
+export function digitsOfMarks(marks: number[], dimension: Dimension, units: Units): number {
+  const step = Math.abs((marks[1] ?? 1) - (marks[0] ?? 0)) / factorOf(dimension, units);
+  return step > 0 ? Math.max(0, Math.min(4, -Math.floor(Math.log10(step) + 1e-9))) : 0;
 }
 
 /** A quantity with its unit. */

@@ -1,6 +1,15 @@
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
 import { keep, kept as keptText } from "../session/storage";
-import { type Dimension, formatNumber, formatQuantity, METRIC, type Units, unitOf } from "./quantity";
+import {
+  type Dimension,
+  digitsOfMarks,
+  formatNumber,
+  formatQuantity,
+  METRIC,
+  roundMarks,
+  type Units,
+  unitOf,
+} from "./quantity";
 
 interface UnitsInUse {
   units: Units;
@@ -42,7 +51,19 @@ export function useUnits() {
       quantity: (value: number, dimension: Dimension, digits?: number) =>
         formatQuantity(value, dimension, units, digits),
       unit: (dimension: Dimension) => unitOf(dimension, units),
+      /** Marks for a scale, round in the unit shown, each with its number. */
+      marks: (low: number, high: number, count: number, dimension: Dimension) => {
+        const at = roundMarks(low, high, count, dimension, units);
+        const digits = digitsOfMarks(at, dimension, units);
+        return at.map((value) => ({ value, words: formatNumber(value, dimension, units, digits) }));
+      },
     }),
     [units, choose],
   );
+}
+
+/** The two ends of a scale's domain. */
+export function ends(scale: { domain: () => number[] }): [number, number] {
+  const [low = 0, high = 1] = scale.domain();
+  return [low, high];
 }

@@ -1,7 +1,7 @@
 import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
-import { useUnits } from "../quantity/units";
+import { ends, useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
 
 export interface Run {
@@ -23,7 +23,7 @@ interface Props {
 /** Motion ratio over travel, with what is asked of it and what it was before. */
 export function RatioCurve({ now, ghost, target, travel, ride, onTravel }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { number } = useUnits();
+  const { marks } = useUnits();
   const runs = [now, ghost, target].filter((run) => run !== null);
   const values = runs.flatMap((run) => run.ratio.filter((value) => value !== null));
   const [low = 0, high = 1] = extent(values);
@@ -54,17 +54,17 @@ export function RatioCurve({ now, ghost, target, travel, ride, onTravel }: Props
           <text x={10} y={16} fontSize={13} fontWeight={600}>
             Motion ratio, damper per wheel
           </text>
-          {y.ticks(4).map((tick) => (
-            <g key={tick}>
-              <path d={`M54 ${y(tick)}H${size.width - 16}`} stroke="var(--color-rule)" />
-              <text x={48} y={y(tick) + 4} fontSize={12} textAnchor="end">
-                {tick.toFixed(2)}
+          {marks(...ends(y), 4, "ratio").map((tick) => (
+            <g key={tick.value}>
+              <path d={`M54 ${y(tick.value)}H${size.width - 16}`} stroke="var(--color-rule)" />
+              <text x={48} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
+                {tick.words}
               </text>
             </g>
           ))}
-          {x.ticks(7).map((tick) => (
-            <text key={tick} x={x(tick)} y={size.height - 10} fontSize={12} textAnchor="middle">
-              {number(tick, "travel", 0)}
+          {marks(...ends(x), 7, "travel").map((tick) => (
+            <text key={tick.value} x={x(tick.value)} y={size.height - 10} fontSize={12} textAnchor="middle">
+              {tick.words}
             </text>
           ))}
           {ride !== null && (

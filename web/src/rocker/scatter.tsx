@@ -1,7 +1,7 @@
 import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { useState } from "react";
-import { useUnits } from "../quantity/units";
+import { ends, useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
 import type { Candidate } from "./search";
 import { TRAITS, traitOf } from "./traits";
@@ -17,7 +17,7 @@ const SHOWN = 300;
 /** Every rocker found by two traits: good ones solid, those that give something up hollow. Pick one to prove it. */
 export function Scatter({ found, onPick }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { number } = useUnits();
+  const { marks } = useUnits();
   const [across, setAcross] = useState("size");
   const [up, setUp] = useState("rod_swing");
   const [at, setAt] = useState(0);
@@ -96,17 +96,17 @@ export function Scatter({ found, onPick }: Props) {
             className="absolute inset-0 text-[#e9edf7]"
             fill="#e9edf7"
           >
-            {y.ticks(4).map((tick) => (
-              <g key={tick}>
-                <path d={`M48 ${y(tick)}H${size.width - 12}`} stroke="#e9edf7" opacity={0.16} />
-                <text x={43} y={y(tick) + 4} fontSize={12} textAnchor="end">
-                  {number(tick, ty.dimension, ty.digits)}
+            {marks(...ends(y), 4, ty.dimension).map((tick) => (
+              <g key={tick.value}>
+                <path d={`M48 ${y(tick.value)}H${size.width - 12}`} stroke="#e9edf7" opacity={0.16} />
+                <text x={43} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
+                  {tick.words}
                 </text>
               </g>
             ))}
-            {x.ticks(5).map((tick) => (
-              <text key={tick} x={x(tick)} y={size.height - 9} fontSize={12} textAnchor="middle">
-                {number(tick, tx.dimension, tx.digits)}
+            {marks(...ends(x), 5, tx.dimension).map((tick) => (
+              <text key={tick.value} x={x(tick.value)} y={size.height - 9} fontSize={12} textAnchor="middle">
+                {tick.words}
               </text>
             ))}
             {spots.map(([u, v], k) => {

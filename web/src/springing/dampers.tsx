@@ -44,7 +44,6 @@ export function Dampers({ document, index, settled, change }: Props) {
     );
   return (
     <section aria-label="Dampers that suit" aria-busy={found.isFetching}>
-      <h2 className="pt-4 text-lg">Dampers that suit</h2>
       <p className="text-sm text-soft">
         Those on the shelf, in the place of the {spoken(units[0] ?? "damper")}
         {units.length > 1 ? " and its other side" : ""}, with the mounts as drawn.

@@ -17,7 +17,7 @@ interface Props {
 /** Force against the unit's own length: where it stands, and where it ends. */
 export function ForcePicture({ station, view, travel, unit }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { quantity, number, unit: unitName } = useUnits();
+  const { quantity, unit: unitName, marks: marksOf } = useUnits();
   const part = (station.units ?? []).find((its) => its.name === unit);
   const trace = view.units[unit];
   if (!part || !trace) return null;
@@ -58,17 +58,21 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
           className="absolute inset-0 text-[#e9edf7]"
           fill="#e9edf7"
         >
-          {y.ticks(5).map((tick) => (
-            <g key={tick}>
-              <path d={`M58 ${y(tick)}H${size.width - 18}`} stroke="var(--color-scribe)" opacity={0.16} />
-              <text x={52} y={y(tick) + 4} fontSize={12} textAnchor="end">
-                {number(tick, "force")}
+          {marksOf(0, most * 1.12, 5, "force").map((tick) => (
+            <g key={tick.value}>
+              <path
+                d={`M58 ${y(tick.value)}H${size.width - 18}`}
+                stroke="var(--color-scribe)"
+                opacity={0.16}
+              />
+              <text x={52} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
+                {tick.words}
               </text>
             </g>
           ))}
-          {x.ticks(6).map((tick) => (
-            <text key={tick} x={x(tick)} y={size.height - 26} fontSize={12} textAnchor="middle">
-              {number(tick, "length", 0)}
+          {marksOf(shortest, longest, 6, "length").map((tick) => (
+            <text key={tick.value} x={x(tick.value)} y={size.height - 26} fontSize={12} textAnchor="middle">
+              {tick.words}
             </text>
           ))}
           <text x={10} y={16} fontSize={13}>

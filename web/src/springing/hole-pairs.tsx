@@ -7,7 +7,7 @@ import { letter } from "../layout/holes";
 import { Heads } from "../quantity/heads";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
-import { useUnits } from "../quantity/units";
+import { ends, useUnits } from "../quantity/units";
 import { placeLabels } from "../views/labels";
 import { useSize } from "../views/use-size";
 
@@ -47,7 +47,6 @@ export function HolePairs({ document, index, settled, change }: Props) {
     );
   return (
     <section aria-label="Holes side by side" aria-busy={found.isFetching}>
-      <h2 className="pt-4 text-lg">Holes side by side</h2>
       <p className="text-sm text-soft">
         {patterns.map((points) => points.map(spoken).join(" and ")).join("; then ")}. The first letter is the
         first mount's hole.
@@ -135,7 +134,7 @@ export function HolePairs({ document, index, settled, change }: Props) {
 /** Height against rate: each pair a mark with its letters. */
 function Picture({ data }: { data: Pairs }) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { number, unit } = useUnits();
+  const { unit, marks } = useUnits();
   const pairs = data.pairs.filter((pair) => pair.ride !== null && pair.wheel_rate !== null);
   if (pairs.length < 2) return null;
   const grown = ([low = 0, high = 1]: [number, number] | [undefined, undefined]): [number, number] => {
@@ -173,17 +172,17 @@ function Picture({ data }: { data: Pairs }) {
           className="absolute inset-0 text-[#e9edf7]"
           fill="#e9edf7"
         >
-          {y.ticks(4).map((tick) => (
-            <g key={tick}>
-              <path d={`M56 ${y(tick)}H${size.width - 20}`} stroke="#e9edf7" opacity={0.16} />
-              <text x={50} y={y(tick) + 4} fontSize={12} textAnchor="end">
-                {number(tick, "travel", 0)}
+          {marks(...ends(y), 4, "travel").map((tick) => (
+            <g key={tick.value}>
+              <path d={`M56 ${y(tick.value)}H${size.width - 20}`} stroke="#e9edf7" opacity={0.16} />
+              <text x={50} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
+                {tick.words}
               </text>
             </g>
           ))}
-          {x.ticks(6).map((tick) => (
-            <text key={tick} x={x(tick)} y={size.height - 22} fontSize={12} textAnchor="middle">
-              {number(tick, "rate")}
+          {marks(...ends(x), 6, "rate").map((tick) => (
+            <text key={tick.value} x={x(tick.value)} y={size.height - 22} fontSize={12} textAnchor="middle">
+              {tick.words}
             </text>
           ))}
           <text x={10} y={16} fontSize={13}>

@@ -3,6 +3,7 @@ import { useAsked } from "../bench/asked";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
+import { Fold } from "../bench/fold";
 import type { Solved } from "../bench/solved";
 import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
@@ -11,6 +12,7 @@ import { RideFigures } from "../layout/figures";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+import { Bars } from "./bars";
 import { Dampers } from "./dampers";
 import { ForcePicture } from "./force-picture";
 import { HolePairs } from "./hole-pairs";
@@ -51,7 +53,6 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
             </div>
             <div className="px-4 pb-8">
               <SpringTable document={document} index={index} settled={!solved.busy} change={change} />
-              <Stack station={station} view={view} change={change} />
               {view.bags && (
                 <>
                   <BagTable station={station} bags={view.bags} change={change} />
@@ -63,9 +64,27 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                   />
                 </>
               )}
-              <Dampers document={document} index={index} settled={!solved.busy} change={change} />
-              <HolePairs document={document} index={index} settled={!solved.busy} change={change} />
               <StandingTable document={document} index={index} settled={!solved.busy} change={change} />
+              <div className="mt-4 border-t border-rule">
+                {carrier && carrier.kind !== "air_spring" && (
+                  <Fold title="The stack" hint="a second spring on the first, and where they cross over">
+                    <Stack station={station} view={view} change={change} />
+                  </Fold>
+                )}
+                <Fold title="Dampers that suit" hint="what the shelf has for this travel and ratio">
+                  <Dampers document={document} index={index} settled={!solved.busy} change={change} />
+                </Fold>
+                {Object.keys(station.holes ?? {}).length > 0 && (
+                  <Fold title="Holes side by side" hint="every pair of bolt holes: height, rate, travel">
+                    <HolePairs document={document} index={index} settled={!solved.busy} change={change} />
+                  </Fold>
+                )}
+                {(station.units ?? []).some((unit) => unit.kind === "bar") && (
+                  <Fold title="Which bar" hint="stock bars against the lean that is wanted">
+                    <Bars document={document} index={index} settled={!solved.busy} change={change} />
+                  </Fold>
+                )}
+              </div>
               <p className="mt-4 border-l-4 border-warning pl-2 text-sm">
                 A compressed spring and a gas-charged damper store enough to break a hand: use a spring
                 compressor. Order springs only once the ratio is known and the mass is the finished one.
@@ -152,7 +171,7 @@ function SpringTable({
                   )}
                 </td>
                 <td className="px-2">{quantity(Object.values(option.units)[0]?.preload ?? 0, "length")}</td>
-                <td className={`px-2 ${option.coil_left < 3 ? "text-fault" : ""}`}>
+                <td className={`px-2 ${option.coil_short ? "text-fault" : ""}`}>
                   {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
                 </td>
                 <td className={`px-2 ${option.seat_left < 0 ? "text-fault" : ""}`}>

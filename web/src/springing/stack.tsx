@@ -36,7 +36,6 @@ export function Stack({ station, view, change }: Props) {
   const locks = view.crossovers[unit.name] ?? [];
   return (
     <section aria-label="The stack">
-      <h2 className="pt-4 text-lg">The stack</h2>
       <p className="text-sm text-soft">
         {springs.length === 1
           ? "One coil. A softer one under it gives two rates; a crossover ring says where the first one stops."

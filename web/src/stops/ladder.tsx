@@ -19,16 +19,13 @@ const RIGHT = 76;
 /** The whole travel upright, each part that can end it in a lane of its own: where it is free, and what ends it. */
 export function Ladder({ view, bump, droop, travel }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { number, unit, units } = useUnits();
+  const { unit, marks } = useUnits();
   const low = view.travels[0] ?? -droop;
   const high = view.travels.at(-1) ?? bump;
   const y = scaleLinear([low, high], [Math.max(size.height - FOOT, TOP + 1), TOP]);
   const lanes = lanesOf(view.ledger);
   const width = Math.max((size.width - LEFT - RIGHT) / Math.max(lanes.length, 1), 1);
-  const per = units.length === "mm" ? 1 : 25.4;
-  const ticks = scaleLinear([low / per, high / per], [0, 1])
-    .ticks(10)
-    .map((tick) => tick * per);
+  const ticks = marks(low, high, 10, "travel");
   return (
     <div ref={ref} className="relative h-full min-h-80 bg-dye">
       {size.width > 0 && (
@@ -47,11 +44,11 @@ export function Ladder({ view, bump, droop, travel }: Props) {
             fill="#ffffff"
             opacity={0.09}
           />
-          {ticks.map((tick) => (
-            <g key={tick}>
-              <path d={`M${LEFT} ${y(tick)}H${size.width}`} stroke="var(--color-scribe)" opacity={0.16} />
-              <text x={LEFT - 8} y={y(tick) + 4} fontSize={12.5} textAnchor="end" fill="#e9edf7">
-                {tick === 0 ? "drawn" : number(tick, "travel", 0)}
+          {ticks.map(({ value, words }) => (
+            <g key={value}>
+              <path d={`M${LEFT} ${y(value)}H${size.width}`} stroke="var(--color-scribe)" opacity={0.16} />
+              <text x={LEFT - 8} y={y(value) + 4} fontSize={12.5} textAnchor="end" fill="#e9edf7">
+                {Math.abs(value) < 1e-9 ? "drawn" : words}
               </text>
             </g>
           ))}

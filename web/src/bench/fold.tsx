@@ -1,0 +1,36 @@
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { type ReactNode, useState } from "react";
+
+interface Props {
+  title: string;
+  /** What is in it, in a few words, while it is shut. */
+  hint: string;
+  /** Made only once it is opened, so that what nobody looks at is not worked out. */
+  children: ReactNode;
+}
+
+/** A part of a sheet that is not asked for at first: a press opens it, and printing shows it if it is open. */
+export function Fold({ title, hint, children }: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <div className={`border-b border-rule ${open ? "" : "no-print"}`}>
+      <h2 className="text-lg">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="flex min-h-12 w-full items-center gap-2 text-left font-semibold"
+        >
+          {open ? (
+            <ChevronDown size={20} aria-hidden className="shrink-0" />
+          ) : (
+            <ChevronRight size={20} aria-hidden className="shrink-0" />
+          )}
+          <span className="whitespace-nowrap">{title}</span>
+          {!open && <span className="truncate text-sm font-normal text-soft">{hint}</span>}
+        </button>
+      </h2>
+      {open && <div className="pb-3">{children}</div>}
+    </div>
+  );
+}
