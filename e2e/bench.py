@@ -85,6 +85,10 @@ class Bench(LiveServerTestCase):
     def tab(self, name: str) -> None:
         self.page.get_by_role("tab", name=name).click()
 
+    def unfold(self, title: str) -> None:
+        self.page.get_by_role("button", name=re.compile(f"^{title}")).click()
+        self.settle()
+
     def settle(self, page: Page | None = None) -> None:
         """Wait until no question is open and the screen shows the last answer."""
         page = page or self.page

@@ -2,7 +2,7 @@
 
 import re
 
-from engine.limits.search import Limit
+from engine.station.ends import Limit
 from playwright.sync_api import expect
 
 from e2e.bench import Bench

@@ -95,6 +95,7 @@ class Springing(Bench):
         self.open_job("Heron")
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
+        self.unfold("Dampers that suit")
         table = page.get_by_role("region", name="Dampers that suit")
         row = table.get_by_role("row", name=re.compile("^Long eye 520")).first
         expect(row).to_contain_text("fits with its chassis end")
@@ -115,6 +116,7 @@ class Springing(Bench):
         self.open_job("Heron")
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
+        self.unfold("The stack")
         stack = page.get_by_role("region", name="The stack")
         stack.get_by_role("button", name="A coil under it").click()
         self.settle()

@@ -16,7 +16,7 @@ export function BesideJack({ station, view, travel, onTravel, busy, children }: 
   return (
     <div
       aria-busy={busy}
-      className="grid min-h-0 flex-1 print:block grid-cols-[124px_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-[112px_minmax(0,1fr)] max-lg:content-start max-sm:grid-cols-[64px_minmax(0,1fr)]"
+      className="grid min-h-0 flex-1 print:block grid-cols-[150px_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-[140px_minmax(0,1fr)] max-lg:content-start max-sm:grid-cols-[64px_minmax(0,1fr)]"
     >
       <div className="no-print min-h-0 max-lg:sticky max-lg:top-0 max-lg:h-[calc(100vh-8rem)] max-lg:self-start">
         {view ? (

@@ -1,7 +1,10 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { useLocation } from "react-router";
 
 interface Props {
+  /** A link to `#id` finds it open. */
+  id?: string;
   title: string;
   /** What is in it, in a few words, while it is shut. */
   hint: string;
@@ -10,10 +13,16 @@ interface Props {
 }
 
 /** A part of a sheet that is not asked for at first: a press opens it, and printing shows it if it is open. */
-export function Fold({ title, hint, children }: Props) {
-  const [open, setOpen] = useState(false);
+export function Fold({ id, title, hint, children }: Props) {
+  const { hash } = useLocation();
+  const asked = id !== undefined && hash === `#${id}`;
+  const here = useRef<HTMLDivElement>(null);
+  const [open, setOpen] = useState(asked);
+  useEffect(() => {
+    if (asked) here.current?.scrollIntoView();
+  }, [asked]);
   return (
-    <div className={`border-b border-rule ${open ? "" : "no-print"}`}>
+    <div ref={here} className={`border-b border-rule ${open ? "" : "no-print"}`}>
       <h2 className="text-lg">
         <button
           type="button"

@@ -12,10 +12,16 @@ interface Props {
   onStation: (index: number) => void;
 }
 
-const EDGE = 96;
-const HEAD = 26;
-const GAP = 30;
+const EDGE = 64;
+const HEAD = 30;
 const FIELD = 118;
+/** What a wheel's field takes above or below it, px. */
+const ROOM = 50;
+/** As wide as this, the two views stand beside each other; narrower, one under the other. */
+const ABREAST = 900;
+const TALLEST = 320;
+/** A line of writing for each part still to come, px. */
+const PART = 22;
 
 /** The vehicle from its left side and from above, to one scale: what each wheel carries is set where it stands. */
 export function VehicleDrawing({ document, index, edit, onStation }: Props) {
@@ -25,12 +31,31 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
   const long = lines.high[0] - lines.low[0];
   const tall = lines.top - lines.floor;
   const wide = lines.high[1] - lines.low[1];
-  const scale = Math.min((size.width - 2 * EDGE) / Math.max(long, 1), 520 / (tall + wide + 700));
-  const height = HEAD + tall * scale + GAP + HEAD + wide * scale + 58;
-  const x = (mm: number) => size.width / 2 - (mm - (lines.high[0] + lines.low[0]) / 2) * scale;
-  const z = (mm: number) => HEAD + (lines.top - mm) * scale;
-  const planTop = HEAD + tall * scale + GAP + HEAD + 24;
+  const abreast = size.width >= ABREAST;
+  const column = abreast ? size.width / 2 : size.width;
+  const scale = Math.min((column - 2 * EDGE) / Math.max(long, 1), TALLEST / Math.max(wide, tall, 1));
+  const above = HEAD + lines.parts.length * PART;
+  const plan = ROOM + wide * scale + ROOM + 8;
+  const planTop = HEAD + ROOM + (abreast ? 0 : tall * scale + above + 14);
+  const height = planTop - ROOM + Math.max(plan, abreast ? above + tall * scale + 20 : 0);
+  const along = (mm: number, centre: number) => centre - (mm - (lines.high[0] + lines.low[0]) / 2) * scale;
+  const x = (mm: number) => along(mm, column / 2);
+  const planX = (mm: number) => along(mm, size.width - column / 2);
+  // Abreast, the side view stands as low as the plan reaches.
+  const sideTop = abreast ? Math.max(above, (height - tall * scale) / 2) : above;
+  const z = (mm: number) => sideTop + (lines.top - mm) * scale;
   const y = (mm: number) => planTop + (mm - lines.low[1]) * scale;
+  const spots = placeFields(
+    lines.wheels
+      .filter((wheel) => !wheel.image)
+      .map((wheel) => ({
+        name: wheel.name,
+        left: Math.min(Math.max(planX(wheel.at[0]) - FIELD / 2, 4), size.width - FIELD - 4),
+        top:
+          y(wheel.at[1]) +
+          (wheel.at[1] >= 0 ? (wheel.width / 2) * scale + 3 : -(wheel.width / 2) * scale - 47),
+      })),
+  );
   return (
     <div ref={ref} className="relative overflow-hidden bg-dye" style={{ height: size.width ? height : 420 }}>
       {size.width > 0 && (
@@ -46,11 +71,7 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
             <text x={12} y={18} fontSize={13}>
               Left side, front to the left
             </text>
-            <path
-              d={`M20 ${z(lines.floor)}H${size.width - 20}`}
-              stroke="var(--color-scribe)"
-              strokeWidth={1.4}
-            />
+            <path d={`M20 ${z(lines.floor)}H${column - 20}`} stroke="var(--color-scribe)" strokeWidth={1.4} />
             {lines.wheels
               .filter((wheel) => wheel.at[1] >= -20)
               .map((wheel) => (
@@ -66,11 +87,11 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
               ))}
             <Datums lines={lines} x={x} z={z} />
             <Parts lines={lines} document={document} x={x} z={z} />
-            <text x={12} y={planTop - 30} fontSize={13}>
+            <text x={size.width - column + 12} y={abreast ? 18 : planTop - ROOM - 8} fontSize={13}>
               From above
             </text>
             <path
-              d={`M${EDGE / 2} ${y(0)}H${size.width - EDGE / 2}`}
+              d={`M${size.width - column + EDGE / 2} ${y(0)}H${size.width - EDGE / 2}`}
               stroke="var(--color-scribe)"
               strokeDasharray="14 5 3 5"
               opacity={0.55}
@@ -78,7 +99,7 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
             {lines.wheels.map((wheel) => (
               <rect
                 key={wheel.name}
-                x={x(wheel.at[0] + wheel.radius)}
+                x={planX(wheel.at[0] + wheel.radius)}
                 y={y(wheel.at[1] - wheel.width / 2)}
                 width={2 * wheel.radius * scale}
                 height={wheel.width * scale}
@@ -96,11 +117,7 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
                 key={wheel.name}
                 wheel={wheel}
                 picked={wheel.station === index}
-                left={Math.min(Math.max(x(wheel.at[0]) - FIELD / 2, 4), size.width - FIELD - 4)}
-                top={
-                  y(wheel.at[1]) +
-                  (wheel.at[1] >= 0 ? (wheel.width / 2) * scale + 3 : -(wheel.width / 2) * scale - 47)
-                }
+                {...(spots[wheel.name] ?? { left: 0, top: 0 })}
                 onPick={() => onStation(wheel.station)}
                 onMass={(corner) =>
                   edit(
@@ -114,6 +131,20 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
       )}
     </div>
   );
+}
+
+/** Fields beside their wheels; one that would lie on another steps aside along the vehicle. */
+function placeFields(
+  wanted: { name: string; left: number; top: number }[],
+): Record<string, { left: number; top: number }> {
+  const placed: Record<string, { left: number; top: number }> = {};
+  for (const { name, left, top } of wanted) {
+    const clash = Object.values(placed).find(
+      (its) => Math.abs(its.left - left) < FIELD && Math.abs(its.top - top) < ROOM - 6,
+    );
+    placed[name] = { left: clash ? clash.left + FIELD + 6 : left, top };
+  }
+  return placed;
 }
 
 function withMass(station: Station, corner: number): Station {
@@ -139,7 +170,7 @@ function Carried({
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: focus within picks the station; the field itself is the control
     <div
-      className={`absolute ${picked ? "outline outline-2 outline-[var(--color-marker)]" : ""}`}
+      className={`absolute text-[#f4f1e6] [&_span]:text-[#f4f1e6] ${picked ? "outline outline-2 outline-[var(--color-marker)]" : ""}`}
       style={{ left, top, width: FIELD }}
       onFocus={onPick}
     >
@@ -164,7 +195,10 @@ interface Drawn {
 function Datums({ lines, x, z }: Drawn) {
   const { quantity } = useUnits();
   return lines.datums.map((datum) => {
-    const at = x(datum.x) + (datum.x > (lines.high[0] + lines.low[0]) / 2 ? 1 : -1) * 46;
+    // Clear of the tyre, towards the middle of the vehicle.
+    const tyre = lines.wheels.find((wheel) => wheel.station === datum.station)?.radius ?? 0;
+    const inward = datum.x > (lines.high[0] + lines.low[0]) / 2 ? -1 : 1;
+    const at = x(datum.x + inward * tyre) - inward * 10 + (inward < 0 ? 0 : -60);
     return (
       <g key={`${datum.station} ${datum.name}`} stroke="var(--color-soapstone)" fill="var(--color-soapstone)">
         <path d={`M${at} ${z(lines.floor)}V${z(lines.floor + datum.height)}m-8 0h16`} fill="none" />
@@ -202,12 +236,12 @@ function Parts({ lines, document, x, z }: Drawn & { document: Project }) {
           part.x !== null && (
             <g key={part.name} stroke="var(--color-marker)" fill="var(--color-marker)">
               <path
-                d={`M${x(part.x)} ${z(middle) - 26 - k * 22}l7 7-7 7-7-7Z`}
+                d={`M${x(part.x)} ${z(lines.top) - 24 - k * PART}l7 7-7 7-7-7Z`}
                 fill="none"
                 strokeWidth={2}
                 strokeDasharray="3 2"
               />
-              <text x={x(part.x) + 12} y={z(middle) - 15 - k * 22} fontSize={12.5} stroke="none">
+              <text x={x(part.x) + 12} y={z(lines.top) - 13 - k * PART} fontSize={12.5} stroke="none">
                 {part.name}, {quantity(part.mass, "mass")} to come
               </text>
             </g>

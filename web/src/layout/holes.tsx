@@ -97,7 +97,10 @@ export function Holes({ station, end, way, change }: Props) {
       </button>
       {places.length > 1 && (
         <p className="mt-2 text-sm">
-          <Link className="text-link underline" to={{ pathname: `/jobs/${job}/springing`, search }}>
+          <Link
+            className="text-link underline"
+            to={{ pathname: `/jobs/${job}/springing`, search, hash: "#holes" }}
+          >
             Compare every pair of holes on the Springing sheet
           </Link>
         </p>

@@ -82,7 +82,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   return (
     <div
       aria-busy={solved.busy}
-      className="grid min-h-0 flex-1 print:block lg:grid-rows-[minmax(0,1fr)] grid-cols-[124px_minmax(0,1fr)_348px] max-xl:grid-cols-[124px_minmax(0,1fr)_320px] max-lg:grid-cols-[112px_minmax(0,1fr)] max-lg:content-start max-sm:grid-cols-[64px_minmax(0,1fr)]"
+      className="grid min-h-0 flex-1 print:block lg:grid-rows-[minmax(0,1fr)] grid-cols-[150px_minmax(0,1fr)_348px] max-xl:grid-cols-[150px_minmax(0,1fr)_320px] max-lg:grid-cols-[140px_minmax(0,1fr)] max-lg:content-start max-sm:grid-cols-[64px_minmax(0,1fr)]"
     >
       <div className="no-print min-h-0 max-lg:row-span-3 max-lg:sticky max-lg:top-0 max-lg:h-[calc(100vh-8rem)] max-lg:self-start">
         {view ? (

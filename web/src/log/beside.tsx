@@ -80,7 +80,7 @@ export function Beside({ job, document, index, revisions, onClose }: Props) {
           Back to the log
         </button>
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[124px_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] max-sm:grid-cols-[64px_minmax(0,1fr)]">
+      <div className="grid min-h-0 flex-1 grid-cols-[150px_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] max-sm:grid-cols-[64px_minmax(0,1fr)]">
         <div className="min-h-0 max-lg:sticky max-lg:top-0 max-lg:h-[calc(100vh-8rem)]">
           {right.view && right.station ? (
             <Jack

@@ -13,9 +13,14 @@ export function useSay(): (sentence: Sentence) => string {
       const name = sentence.names[Number(key)];
       if (name !== undefined) return spoken(name);
       const found = sentence.quantities[key];
-      return found
-        ? quantity(found.value, found.measures as Dimension, found.measures === "angle" ? 1 : undefined)
-        : whole;
+      if (!found) return whole;
+      const told = quantity(
+        found.value,
+        found.measures as Dimension,
+        found.measures === "angle" ? 1 : undefined,
+      );
+      // A number and its unit stay on one line.
+      return told.replaceAll(" ", "\u00a0");
     });
     return said.charAt(0).toUpperCase() + said.slice(1);
   };

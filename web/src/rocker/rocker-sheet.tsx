@@ -16,8 +16,9 @@ import { dragged, type Grip, type Locks, type Look, lookAt, type Rocker, withRoc
 import { PlatePanel } from "./plate-panel";
 import { RatioCurve, type Run } from "./ratio-curve";
 import { RockerDrawing } from "./rocker-drawing";
-import type { Targets } from "./search";
-import { SearchPanel, type Solution } from "./search-panel";
+import { Scatter } from "./scatter";
+import { type Solution, type Targets, useSearch } from "./search";
+import { SearchPanel } from "./search-panel";
 import { startingTargets, targetRun } from "./targets";
 
 interface Props {
@@ -104,6 +105,12 @@ function Sized({
       place,
     );
   const [targets, setTargets] = useState<Targets>(() => startingTargets(rocker, now));
+  const searching = useSearch(document, index);
+  const { found } = searching.search;
+  const tryOut = (solution: Solution | null) => {
+    setTried(solution);
+    if (solution) onTravel(0);
+  };
   const drag = (its: Grip, seen: Look, to: [number, number], key: string) => {
     if (at !== 0) return onTravel(0);
     if (key !== lastKey.current) {
@@ -148,16 +155,23 @@ function Sized({
             which={which}
             onWhich={onWhich}
           />
-          <div className="h-44 shrink-0">
-            {view && (
-              <RatioCurve
-                now={now}
-                ghost={ghostRun}
-                target={targetRun(targets, view.travels, station)}
-                travel={at}
-                ride={view.ride?.travel ?? null}
-                onTravel={onTravel}
-              />
+          <div className="flex shrink-0 gap-[2px] bg-rule max-sm:flex-col">
+            <div className={`min-w-0 flex-1 bg-paper ${found.length > 1 ? "h-64" : "h-44"}`}>
+              {view && (
+                <RatioCurve
+                  now={now}
+                  ghost={ghostRun}
+                  target={targetRun(targets, view.travels, station)}
+                  travel={at}
+                  ride={view.ride?.travel ?? null}
+                  onTravel={onTravel}
+                />
+              )}
+            </div>
+            {found.length > 1 && (
+              <div className="h-64 min-w-0 flex-1 bg-paper">
+                <Scatter found={found} onPick={(candidate) => void searching.pick(candidate, tryOut)} />
+              </div>
             )}
           </div>
         </div>
@@ -174,18 +188,15 @@ function Sized({
                 <SearchPanel
                   key={`${station.name} ${rocker.rocker}`}
                   document={document}
-                  index={index}
                   station={station}
                   rocker={rocker}
                   look={look}
                   coil={coil}
                   targets={targets}
                   onTargets={setTargets}
+                  searching={searching}
                   tried={tried}
-                  onTry={(solution) => {
-                    setTried(solution);
-                    if (solution) onTravel(0);
-                  }}
+                  onTry={tryOut}
                   onTake={(solution, rod) => {
                     setBefore({ points: station.points as Record<string, number[]>, run: now });
                     setTried(null);

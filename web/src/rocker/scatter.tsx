@@ -53,11 +53,14 @@ export function Scatter({ found, onPick }: Props) {
     </select>
   );
   return (
-    <section aria-label="All that were found" className="mt-4">
-      <h3 className="font-semibold">All that were found</h3>
-      <div className="flex gap-2 pb-1 pt-1">
-        {select("Across", across, setAcross)}
+    <section aria-label="All that were found" className="flex h-full flex-col px-2">
+      <h3 className="truncate pt-1 text-sm">
+        <span className="text-base font-semibold">All that were found.</span> Solid ones meet their targets; a
+        press tries one.
+      </h3>
+      <div className="flex gap-2 py-1">
         {select("Upward", up, setUp)}
+        {select("Across", across, setAcross)}
       </div>
       <div
         ref={ref}
@@ -66,7 +69,7 @@ export function Scatter({ found, onPick }: Props) {
         aria-label={`Rockers found, ${ty.name} against ${tx.name}. Arrow keys go through them, Enter tries the one in hand.`}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it is worked by keyboard
         tabIndex={0}
-        className="relative h-52 bg-dye"
+        className="relative min-h-0 flex-1 bg-dye"
         data-testid="scatter"
         onKeyDown={(event) => {
           const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
@@ -126,9 +129,6 @@ export function Scatter({ found, onPick }: Props) {
           </svg>
         )}
       </div>
-      <p className="text-sm text-soft">
-        Solid: meets its targets. Hollow: gives something up. A press tries the one that is picked.
-      </p>
     </section>
   );
 }

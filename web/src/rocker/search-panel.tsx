@@ -1,68 +1,61 @@
-import { useState } from "react";
-import type { Project, Shape, Station } from "../api/client";
+import type { Project, Station } from "../api/client";
+import { Fold } from "../bench/fold";
 import { useUnits } from "../quantity/units";
 import type { Look, Rocker } from "./plane";
-import { Scatter } from "./scatter";
-import { type Candidate, type Targets, useSearch } from "./search";
+import type { Searching, Solution, Targets } from "./search";
 import { ShortList } from "./short-list";
 import { TargetsPanel } from "./targets-panel";
 
-export type Solution = Shape["SolutionOut"];
-
 interface SearchProps {
   document: Project;
-  index: number;
   station: Station;
   rocker: Rocker;
   look: Look;
   coil: boolean;
   targets: Targets;
   onTargets: (targets: Targets) => void;
+  searching: Searching;
   tried: Solution | null;
   onTry: (solution: Solution | null) => void;
   onTake: (solution: Solution, rod: string) => void;
 }
 
-/** What is asked of the rocker, the search as it runs, and what it found. */
+/** What is asked of the rocker, the search as it runs, and the short list; what was asked makes room for it. */
 export function SearchPanel({
   document,
-  index,
   station,
   rocker,
   look,
   coil,
   targets,
   onTargets,
+  searching,
   tried,
   onTry,
   onTake,
 }: SearchProps) {
   const { number } = useUnits();
-  const { search, run, stop, prove } = useSearch(document, index);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { search, run, stop, trouble } = searching;
   const stale = search.of !== null && (search.of.document !== document || search.of.targets !== targets);
-  const pick = async (candidate: Candidate) => {
-    if (!search.of) return;
-    setTrouble(null);
-    try {
-      const short = await prove(search.of.targets, [candidate.numbers]);
-      const solution = short.solutions[0];
-      if (solution) onTry(solution);
-      else setTrouble("The general solver does not take this one; pick another.");
-    } catch (error) {
-      setTrouble(error instanceof Error ? error.message : String(error));
-    }
-  };
   const best = search.found[0];
+  const asked = (
+    <TargetsPanel
+      station={station}
+      shared={rocker.shared}
+      coil={coil}
+      targets={targets}
+      onTargets={onTargets}
+    />
+  );
   return (
     <>
-      <TargetsPanel
-        station={station}
-        shared={rocker.shared}
-        coil={coil}
-        targets={targets}
-        onTargets={onTargets}
-      />
+      {search.short ? (
+        <Fold title="What is asked of it" hint="ratio, room, stroke, angles">
+          {asked}
+        </Fold>
+      ) : (
+        asked
+      )}
       <div className="flex items-center gap-2 pt-3">
         {search.running ? (
           <button type="button" className="press" onClick={stop}>
@@ -89,9 +82,7 @@ export function SearchPanel({
           />
         </div>
       )}
-      {(search.trouble ?? trouble) && (
-        <p className="mt-2 border-l-4 border-fault pl-2 text-sm">{search.trouble ?? trouble}</p>
-      )}
+      {trouble && <p className="mt-2 border-l-4 border-fault pl-2 text-sm">{trouble}</p>}
       {stale && search.short && (
         <p className="mt-2 text-sm text-soft">
           Found for the drawing and the targets as they were. Search again for those of now.
@@ -106,9 +97,6 @@ export function SearchPanel({
           onTry={onTry}
           onTake={(solution) => onTake(solution, rocker.rod)}
         />
-      )}
-      {search.found.length > 1 && (
-        <Scatter found={search.found} onPick={(candidate) => void pick(candidate)} />
       )}
     </>
   );

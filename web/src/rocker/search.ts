@@ -6,6 +6,7 @@ import { answer, client, type Project, type Shape } from "../api/client";
 export type Targets = Shape["TargetsIn"];
 export type Candidate = Shape["CandidateOut"];
 export type ShortList = Shape["ShortListOut"];
+export type Solution = Shape["SolutionOut"];
 
 export interface Search {
   running: boolean;
@@ -86,5 +87,20 @@ export function useSearch(document: Project, station: number) {
   const stop = useCallback(() => {
     stopped.current = true;
   }, []);
-  return { search, run, stop, prove };
+  const [trouble, setTrouble] = useState<string | null>(null);
+  /** Prove the one that is picked from those found, and hand it over. */
+  const pick = async (candidate: Candidate, onTry: (solution: Solution) => void) => {
+    if (!search.of) return;
+    setTrouble(null);
+    try {
+      const solution = (await prove(search.of.targets, [candidate.numbers])).solutions[0];
+      if (solution) onTry(solution);
+      else setTrouble("The general solver does not take this one; pick another.");
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return { search, run, stop, pick, trouble: search.trouble ?? trouble };
 }
+
+export type Searching = ReturnType<typeof useSearch>;

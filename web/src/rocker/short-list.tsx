@@ -74,7 +74,7 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
               <p className="pt-1 text-sm">
                 {solution.faults + solution.warnings === 0
                   ? "Nothing to look at."
-                  : `${solution.faults} ${solution.faults === 1 ? "fault" : "faults"} and ${solution.warnings} to look at with it.`}
+                  : `${toLookAt(solution)} with it.`}
                 {gives.length > 0 &&
                   ` It gives up ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.`}
               </p>
@@ -103,6 +103,14 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
       </ol>
     </section>
   );
+}
+
+function toLookAt({ faults, warnings }: Solution): string {
+  const parts = [
+    faults ? `${faults} ${faults === 1 ? "fault" : "faults"}` : "",
+    warnings ? `${warnings} to look at` : "",
+  ];
+  return parts.filter(Boolean).join(" and ");
 }
 
 /** A rocker in a corner of its card. */

@@ -11,6 +11,7 @@ import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Bars } from "./bars";
 import { Dampers } from "./dampers";
@@ -75,7 +76,11 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                   <Dampers document={document} index={index} settled={!solved.busy} change={change} />
                 </Fold>
                 {Object.keys(station.holes ?? {}).length > 0 && (
-                  <Fold title="Holes side by side" hint="every pair of bolt holes: height, rate, travel">
+                  <Fold
+                    id="holes"
+                    title="Holes side by side"
+                    hint="every pair of bolt holes: height, rate, travel"
+                  >
                     <HolePairs document={document} index={index} settled={!solved.busy} change={change} />
                   </Fold>
                 )}
@@ -238,6 +243,21 @@ function BagTable({
   const { quantity } = useUnits();
   const units = (station.units ?? []).filter((unit) => unit.kind === "air_spring");
   const set = (pressure: number) => change((s) => withPressure(s, pressure), "pressure");
+  // Bags that read the same are said once.
+  const rows: { state: string; bags: string[]; travel: string; height: string; pressure: string }[] = [];
+  for (const one of bags.states) {
+    const told = {
+      state: one.state,
+      travel: quantity(one.travel, "travel"),
+      height: quantity(one.height, "length"),
+      pressure: quantity(one.pressure, "pressure"),
+    };
+    const same = rows.find(
+      (row) => row.state === told.state && row.height === told.height && row.pressure === told.pressure,
+    );
+    if (same) same.bags.push(one.bag);
+    else rows.push({ ...told, bags: [one.bag] });
+  }
   return (
     <section aria-label="Bags">
       <h2 className="pt-4 text-lg">Bags, heights and pressures</h2>
@@ -261,17 +281,17 @@ function BagTable({
       <table className="mt-2 w-full border-collapse text-right">
         <Heads names={["State", "Wheel", "Height", "Pressure"]} />
         <tbody>
-          {bags.states.map((state) => (
-            <tr key={`${state.bag} ${state.state}`} className="border-b border-rule">
+          {rows.map(({ state, bags: its, travel, height, pressure }) => (
+            <tr key={`${its.join()} ${state}`} className="border-b border-rule">
               <th scope="row" className="py-1.5 text-left font-semibold">
-                {STATES[state.state] ?? state.state}
-                {units.length > 1 && (
-                  <span className="font-normal text-soft"> · {state.bag.replaceAll("_", " ")}</span>
+                {STATES[state] ?? state}
+                {its.length < units.length && (
+                  <span className="font-normal text-soft"> · {its.map(spoken).join(" and ")}</span>
                 )}
               </th>
-              <td className="px-2">{quantity(state.travel, "travel")}</td>
-              <td className="px-2">{quantity(state.height, "length")}</td>
-              <td className="pl-2">{quantity(state.pressure, "pressure")}</td>
+              <td className="px-2">{travel}</td>
+              <td className="px-2">{height}</td>
+              <td className="pl-2">{pressure}</td>
             </tr>
           ))}
         </tbody>

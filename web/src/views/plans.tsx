@@ -1,7 +1,8 @@
-import { Minus, Plus } from "lucide-react";
+import { Maximize2, Minimize2, Minus, Plus } from "lucide-react";
 import { ToggleGroup } from "radix-ui";
 import { lazy, Suspense, useMemo, useState } from "react";
 import type { Station } from "../api/client";
+import { KEY } from "./keys";
 import { type PlaneProps, PlaneView } from "./plane-view";
 import { extent, type Paper, type Plan, project } from "./projection";
 import { boxOf, sideOf } from "./shapes";
@@ -40,6 +41,7 @@ export function Plans(props: Props) {
   };
   const [closeLook, setClosePlan] = useState<Plan | "round">("front");
   const closePlan: Plan = closeLook === "round" ? "front" : closeLook;
+  const [large, setLarge] = useState(false);
   const [closeScale, setCloseScale] = useState(1.1);
   const about = points[picked ?? ""] ?? points[ofInterest(station)];
   const closePaper: Paper | null = about
@@ -63,6 +65,23 @@ export function Plans(props: Props) {
         barred={plan === "front"}
       />
     );
+  const round = (
+    <Suspense fallback={<div className="h-full bg-dye p-3 text-[#f4f1e6]">Setting it up …</div>}>
+      <Turnable
+        station={station}
+        points={points}
+        picked={picked}
+        onPick={props.onPick}
+        controls={
+          <button type="button" className={`${KEY} gap-1`} onClick={() => setLarge(!large)}>
+            {large ? <Minimize2 size={18} aria-hidden /> : <Maximize2 size={18} aria-hidden />}
+            {large ? "Back to the plans" : "Large"}
+          </button>
+        }
+      />
+    </Suspense>
+  );
+  if (large) return <div className="h-full min-h-[420px] max-md:h-[560px]">{round}</div>;
   return (
     <div
       className="grid h-full min-h-[420px] gap-[2px] bg-[#e9edf7] max-md:!grid-cols-1 max-md:!grid-rows-[320px_280px_280px_280px]"
@@ -81,11 +100,7 @@ export function Plans(props: Props) {
         {plane("top")}
       </div>
       <div ref={closeRef} className="relative min-h-0 min-w-0 overflow-hidden">
-        {closeLook === "round" && (
-          <Suspense fallback={<div className="h-full bg-dye p-3 text-[#f4f1e6]">Setting it up …</div>}>
-            <Turnable station={station} points={points} picked={picked} onPick={props.onPick} />
-          </Suspense>
-        )}
+        {closeLook === "round" && round}
         {close.width > 0 && closePaper && closeLook !== "round" && (
           <PlaneView
             {...props}
@@ -113,9 +128,6 @@ interface ControlProps {
   onPlan: (plan: Plan | "round") => void;
   onScale: (by: number) => void;
 }
-
-const KEY =
-  "-ml-px flex h-11 min-w-11 items-center justify-center border border-[#8ea3d1] bg-[#16336b] px-2 text-[#f4f1e6] data-[state=on]:bg-[#f4f1e6] data-[state=on]:text-[#14181d]";
 
 function CloseControls({ plan, onPlan, onScale }: ControlProps) {
   return (

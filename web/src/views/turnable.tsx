@@ -1,13 +1,24 @@
 /** The station in the round: turned by mouse, finger or keys, on the same Jack as the plans. Loaded when asked for. */
 
-import { Canvas, useThree } from "@react-three/fiber";
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
-import { BufferGeometry, DoubleSide, Float32BufferAttribute, Quaternion, Vector3 } from "three";
+import { Canvas, useFrame, useThree } from "@react-three/fiber";
+import {
+  type KeyboardEvent,
+  type ReactNode,
+  type RefObject,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
+import { Quaternion, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { ConvexGeometry } from "three/examples/jsm/geometries/ConvexGeometry.js";
 import type { Station } from "../api/client";
-import { carrierOf, type Spot, skinOf } from "./envelopes";
+import { spoken } from "../quantity/spoken";
+import type { Spot } from "./envelopes";
+import { KEY } from "./keys";
 import { boxOf } from "./shapes";
+import { SolidParts } from "./solid-parts";
+import { squares } from "./solids";
 
 interface Props {
   station: Station;
@@ -15,16 +26,28 @@ interface Props {
   points: Record<string, number[]>;
   picked: string | null;
   onPick: (point: string | null) => void;
+  /** More keys, beside its own. */
+  controls: ReactNode;
 }
 
 type Turn = { around: number; over: number; near: number };
 
-const SCRIBE = "#f4f1e6";
-const MARKER = "#ffd400";
 const STEP = Math.PI / 18;
 
-export default function Turnable({ station, points, picked, onPick }: Props) {
+/** Where one stands to look: how much along, across and up, in reaches of the station. */
+const STANDS = {
+  corner: [1.0, 0.86, 0.62],
+  front: [1.5, 0.001, 0.06],
+  side: [0.001, 1.5, 0.06],
+  above: [0.02, 0.001, 1.55],
+} as const;
+
+export default function Turnable({ station, points, picked, onPick, controls }: Props) {
   const [turn, setTurn] = useState<Turn>({ around: 0, over: 0, near: 1 });
+  const [stand, setStand] = useState<{ at: keyof typeof STANDS }>({ at: "corner" });
+  const [named, setNamed] = useState(false);
+  const [tyres, setTyres] = useState(true);
+  const tags = useRef<HTMLDivElement>(null);
   const press = (event: KeyboardEvent) => {
     const by: Record<string, Partial<Turn>> = {
       ArrowLeft: { around: -STEP },
@@ -44,6 +67,11 @@ export default function Turnable({ station, points, picked, onPick }: Props) {
     const centre = [0, 1, 2].map((k) => ((low[k] ?? 0) + (high[k] ?? 0)) / 2) as Spot;
     return { middle: centre, far: Math.hypot(...[0, 1, 2].map((k) => (high[k] ?? 0) - (low[k] ?? 0))) };
   }, [station]);
+  const from = (at: keyof typeof STANDS) => middle.map((m, k) => m + far * (STANDS[at][k] ?? 0)) as Spot;
+  const spindles = station.wheels.map((wheel) => wheel.spindle);
+  const names = Object.keys(station.points).filter(
+    (name) => !spindles.includes(name) && (named || name === picked),
+  );
   return (
     <div
       role="group"
@@ -57,29 +85,53 @@ export default function Turnable({ station, points, picked, onPick }: Props) {
     >
       <Canvas
         frameloop="demand"
-        camera={{
-          position: [middle[0] + far * 1.15, middle[1] + far * 1.0, middle[2] + far * 0.7],
-          up: [0, 0, 1],
-          fov: 32,
-          near: 10,
-          far: 40_000,
-        }}
+        camera={{ position: from("corner"), up: [0, 0, 1], fov: 30, near: 10, far: 40_000 }}
       >
-        <ambientLight intensity={1.6} />
-        <directionalLight position={[2000, 3000, 4000]} intensity={1.8} />
-        <Turning middle={middle} turn={turn} />
+        <hemisphereLight args={["#ffffff", "#31508f", 1.5]} />
+        <directionalLight position={[3000, 2200, 4000]} intensity={2.1} />
+        <directionalLight position={[-2500, -1500, 1200]} intensity={0.7} />
+        <Turning middle={middle} turn={turn} stand={from(stand.at)} of={stand} />
         <Floor far={far} middle={middle} />
-        <Parts station={station} points={points} picked={picked} onPick={onPick} />
+        <SolidParts station={station} points={points} picked={picked} onPick={onPick} tyres={tyres} />
+        <Follow names={tags} spots={points} />
+        <Refreshed of={[station, points, picked, tyres, named]} />
       </Canvas>
+      <div ref={tags} aria-hidden className="pointer-events-none absolute inset-0 overflow-hidden">
+        {names.map((name) => (
+          <span
+            key={name}
+            data-point={name}
+            className="absolute left-0 top-0 whitespace-nowrap bg-dye/75 px-1 text-sm text-[#f4f1e6]"
+          >
+            {spoken(name)}
+          </span>
+        ))}
+      </div>
       <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
         In the round
       </p>
+      <div className="no-print absolute right-2 top-2 flex flex-wrap justify-end gap-1">
+        <button type="button" className={KEY} aria-pressed={named} onClick={() => setNamed(!named)}>
+          Names
+        </button>
+        <button type="button" className={KEY} aria-pressed={tyres} onClick={() => setTyres(!tyres)}>
+          Tyres
+        </button>
+        {controls}
+      </div>
+      <div className="no-print absolute bottom-2 left-2 flex">
+        {(Object.keys(STANDS) as (keyof typeof STANDS)[]).map((at) => (
+          <button key={at} type="button" className={KEY} onClick={() => setStand({ at })}>
+            from {at === "corner" ? "a corner" : at === "above" ? "above" : `the ${at}`}
+          </button>
+        ))}
+      </div>
     </div>
   );
 }
 
 /** Turning by hand; a key turns by ten degrees. */
-function Turning({ middle, turn }: { middle: Spot; turn: Turn }) {
+function Turning({ middle, turn, stand, of }: { middle: Spot; turn: Turn; stand: Spot; of: object }) {
   const { camera, gl, invalidate } = useThree();
   const controls = useRef<OrbitControls | null>(null);
   useEffect(() => {
@@ -109,194 +161,50 @@ function Turning({ middle, turn }: { middle: Spot; turn: Turn }) {
     held.update();
     invalidate();
   }, [turn, camera, invalidate]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each press takes one there, the same one again too
+  useEffect(() => {
+    camera.position.set(...stand);
+    controls.current?.update();
+    invalidate();
+  }, [of]);
   return null;
 }
 
 function Floor({ far, middle }: { far: number; middle: Spot }) {
-  const lines = useMemo(() => {
-    const places: number[] = [];
-    const step = 100;
-    const half = Math.ceil(far / 2 / step) * step;
-    const [x0, y0] = [Math.round(middle[0] / step) * step, Math.round(middle[1] / step) * step];
-    for (let k = -half; k <= half; k += step) {
-      places.push(x0 + k, y0 - half, 0, x0 + k, y0 + half, 0);
-      places.push(x0 - half, y0 + k, 0, x0 + half, y0 + k, 0);
-    }
-    return new BufferGeometry().setAttribute("position", new Float32BufferAttribute(places, 3));
-  }, [far, middle]);
+  const lines = useMemo(() => squares(far, middle), [far, middle]);
   return (
     <lineSegments geometry={lines}>
-      <lineBasicMaterial color="#e9edf7" transparent opacity={0.16} />
+      <lineBasicMaterial color="#e9edf7" transparent opacity={0.22} />
     </lineSegments>
   );
 }
 
-function Parts({ station, points, picked, onPick }: Props) {
+/** A new picture for anything that moves: nothing is drawn while nothing does. */
+function Refreshed({ of }: { of: unknown[] }) {
   const { invalidate } = useThree();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: anything that moves wants a new picture
-  useEffect(() => invalidate(), [points, picked, station, invalidate]);
-  const at = (name: string) => points[name] as Spot | undefined;
-  const spindles = station.wheels.map((wheel) => wheel.spindle);
-  return (
-    <>
-      {Object.entries(station.bodies).map(([body, members]) => {
-        const spots = members
-          .filter((name) => !spindles.includes(name))
-          .map(at)
-          .filter((spot): spot is Spot => spot !== undefined);
-        if (spots.length < 2) return null;
-        const held = picked !== null && members.includes(picked);
-        return spots.length === 2 ? (
-          <Bar
-            key={body}
-            from={spots[0] as Spot}
-            to={spots[1] as Spot}
-            radius={8}
-            colour={held ? "#ffe679" : SCRIBE}
-          />
-        ) : (
-          <Plate key={body} spots={spots} colour={held ? "#ffe679" : SCRIBE} />
-        );
-      })}
-      {(station.units ?? []).map((unit) => {
-        const [one, other] = unit.ends.map(at);
-        if (!one || !other) return null;
-        const thick =
-          unit.kind === "air_spring"
-            ? (unit.max_diameter ?? 140) / 2.4
-            : unit.kind === "strap"
-              ? 4
-              : unit.kind === "bump_stop"
-                ? 9
-                : 20;
-        return (
-          <Bar
-            key={unit.name}
-            from={one}
-            to={other}
-            radius={thick}
-            colour={unit.kind === "strap" || unit.kind === "bump_stop" ? "#9db0de" : MARKER}
-            clear={
-              unit.kind === "air_spring"
-                ? 0.55
-                : unit.kind === "coilover" || unit.kind === "damper" || unit.kind === "spring"
-                  ? 0.85
-                  : 0.6
-            }
-          />
-        );
-      })}
-      {station.wheels.map((wheel) => {
-        const centre = at(wheel.centre);
-        const spindle = wheel.spindle ? at(wheel.spindle) : undefined;
-        if (!centre || !spindle || !wheel.tyre_radius) return null;
-        const axis = new Vector3(...spindle).sub(new Vector3(...centre)).normalize();
-        const half = (wheel.tyre_width ?? 150) / 2;
-        const end = (sign: number) =>
-          new Vector3(...centre).addScaledVector(axis, sign * half).toArray() as Spot;
-        return (
-          <Bar
-            key={wheel.name}
-            from={end(-1)}
-            to={end(1)}
-            radius={wheel.tyre_radius}
-            colour="#e9edf7"
-            clear={0.16}
-            sides={48}
-          />
-        );
-      })}
-      {(station.envelopes ?? []).map((envelope) => {
-        const carry = carrierOf(envelope.on, station, points);
-        const skin = skinOf(envelope, station).map(carry);
-        return skin.length > 3 ? (
-          <Plate key={envelope.name} spots={skin} colour="#c9b98f" clear={0.3} />
-        ) : null;
-      })}
-      {Object.keys(station.points).map((name) => {
-        const spot = at(name);
-        if (!spot || spindles.includes(name)) return null;
-        const held = name === picked;
-        return (
-          // biome-ignore lint/a11y/noStaticElementInteractions: a point of the scene; the plans pick by keyboard
-          <mesh
-            key={name}
-            position={spot}
-            onClick={(event) => {
-              event.stopPropagation();
-              onPick(name);
-            }}
-          >
-            <sphereGeometry args={[held ? 20 : 12, 20, 14]} />
-            <meshStandardMaterial
-              color={held ? MARKER : station.chassis.includes(name) ? "#9db0de" : SCRIBE}
-            />
-          </mesh>
-        );
-      })}
-    </>
-  );
+  useEffect(() => invalidate(), [...of, invalidate]);
+  return null;
 }
 
-function Bar({
-  from,
-  to,
-  radius,
-  colour,
-  clear = 1,
-  sides = 18,
+/** Keeps the names over the drawing at their points. */
+function Follow({
+  names,
+  spots,
 }: {
-  from: Spot;
-  to: Spot;
-  radius: number;
-  colour: string;
-  clear?: number;
-  sides?: number;
+  names: RefObject<HTMLDivElement | null>;
+  spots: Record<string, number[]>;
 }) {
-  const along = new Vector3(...to).sub(new Vector3(...from));
-  const length = along.length();
-  // A cylinder is made along its y.
-  const turn = new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), along.normalize());
-  return (
-    <mesh
-      position={[0, 1, 2].map((k) => ((from[k] ?? 0) + (to[k] ?? 0)) / 2) as Spot}
-      quaternion={turn}
-      scale={[radius, length, radius]}
-    >
-      <cylinderGeometry args={[1, 1, 1, sides]} />
-      <meshStandardMaterial color={colour} transparent={clear < 1} opacity={clear} depthWrite={clear > 0.5} />
-    </mesh>
-  );
-}
-
-/** A rigid part as the hull of its points; flat ones as a sheet. */
-function Plate({ spots, colour, clear = 0.55 }: { spots: Spot[]; colour: string; clear?: number }) {
-  const shape = useMemo(() => hullOf(spots), [spots]);
-  if (!shape) return null;
-  return (
-    <mesh geometry={shape}>
-      <meshStandardMaterial
-        color={colour}
-        transparent
-        opacity={clear}
-        side={DoubleSide}
-        flatShading
-        depthWrite={false}
-      />
-    </mesh>
-  );
-}
-
-function hullOf(spots: Spot[]): BufferGeometry | null {
-  const vectors = spots.map((spot) => new Vector3(...spot));
-  if (vectors.length === 3) return new BufferGeometry().setFromPoints(vectors).setIndex([0, 1, 2]);
-  // Points of one plane have no hull with a volume: a hair off it, they have.
-  const nudged = vectors.map((v, k) =>
-    v.clone().add(new Vector3(0.11 * (k % 3), 0.13 * (k % 2), 0.17 * (k % 5))),
-  );
-  try {
-    return new ConvexGeometry(nudged);
-  } catch {
-    return null;
-  }
+  const { size } = useThree();
+  useFrame(({ camera }) => {
+    for (const tag of names.current?.children ?? []) {
+      if (!(tag instanceof HTMLElement)) continue;
+      const spot = spots[tag.dataset.point ?? ""] as Spot | undefined;
+      if (!spot) continue;
+      const seen = new Vector3(...spot).project(camera);
+      tag.hidden = Math.abs(seen.z) > 1;
+      const [u, v] = [((seen.x + 1) / 2) * size.width, ((1 - seen.y) / 2) * size.height];
+      tag.style.transform = `translate(${u + 14}px, ${v - 24}px)`;
+    }
+  });
+  return null;
 }
