@@ -2,10 +2,10 @@
 
 import re
 
-from engine.station.ends import Limit
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
+from engine.station.ends import Limit
 
 
 class Beside(Bench):

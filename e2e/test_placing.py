@@ -171,3 +171,27 @@ class InTheRound(Bench):
         self.assertEqual(len(set(seen)), 3)
         self.assertGreater(math.prod(canvas.bounding_box()[side] for side in ("width", "height")), 20_000)  # type: ignore[index]
         self.assert_accessible("in the round")
+
+    def test_it_is_opened_large_with_names_and_goes_back_to_the_plans(self) -> None:
+        self.sign_in()
+        self.open_job("Hollin Fell")
+        self.settle()
+        page = self.page
+        page.get_by_role("radio", name="3D").click()
+        view = page.get_by_test_id("view-round")
+        small = view.bounding_box()
+        page.get_by_role("button", name="Large").click()
+        expect(page.get_by_test_id("view-front")).to_have_count(0)
+        large = view.bounding_box()
+        assert small and large
+        self.assertGreater(large["width"] * large["height"], 3 * small["width"] * small["height"])
+        self.assertEqual(view.locator("[data-point]").count(), 0)
+        page.get_by_role("button", name="Names").click()
+        self.assertEqual(view.locator("[data-point='seat_left']").inner_text(), "seat left")
+        with_tyres = view.screenshot()
+        page.get_by_role("button", name="Tyres").click()
+        page.wait_for_timeout(400)
+        self.assertNotEqual(view.screenshot(), with_tyres)
+        self.assert_accessible("in the round, large")
+        page.get_by_role("button", name="Back to the plans").click()
+        expect(page.get_by_test_id("view-front")).to_be_visible()

@@ -1,13 +1,15 @@
-"""Air and stacks on the Springing sheet: pressures side by side, a tank, two rates with a crossover."""
+"""Air and stacks on the Springing sheet: pressures side by side, a tank, two rates with a crossover, a bar."""
 
 import re
 
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
+from engine.document.read import check_project
 from engine.findings.finding import RULES
 from engine.forces.stack import crossovers
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.ride.roll import roll_of
 from engine.sizing.pressures import pressure_options
 from engine.station.solved import solve_station
 from engine.tests import samples
@@ -136,3 +138,38 @@ class Springing(Bench):
         stack.get_by_role("button", name="Take coil 2 out").click()
         self.settle()
         expect(stack).not_to_contain_text("stops giving at")
+
+    def test_a_bar_is_fitted_and_the_least_that_is_enough_is_taken(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.tab("Rods & parts")
+        bar = page.get_by_role("region", name="Anti-roll bar")
+        bar.get_by_label("Drop link meets").select_option(label="push low")
+        bar.get_by_role("button", name="Fit a bar there").click()
+        field = bar.get_by_label("Bar diameter")
+        field.fill("28")
+        field.press("Enter")
+        page.get_by_label("Link to the rack").select_option(label="tie rod")
+        self.settle()
+        self.assert_accessible("an anti-roll bar")
+        page.get_by_role("link", name=re.compile("^Springing")).click()
+        self.settle()
+        self.unfold("Which bar")
+        row = page.get_by_role("region", name="Which bar").get_by_role(
+            "row", name=re.compile("the least that is")
+        )
+        thick = re.match(r"[\d.]+", row.inner_text())
+        assert thick
+        row.get_by_role("button", name="Take").click()
+        self.settle()
+        self.save("A bar against the lean")
+        page.get_by_text("revision 3, saved").wait_for()
+        station = self.document("Heron three-wheeler")["stations"][0]
+        fitted = next(unit for unit in station["units"] if unit["kind"] == "bar")
+        self.assertAlmostEqual(fitted["diameter"], float(thick.group()), delta=0.05)
+        self.assertEqual(station["steering"]["tie_rod"], "tie_rod")
+        ride = solve_station(check_project(self.document("Heron three-wheeler")).stations[0], steps=61)
+        roll = roll_of(ride)
+        assert roll is not None
+        self.assertGreater(roll.bar, 0.3 * roll.stiffness)

@@ -37,7 +37,7 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
     ends += [
         (unit.name, unit.ends[0], unit.ends[1], True)
         for unit in station.units
-        if unit.kind not in ("strap", "bump_stop")  # what only stops has no angle to stand square to
+        if unit.kind not in ("strap", "bump_stop", "bar")  # a stop needs no square angle; a bar says its own
     ]
     joints = []
     for number, turn in enumerate(topology.turns):

@@ -23,6 +23,7 @@ class Balance:
     arm            mm of the centre of gravity above the roll axis
     sprung_mass    kg, both ends
     wanted_bar     N·m per degree that would bring it to the gradient wanted; 0 where none is needed
+    spare          N·m per degree that it has beyond what is wanted; negative where it is short
     """
 
     gradient: float | None
@@ -30,6 +31,7 @@ class Balance:
     arm: float
     sprung_mass: float
     wanted_bar: float
+    spare: float
 
 
 def balance_of(
@@ -54,9 +56,16 @@ def balance_of(
     standing = per_radian - tilting
     gradient = tilting / standing * 180 / math.pi if standing > 0 else None
     wanted = tilting / wanted_deg_per_g + tilting * math.pi / 180
-    short = max(0.0, wanted - sum(stiffness.values()))
+    spare = sum(stiffness.values()) - wanted
     share = stiffness["front"] / sum(stiffness.values()) if len(stiffness) == 2 else None
-    return Balance(gradient=gradient, front_share=share, arm=arm, sprung_mass=mass, wanted_bar=short)
+    return Balance(
+        gradient=gradient,
+        front_share=share,
+        arm=arm,
+        sprung_mass=mass,
+        wanted_bar=max(0.0, -spare),
+        spare=spare,
+    )
 
 
 def _end_of(solved: SolvedStation, everyone: list[SolvedStation]) -> str:

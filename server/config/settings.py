@@ -85,7 +85,10 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
 # A project file may be 4 MB; a little room above that lets the refusal be a sentence of ours.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_500_000
 if sys.argv[1:2] == ["test"]:
-    # Slow hashing is the point of it everywhere else.
+    # Slow hashing, and waiting for the disk, are the point of them everywhere else.
+    DATABASES["default"]["OPTIONS"]["init_command"] = (
+        "PRAGMA journal_mode=WAL; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+    )
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30

@@ -200,6 +200,7 @@ def bars(request: HttpRequest, body: SolveIn) -> HttpResponse:
     roll = roll_of(solved)
     wanted = None
     if roll is not None and any(unit.kind == "bar" for unit in solved.station.units):
-        short = vehicle_view(project)["wanted_bar"]
-        wanted = None if short is None else short + roll.bar
+        spare = vehicle_view(project)["spare"]
+        # What the bar that is drawn gives beyond the need may go: a softer one can be enough.
+        wanted = None if spare is None else max(0.0, roll.bar - spare)
     return answer({"options": [asdict(option) for option in bar_options(solved, wanted)], "wanted": wanted})

@@ -193,6 +193,7 @@ class VehicleOut(Schema):
     arm: float | None
     sprung_mass: float | None
     wanted_bar: float | None
+    spare: float | None
     stations: list[StationRollOut]
     findings: list[FindingOut]
     faults: list[str]

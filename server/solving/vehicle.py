@@ -40,6 +40,7 @@ def vehicle_view(project: Project) -> Values:
         "arm": None,
         "sprung_mass": None,
         "wanted_bar": None,
+        "spare": None,
     }
     if balance is not None:
         found |= asdict(balance)

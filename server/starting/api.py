@@ -201,7 +201,9 @@ def _one(layout: Layout) -> dict[str, Any]:
         "tyre_radius": station.wheels[0].tyre_radius,
         "bodies": values["bodies"],
         "units": [
-            [unit.kind, *unit.ends] for unit in station.units if unit.kind not in ("strap", "bump_stop")
+            [unit.kind, *unit.ends]
+            for unit in station.units
+            if unit.kind not in ("strap", "bump_stop", "bar")
         ],
         "chassis": station.chassis,
         "points": {name: np.round(place[:, k].T, 1).tolist() for name, k in index.items()},

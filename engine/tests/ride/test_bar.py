@@ -7,11 +7,13 @@ import unittest
 
 import numpy as np
 
+from engine.document.mirror import mirrored_station
 from engine.document.read import check_project
 from engine.errors import DocumentRefused
 from engine.findings.judge import judge
 from engine.results.result_file import solve_project
-from engine.ride.bar import twist_rate_nm_per_deg
+from engine.ride.angles import rocker_joints
+from engine.ride.bar import bar_at_wheel, twist_rate_nm_per_deg
 from engine.ride.roll import bars_of, roll_of
 from engine.sizing.bars import bar_options
 from engine.station.solved import SolvedStation, solve_station
@@ -54,8 +56,6 @@ class Bars(unittest.TestCase):
         self.assertAlmostEqual(its.square, 90, delta=3)
 
     def test_the_arm_s_speed_is_the_difference_of_its_places(self) -> None:
-        from engine.ride.bar import bar_at_wheel
-
         one = solved(barred())
         bar = one.station.units[-1]
         angles = []
@@ -103,12 +103,17 @@ class Bars(unittest.TestCase):
         self.assertAlmostEqual(b.stiffness - a.stiffness, b.bar, delta=1e-6 * b.stiffness)
 
     def test_the_mirrored_side_has_the_same_bar(self) -> None:
-        from engine.document.mirror import mirrored_station
-
         values = barred()
         one, other = roll_of(solved(values)), roll_of(solved(mirrored_station(values, "other")))
         assert one and other
         self.assertAlmostEqual(one.bar, other.bar, places=6)
+
+    def test_a_bar_makes_no_rocker_of_an_arm(self) -> None:
+        plain = samples.station(samples.arm())
+        self.assertEqual(
+            [joint.rod for joint in rocker_joints(solved(barred()).linkage)],
+            [joint.rod for joint in rocker_joints(solve_station(plain, steps=9).linkage)],
+        )
 
     def test_which_bar_is_enough(self) -> None:
         one = solved(barred())

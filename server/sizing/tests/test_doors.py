@@ -15,6 +15,7 @@ ASKED: dict[str, dict[str, Any]] = {
     "standings": {},
     "holes": {},
     "dampers": {},
+    "bars": {},
     "rockers": {},
     "places": {"unit": "coilover", "end": "top", "plan": "top"},
     "places/best": {"unit": "coilover", "end": "top", "plan": "top"},

@@ -36,6 +36,23 @@ class Sizing(TestCase):
         self.assertAlmostEqual(found["means"][0]["finished"], one.finished)
         self.assertEqual(found["means"][0]["there_finished"], None)
 
+    def test_what_bars_must_give_does_not_depend_on_the_bar_that_is_fitted(self) -> None:
+        asked = []
+        for diameter in (14.0, 38.0):
+            arm = samples.arm()
+            arm["points"] |= {"drop": [-300, 500, 250], "held": [-500, 450, 400]}
+            arm["chassis"] = [*arm["chassis"], "held"]
+            arm["bodies"]["arm"] = [*arm["bodies"]["arm"], "drop"]
+            bar = {"name": "bar", "kind": "bar", "ends": ["drop", "held"], "tip": [-300, 500, 400]}
+            arm["units"] = [*arm["units"], bar | {"length": 900.0, "diameter": diameter}]
+            document = samples.document(arm) | {"vehicle": {"cg_height": 900}}
+            asked.append(self.ask("bars", document).json())
+        one, other = asked
+        self.assertGreater(one["wanted"], 0)
+        self.assertAlmostEqual(one["wanted"], other["wanted"], places=6)
+        self.assertEqual([o["suits"] for o in one["options"]], [o["suits"] for o in other["options"]])
+        self.assertEqual(sum(o["suits"] for o in one["options"]), 1)
+
     def test_a_list_of_parts_does_not_become_the_stations_own_mass(self) -> None:
         document = samples.document(samples.arm())
         document["coming"] = [{"name": "engine", "mass": 50, "carried": {"arm": 1}}]

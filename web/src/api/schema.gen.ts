@@ -1738,6 +1738,8 @@ export interface components {
             sprung_mass: number | null;
             /** Wanted Bar */
             wanted_bar: number | null;
+            /** Spare */
+            spare: number | null;
             /** Stations */
             stations: components["schemas"]["StationRollOut"][];
             /** Findings */

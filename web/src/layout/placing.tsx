@@ -41,7 +41,7 @@ const WAYS: Record<Way, [string, string]> = {
 /** Where does the damper's end go? Hold the wheel, slide one end along a line until the strut fits. */
 export function PlacingPanel(props: Props) {
   const { document, index, station, view, placing, onPlacing, picked, change, onTravel } = props;
-  const units = (station.units ?? []).filter((unit) => unit.kind !== "strap" && unit.kind !== "bump_stop");
+  const units = (station.units ?? []).filter((unit) => !["strap", "bump_stop", "bar"].includes(unit.kind));
   const unit = units.find((its) => its.name === placing?.unit) ?? units[0];
   const end = placing?.end && unit?.ends.includes(placing.end) ? placing.end : (unit?.ends[1] ?? "");
   const [way, setWay] = useState<Way>("bump");

@@ -5,6 +5,7 @@ import { type Change, editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+import { BarSettings, SteeringSettings } from "./bar-and-steering";
 import { UnknownSpring } from "./unknown-spring";
 
 interface Props {
@@ -27,9 +28,13 @@ export function Settings({ station, index, rates, edit }: Props) {
   return (
     <div className="pb-6">
       <Rods station={station} change={change} />
-      {(station.units ?? []).map((unit) => (
-        <UnitSettings key={unit.name} unit={unit} rates={rates[unit.name] ?? []} change={change} />
-      ))}
+      {(station.units ?? [])
+        .filter((unit) => unit.kind !== "bar")
+        .map((unit) => (
+          <UnitSettings key={unit.name} unit={unit} rates={rates[unit.name] ?? []} change={change} />
+        ))}
+      <BarSettings station={station} change={change} />
+      <SteeringSettings station={station} change={change} />
       <Section title="Mass at this wheel">
         <Row name="Corner, all of it">
           <QuantityField

@@ -50,7 +50,7 @@ export function useLengths(
   const found: Record<string, string> = {};
   for (const unit of station.units ?? []) {
     // Stops usually share their ends with what they stop; the drawing has no room for both.
-    if (unit.kind === "strap" || unit.kind === "bump_stop") continue;
+    if (["strap", "bump_stop", "bar"].includes(unit.kind)) continue;
     const length = articulated
       ? valueAt(articulated.lengths[unit.name], placeOf(articulated.travels, at))
       : valueAt(view.units[unit.name]?.length, place);

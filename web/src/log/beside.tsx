@@ -280,7 +280,7 @@ function Table({ left, right, travel }: { left: Side; right: Side; travel: numbe
     const kind = [left, right]
       .flatMap((side) => side.station?.units ?? [])
       .find((unit) => unit.name === name)?.kind;
-    if (kind === "strap" || kind === "bump_stop") continue;
+    if (kind && ["strap", "bump_stop", "bar"].includes(kind)) continue;
     add(
       `Motion ratio at the Jack, ${spoken(name)} per wheel`,
       "ratio",

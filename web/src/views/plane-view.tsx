@@ -9,6 +9,7 @@ import { middleOf, nearestHere } from "./nearest";
 import { type Paper, type Plan, project, type Side, toPaper, unproject } from "./projection";
 import {
   Arcs,
+  BarLines,
   Body,
   Envelopes,
   Grid,
@@ -20,6 +21,7 @@ import {
   Tyres,
   Unit,
 } from "./scribed";
+import { barTip } from "./shapes";
 
 export interface PlaneProps {
   plan: Plan;
@@ -190,6 +192,16 @@ export function PlaneView(props: PlaneProps) {
         })}
         {(station.units ?? []).map((unit) => {
           const [one, other] = unit.ends.map((end) => screen[end]);
+          if (unit.kind === "bar") {
+            const tip = barTip(
+              unit as unknown as { tip: number[]; axis: number[] },
+              station.points[unit.ends[0] ?? ""] ?? [],
+              station.points[unit.ends[1] ?? ""] ?? [],
+              points[unit.ends[0] ?? ""] ?? [],
+            );
+            const at = toPaper(paper, project(plan, side, tip));
+            return one && other ? <BarLines key={unit.name} low={one} tip={at} held={other} /> : null;
+          }
           return one && other ? (
             <Unit key={unit.name} kind={unit.kind} from={one} to={other} scale={paper.scale} />
           ) : null;

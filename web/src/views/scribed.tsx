@@ -294,6 +294,25 @@ export function Unit({ kind, from, to, scale }: UnitProps) {
   );
 }
 
+/** An anti-roll bar's half: its drop link thin, its arm thick, the bar end on where it is held. */
+export function BarLines({
+  low,
+  tip,
+  held,
+}: {
+  low: [number, number];
+  tip: [number, number];
+  held: [number, number];
+}) {
+  return (
+    <g fill="none" stroke="#f4f1e6" strokeLinecap="round">
+      <path d={path([low, tip])} strokeWidth={1.8} />
+      <path d={path([tip, held])} strokeWidth={4} />
+      <circle cx={held[0]} cy={held[1]} r={8} strokeWidth={2} />
+    </g>
+  );
+}
+
 export function Point({
   name,
   at: [x, y],

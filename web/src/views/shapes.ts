@@ -45,6 +45,30 @@ export function tyreOutline(
   return hull(rim);
 }
 
+/** Where a bar's arm ends when its drop link has followed: turned about the bar, the link as long as it was drawn. */
+export function barTip(bar: { tip: Vec; axis?: Vec }, drawn: Vec, held: Vec, now: Vec): Vec {
+  const axis = unit(bar.axis ?? [0, 1, 0]);
+  const minus = (a: Vec, b: Vec) => a.map((value, k) => value - (b[k] ?? 0));
+  const dot = (a: Vec, b: Vec) => a.reduce((sum, value, k) => sum + value * (b[k] ?? 0), 0);
+  const arm = minus(bar.tip, held);
+  const along = dot(axis, arm);
+  const centre = held.map((value, k) => value + along * (axis[k] ?? 0));
+  const one = minus(bar.tip, centre);
+  const two = cross(axis, one);
+  const off = minus(now, centre);
+  const link = Math.hypot(...minus(bar.tip, drawn));
+  // |centre + cos·one + sin·two − now| = link, the turn nearest to drawn of the two.
+  const [a, b] = [2 * dot(off, one), 2 * dot(off, two)];
+  const c = dot(one, one) + dot(off, off) - link * link;
+  const [middle, half] = [
+    Math.atan2(b, a),
+    Math.acos(Math.max(-1, Math.min(1, c / (Math.hypot(a, b) || 1)))),
+  ];
+  const turns = [middle - half, middle + half].map((turn) => Math.atan2(Math.sin(turn), Math.cos(turn)));
+  const turn = turns.reduce((best, its) => (Math.abs(its) < Math.abs(best) ? its : best));
+  return centre.map((value, k) => value + Math.cos(turn) * (one[k] ?? 0) + Math.sin(turn) * (two[k] ?? 0));
+}
+
 /** A coil between two paper points: straight ends and turns between, pixels. */
 export function coil(
   from: [number, number],

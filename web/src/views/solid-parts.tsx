@@ -4,6 +4,7 @@ import { useEffect, useMemo } from "react";
 import { type BufferGeometry, Quaternion, Vector3 } from "three";
 import type { Station } from "../api/client";
 import { carrierOf, type Spot, skinOf } from "./envelopes";
+import { barTip } from "./shapes";
 import { bellowsOf, coilOf, frameOf, hullOf, tyreOf } from "./solids";
 
 interface Props {
@@ -45,6 +46,23 @@ export function SolidParts({ station, points, picked, onPick, tyres }: Props) {
       })}
       {(station.units ?? []).map((unit) => {
         const [one, other] = unit.ends.map(at);
+        if (one && other && unit.kind === "bar") {
+          const drawn = (name: string | undefined) => (station.points[name ?? ""] ?? []) as number[];
+          const tip = barTip(
+            unit as unknown as { tip: number[]; axis: number[] },
+            drawn(unit.ends[0]),
+            drawn(unit.ends[1]),
+            one,
+          ) as unknown as Spot;
+          const inward: Spot = [other[0], other[1] - Math.sign(other[1] || 1) * 200, other[2]];
+          return (
+            <group key={unit.name}>
+              <Rod from={one} to={tip} radius={7} colour={BRIGHT} />
+              <Rod from={tip} to={other} radius={11} colour={MOVES} />
+              <Rod from={other} to={inward} radius={(unit.diameter ?? 20) / 2} colour={MOVES} />
+            </group>
+          );
+        }
         return one && other ? <UnitSolid key={unit.name} unit={unit} from={one} to={other} /> : null;
       })}
       {tyres &&
