@@ -47,7 +47,7 @@ class WholeJob(Bench):
 
     def test_from_the_first_tape_to_a_set_up_corner(self) -> None:
         page = self.page
-        self.sign_in()
+        self.sign_in_by_form()
         # What must it do, and what room is there?
         page.get_by_role("link", name="Start a new job").click()
         page.get_by_label("Name of the job").fill(NAME)
