@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.budget import Budget
 from engine.document.mirror import images_of
 from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
@@ -14,6 +15,7 @@ from engine.sizing.places import NoPlacing
 from engine.station.solved import SolvedStation, solve_station
 
 STEPS = 21
+NO_TIME = "not worked out in the time there is: ask again with a smaller step"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,9 +39,18 @@ class Step:
 
 
 def slide(
-    solved: SolvedStation, unit_name: str, end: str, way: Array, distances: list[float], both: bool = False
+    solved: SolvedStation,
+    unit_name: str,
+    end: str,
+    way: Array,
+    distances: list[float],
+    both: bool = False,
+    budget: Budget | None = None,
 ) -> tuple[Step, ...]:
-    """Return what a unit's end does when moved along a direction by distances (mm); `both` ends go together."""
+    """Return what a unit's end does when moved along a direction by distances (mm); `both` ends go together.
+
+    budget : the nearest come first; those beyond it say that there was no time for them
+    """
     station = solved.station
     unit = next((one for one in station.units if one.name == unit_name), None)
     if unit is None or end not in unit.ends:
@@ -48,7 +59,15 @@ def slide(
     if size < 1e-9:
         raise NoPlacing(unit_name, "the line to slide along has no direction.")
     ends = list(unit.ends) if both else [end]
-    return tuple(_step(solved, unit_name, ends, end, np.asarray(way) / size, by) for by in distances)
+    along = np.asarray(way) / size
+    steps = {}
+    for by in sorted(distances, key=abs):
+        if budget is not None and budget.spent:
+            place = (np.array(station.points[end]) + along * by).tolist()
+            steps[by] = Step(by=by, place=place, fault=NO_TIME)
+        else:
+            steps[by] = _step(solved, unit_name, ends, end, along, by)
+    return tuple(steps[by] for by in distances)
 
 
 def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:

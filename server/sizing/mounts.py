@@ -7,13 +7,14 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from engine.budget import Budget
 from engine.conventions import SEARCH_BEYOND
 from engine.sizing.best_places import best_places
 from engine.sizing.holes import pairs_of
 from engine.sizing.places import AXES, grid_about, places_at_length, places_of
 from engine.sizing.slide import slide
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import solved_station
+from server.solving.asked import MOST_SECONDS, solved_station
 from server.solving.shapes import SentenceOut, SolveIn
 from server.solving.view import sentence_values
 
@@ -183,7 +184,15 @@ def slide_mount(request: HttpRequest, body: SlideIn) -> HttpResponse:
     """Return what a mount does moved three steps each way along a line."""
     solved, _ = solved_station(body)
     distances = [body.step * k for k in range(-3, 4)]
-    steps = slide(solved, body.unit, body.end, np.array(body.way, dtype=float), distances, body.both)
+    steps = slide(
+        solved,
+        body.unit,
+        body.end,
+        np.array(body.way, dtype=float),
+        distances,
+        body.both,
+        Budget(MOST_SECONDS),
+    )
     return answer([asdict(step) for step in steps])
 
 

@@ -7,6 +7,7 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from engine.budget import Budget
 from engine.document.schema import Envelope, RockerPlate, Station
 from engine.limits.solids import placed_all, solids_of
 from engine.linkage.linkage import Linkage
@@ -18,7 +19,7 @@ from engine.sizing.rocker.targets import ARMS_MM, KeepOut, Targets, usual_room
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import solved_station
+from server.solving.asked import MOST_SECONDS, solved_station
 from server.solving.shapes import FindingOut, SolveIn
 from server.solving.view import finding_values
 
@@ -258,11 +259,12 @@ class UnmetOut(Schema):
 
 
 class ShortListOut(Schema):
-    """The really different ones, the best first, and what cannot be met."""
+    """The really different ones, the best first; what cannot be met; how many there was no time to prove."""
 
     rod: str
     solutions: list[SolutionOut]
     unmet: list[UnmetOut]
+    untried: int
 
 
 @router.post("/rockers/refine", response={200: ShortListOut, 422: Refusal}, operation_id="refineRockers")
@@ -274,13 +276,14 @@ def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     if any(len(row) != NUMBERS for row in body.numbers):
         raise ActionRefused(422, "not_a_candidate", "These are no candidates of a search; search again.")
     numbers = np.array(body.numbers, dtype=float).reshape(-1, NUMBERS)
-    solutions = refine(solved, side, targets, numbers, rules)
+    solutions, untried = refine(solved, side, targets, numbers, rules, Budget(MOST_SECONDS))
     missed = unmet(side, targets, numbers, solutions)
     return answer(
         {
             "rod": side.here.rod,
             "solutions": [_solution(one) for one in solutions],
             "unmet": [asdict(one) for one in missed],
+            "untried": untried,
         }
     )
 

@@ -22,13 +22,12 @@ from engine.sentences import Sentence
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import beside_findings, checked, solved_station
+from server.solving.asked import MOST_SECONDS, beside_findings, checked, solved_station
 from server.solving.shapes import Column, FindingOut, LookIn, SentenceOut, SolveIn, StationView
 from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
-MOST_SECONDS = 4.0  # of processor time for one remedy: somebody waits for it
 
 
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")

@@ -11,6 +11,7 @@ from server.answers import ActionRefused
 from server.solving.shapes import SolveIn
 
 STEPS = 61
+MOST_SECONDS = 4.0  # of processor time for one question: somebody waits for the answer
 
 
 def checked(body: SolveIn) -> tuple[Project, Station]:

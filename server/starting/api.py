@@ -7,13 +7,16 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from engine.budget import Budget
 from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
-from engine.layouts.suits import Room, suited
+from engine.layouts.suits import Room, Suited, suited
 from engine.linkage.linkage import Linkage
+from engine.sentences import Sentence
 from server.answers import ActionRefused, Refusal, answer
+from server.solving.asked import MOST_SECONDS
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 
@@ -101,7 +104,8 @@ class SuitedOut(Schema):
 def weigh(request: HttpRequest, body: SuitedIn) -> HttpResponse:
     """Return what speaks for and against each arrangement at the size and in the room of this job."""
     brief, room = Brief(**body.brief.dict()), Room(**body.room.dict())
-    found = [suited(layout.name, brief, room) for layout in LAYOUTS]
+    budget = Budget(MOST_SECONDS)
+    found = [_late(layout.name) if budget.spent else suited(layout.name, brief, room) for layout in LAYOUTS]
     return answer(
         [
             {
@@ -169,6 +173,12 @@ def mirrored(request: HttpRequest, body: ApartIn) -> HttpResponse:
     image = mirrored_station(stations[body.station], station.other_side)
     stations[at] = image | {"other_side": station.name, "mass": stations[at]["mass"]}
     return answer({"document": {**body.document, "stations": stations}})
+
+
+def _late(name: str) -> Suited:
+    """An arrangement that there was no time for; what was weighed is kept, so asking again comes further."""
+    words = "Not weighed in the time there is, as so much travel takes long to follow. Ask again."
+    return Suited(layout=name, fits=True, why=(), why_not=(Sentence(words),))
 
 
 @lru_cache(maxsize=1)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import least_squares
 
+from engine.budget import Budget
 from engine.document.mirror import images_of
 from engine.document.schema import Station
 from engine.errors import EngineError
@@ -72,17 +73,33 @@ class Unmet:
 
 
 def refine(
-    solved: SolvedStation, side: WheelSide, targets: Targets, numbers: Array, rules: Rules
-) -> list[Solution]:
-    """Return a short list of really different rockers from rows of numbers (n, 9), the best first, each proved."""
+    solved: SolvedStation,
+    side: WheelSide,
+    targets: Targets,
+    numbers: Array,
+    rules: Rules,
+    budget: Budget | None = None,
+) -> tuple[list[Solution], int]:
+    """Return a short list of really different rockers from rows of numbers (n, 9), the best first, each proved.
+
+    budget : at least one is proved; the second answer is how many more there was no time for
+    """
     start = looked_at(np.asarray(numbers, dtype=float).reshape(-1, NUMBERS), side, targets)
     if not len(start.score):
-        return []
+        return [], 0
     tuned = np.array([tune(row, side, targets) for row in different(start, REFINED).numbers])
     found = different(looked_at(tuned, side, targets), SHORT_LIST)
-    made = [proved(solved, side, targets, found, k, rules) for k in range(len(found.score))]
-    kept = [one for one in made if one is not None]
-    return sorted(kept, key=lambda one: (one.faults, sum(min(miss**2, 99.0) for miss in one.misses.values())))
+    kept: list[Solution] = []
+    tried = 0
+    for k in range(len(found.score)):
+        if budget is not None and budget.spent and kept:
+            break
+        one = proved(solved, side, targets, found, k, rules)
+        tried += 1
+        if one is not None:
+            kept.append(one)
+    kept.sort(key=lambda one: (one.faults, sum(min(miss**2, 99.0) for miss in one.misses.values())))
+    return kept, len(found.score) - tried
 
 
 def tune(row: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Array:

@@ -5,6 +5,7 @@ import unittest
 
 import numpy as np
 
+from engine.budget import Budget
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.places import NoPlacing
 from engine.sizing.slide import slide
@@ -29,6 +30,14 @@ class Slide(unittest.TestCase):
             assert alone.ride is not None
             self.assertAlmostEqual(step.ride or 0, alone.ride.travel, places=6)
             self.assertAlmostEqual(step.wheel_rate or 0, alone.ride.wheel_rate, places=6)
+
+    def test_without_time_each_step_says_so_where_it_would_stand(self) -> None:
+        solved = solve_station(samples.station(started("wishbones-lower")))
+        way = np.array([0.0, 2, 0])
+        steps = slide(solved, "coilover", "top", way, [-10, 0, 10], budget=Budget(0.0))
+        self.assertEqual([step.by for step in steps], [-10, 0, 10])
+        self.assertTrue(all(step.fault and "time" in step.fault for step in steps))
+        self.assertAlmostEqual(steps[2].place[1] - steps[0].place[1], 20)
 
     def test_further_ahead_of_the_axle_is_softer_and_leans_more(self) -> None:
         values = started("axle-three-link")

@@ -2,6 +2,7 @@
 
 import json
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
@@ -20,6 +21,15 @@ class Starting(TestCase):
         return self.client.post(
             f"/api/layouts/{name}/start", json.dumps(brief), content_type="application/json"
         )
+
+    def test_without_time_an_arrangement_says_so_and_asking_again_comes_further(self) -> None:
+        body = json.dumps({"brief": {"track": 1777.0}, "room": {}})
+        with patch("server.starting.api.MOST_SECONDS", 0.0):
+            late = self.client.post("/api/layouts/suited", body, content_type="application/json").json()
+        self.assertEqual(len(late), len(LAYOUTS))
+        self.assertTrue(all("Not weighed in the time" in one["why_not"][0]["words"] for one in late))
+        again = self.client.post("/api/layouts/suited", body, content_type="application/json").json()
+        self.assertNotIn("Not weighed", json.dumps(again))
 
     def test_every_arrangement_is_listed_with_how_it_moves(self) -> None:
         found = self.client.get("/api/layouts").json()

@@ -2466,7 +2466,7 @@ export interface components {
         };
         /**
          * ShortListOut
-         * @description The really different ones, the best first, and what cannot be met.
+         * @description The really different ones, the best first; what cannot be met; how many there was no time to prove.
          */
         ShortListOut: {
             /** Rod */
@@ -2475,6 +2475,8 @@ export interface components {
             solutions: components["schemas"]["SolutionOut"][];
             /** Unmet */
             unmet: components["schemas"]["UnmetOut"][];
+            /** Untried */
+            untried: number;
         };
         /**
          * SolutionOut

@@ -227,7 +227,7 @@ function Parts({ lines, document, x, z }: Drawn & { document: Project }) {
           <circle cx={x(along)} cy={z(middle)} r={8} fill="none" />
           <path d={`M${x(along) - 8} ${z(middle)}h16M${x(along)} ${z(middle) - 8}v16`} />
           <text x={x(along) + 13} y={z(middle) + 4} fontSize={12.5} stroke="none">
-            centre of gravity, {quantity(height, "length")} up; {quantity(whole, "mass")} in all
+            centre of gravity, {quantity(height, "length")} up
           </text>
         </g>
       )}

@@ -55,8 +55,7 @@ export function Scatter({ found, onPick }: Props) {
   return (
     <section aria-label="All that were found" className="flex h-full flex-col px-2">
       <h3 className="truncate pt-1 text-sm">
-        <span className="text-base font-semibold">All that were found.</span> Solid ones meet their targets; a
-        press tries one.
+        <span className="text-base font-semibold">All that were found.</span> Solid: meets its targets.
       </h3>
       <div className="flex gap-2 py-1">
         {select("Upward", up, setUp)}

@@ -28,6 +28,12 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
           ? `${short.solutions.length} really different ${short.solutions.length === 1 ? "one" : "ones"}, proved`
           : "None could be proved"}
       </h3>
+      {short.untried > 0 && (
+        <p className="text-sm text-soft">
+          {short.untried} more {short.untried === 1 ? "was" : "were"} not proved in the time there is: pick{" "}
+          {short.untried === 1 ? "it" : "them"} among all that were found.
+        </p>
+      )}
       {short.unmet.map((one) => {
         const trait = traitOf(NEAREST[one.target] ?? "");
         return (

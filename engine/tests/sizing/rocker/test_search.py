@@ -4,6 +4,7 @@ import unittest
 
 import numpy as np
 
+from engine.budget import Budget
 from engine.document.read import check_project
 from engine.findings.finding import RULES
 from engine.sizing.rocker.refine import ROD_ARM, Solution, refine, tune, unmet
@@ -22,7 +23,7 @@ def short_list(
 ) -> tuple[list[Solution], Found]:
     found = [search_part(side, targets, part, COUNT)[0] for part in range(parts)]
     best = min(found, key=lambda one: float(one.score[0]) if len(one.score) else np.inf)
-    return refine(now, side, targets, best.numbers, RULES), best
+    return refine(now, side, targets, best.numbers, RULES)[0], best
 
 
 class Proved(unittest.TestCase):
@@ -151,7 +152,12 @@ class Parts(unittest.TestCase):
         side = wheel_side_of(now)
         targets = room_of(side, ratio=0.62, damper_angle=None)
         found, _ = search_part(side, targets, 5, 512)
-        self.assertTrue(refine(now, side, targets, found.numbers, RULES))
+        kept, left = refine(now, side, targets, found.numbers, RULES)
+        self.assertTrue(kept)
+        self.assertEqual(left, 0)
+        one, more = refine(now, side, targets, found.numbers, RULES, Budget(0.0))
+        self.assertEqual(len(one), 1)
+        self.assertGreaterEqual(more, len(kept) - 1)
 
     def test_the_short_list_holds_really_different_ones(self) -> None:
         side = wheel_side_of(solved("five-link"))
