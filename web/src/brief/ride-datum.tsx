@@ -1,6 +1,9 @@
 import type { Station } from "../api/client";
 import type { Change } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
+import { Row } from "../quantity/row";
+
+const ROW = "grid-cols-[1fr_10.5rem] border-b border-rule py-1";
 
 const USUAL_MM = 200;
 
@@ -35,7 +38,7 @@ export function RideDatum({ station, change }: { station: Station; change: Chang
       </div>
       {datum && (
         <>
-          <Row name="Above the floor as drawn" hint="with the wheel where it is drawn">
+          <Row className={ROW} name="Above the floor as drawn" hint="with the wheel where it is drawn">
             <QuantityField
               label="Above the floor as drawn"
               value={datum.height}
@@ -44,7 +47,7 @@ export function RideDatum({ station, change }: { station: Station; change: Chang
               onCommit={(height) => set(datum.name, height)}
             />
           </Row>
-          <Row name="Wanted above the floor" hint="where it should stand, measured there">
+          <Row className={ROW} name="Wanted above the floor" hint="where it should stand, measured there">
             <QuantityField
               label="Wanted above the floor"
               value={datum.height - (station.travel.at ?? 0)}
@@ -63,17 +66,5 @@ export function RideDatum({ station, change }: { station: Station; change: Chang
         </>
       )}
     </>
-  );
-}
-
-function Row({ name, hint, children }: { name: string; hint: string; children: React.ReactNode }) {
-  return (
-    <div className="grid grid-cols-[1fr_10.5rem] items-center gap-2 border-b border-rule py-1">
-      <span className="leading-tight">
-        {name}
-        <span className="block text-sm text-soft">{hint}</span>
-      </span>
-      {children}
-    </div>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Shape, Station } from "../api/client";
 import { type Change, movePoint, setUnit, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
+import { Row } from "../quantity/row";
 import { spoken } from "../quantity/spoken";
 
 type Bar = Shape["Bar"];
@@ -228,18 +229,6 @@ export function SteeringSettings({ station, change }: Props) {
         </>
       )}
     </section>
-  );
-}
-
-function Row({ name, hint, children }: { name: string; hint?: string; children: React.ReactNode }) {
-  return (
-    <div className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
-      <span className="leading-tight">
-        {name}
-        {hint && <span className="block text-sm text-soft">{hint}</span>}
-      </span>
-      {children}
-    </div>
   );
 }
 

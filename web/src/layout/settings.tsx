@@ -4,6 +4,7 @@ import type { Project, Station } from "../api/client";
 import { type Change, editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
+import { Row } from "../quantity/row";
 import { useUnits } from "../quantity/units";
 import { BarSettings, SteeringSettings } from "./bar-and-steering";
 import { UnknownSpring } from "./unknown-spring";
@@ -89,15 +90,6 @@ function Section({ title, children }: { title: string; children: React.ReactNode
       <h2 className="pb-1 text-lg">{title}</h2>
       {children}
     </section>
-  );
-}
-
-function Row({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <div className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
-      <span className="leading-tight">{name}</span>
-      {children}
-    </div>
   );
 }
 

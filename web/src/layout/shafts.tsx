@@ -2,6 +2,7 @@ import { Plus, Trash2 } from "lucide-react";
 import type { Shape, Station } from "../api/client";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
+import { Row } from "../quantity/row";
 import { spoken } from "../quantity/spoken";
 
 type Shaft = Shape["Shaft"];
@@ -115,18 +116,6 @@ export function Shafts({ station, change }: Props) {
         <Plus size={18} aria-hidden /> Half shaft
       </button>
     </section>
-  );
-}
-
-function Row({ name, hint, children }: { name: string; hint: string; children: React.ReactNode }) {
-  return (
-    <div className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
-      <span className="leading-tight">
-        {name}
-        <span className="block text-sm text-soft">{hint}</span>
-      </span>
-      {children}
-    </div>
   );
 }
 

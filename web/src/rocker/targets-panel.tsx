@@ -1,7 +1,10 @@
 import type { Station } from "../api/client";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
+import { Row } from "../quantity/row";
 import type { Targets } from "./search";
+
+const ROW = "grid-cols-[1fr_9.6rem] border-b border-rule py-1";
 
 interface Props {
   station: Station;
@@ -34,7 +37,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
     check: (value: number) => string | null,
     digits?: number,
   ) => (
-    <Row name={label} hint={hint}>
+    <Row className={ROW} name={label} hint={hint}>
       <QuantityField
         label={label}
         value={value}
@@ -49,7 +52,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
   const arm = (name: "rod_arm" | "damper_arm", words: string) => {
     const [least = 45, most = 140] = targets[name] ?? [];
     return (
-      <Row name={words} hint="least and most">
+      <Row className={ROW} name={words} hint="least and most">
         <span className="flex gap-1">
           {[0, 1].map((k) => (
             <span key={k} className="w-[4.6rem]">
@@ -104,7 +107,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
   );
   return (
     <section aria-label="What it is to do">
-      <Row name="It is to give" hint="where the wheel should stand">
+      <Row className={ROW} name="It is to give" hint="where the wheel should stand">
         <select
           className="entry w-full"
           aria-label="It is to give"
@@ -170,7 +173,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
         />
         Ratio runs straight between droop and bump
       </label>
-      <Row name="Rod to its arm" hint="two schools">
+      <Row className={ROW} name="Rod to its arm" hint="two schools">
         <select
           className="entry w-full"
           aria-label="Rod to its arm"
@@ -208,7 +211,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
       ) : (
         <>
           {tubes.length > 0 && (
-            <Row name="The pivot may lie" hint="in a box, or on a tube">
+            <Row className={ROW} name="The pivot may lie" hint="in a box, or on a tube">
               <select
                 className="entry w-full"
                 aria-label="The pivot may lie"
@@ -229,18 +232,6 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
       )}
       {room("far_room", "Room for the damper's far end", "each way from where it is")}
     </section>
-  );
-}
-
-function Row({ name, hint, children }: { name: string; hint: string; children: React.ReactNode }) {
-  return (
-    <div className="grid grid-cols-[1fr_9.6rem] items-center gap-2 border-b border-rule py-1">
-      <span className="leading-tight">
-        {name}
-        {hint && <span className="block text-sm text-soft">{hint}</span>}
-      </span>
-      {children}
-    </div>
   );
 }
 
