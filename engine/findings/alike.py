@@ -39,23 +39,22 @@ def said_once(station: Station, findings: Sequence[Finding], rules: Rules) -> li
     return found
 
 
+def called_alike(
+    station: Station, event: LedgerEvent, events: Sequence[LedgerEvent], rules: Rules
+) -> tuple[str, ...]:
+    """Return what an event's subjects are called: both sides together where the other side's comes alike."""
+    if station.kind == "axle" and any(_images(station, event, other, rules) for other in events):
+        return tuple(both_called(name, image_of(station, name) or name) for name in event.subjects)
+    return event.subjects
+
+
 def events_once(station: Station, events: Sequence[LedgerEvent], rules: Rules) -> list[LedgerEvent]:
     """Return one way's events with those of like sides as one, at the travel that is met first."""
     if station.kind != "axle":
         return list(events)
     found: list[LedgerEvent] = []
     for event in events:
-        twin = next(
-            (
-                k
-                for k, other in enumerate(found)
-                if other.kind is event.kind
-                and event.subjects
-                and other.subjects == tuple(image_of(station, name) for name in event.subjects)
-                and abs(other.travel - event.travel) <= rules.sides_mm[0]
-            ),
-            None,
-        )
+        twin = next((k for k, other in enumerate(found) if _images(station, event, other, rules)), None)
         if twin is None:
             found.append(event)
         else:
@@ -64,6 +63,16 @@ def events_once(station: Station, events: Sequence[LedgerEvent], rules: Rules) -
             )
             found[twin] = replace(found[twin], subjects=names)
     return found
+
+
+def _images(station: Station, one: LedgerEvent, other: LedgerEvent, rules: Rules) -> bool:
+    """Return whether two events are one another's mirror image, met within what left and right may differ."""
+    return (
+        one.kind is other.kind
+        and bool(one.subjects)
+        and other.subjects == tuple(image_of(station, name) for name in one.subjects)
+        and abs(other.travel - one.travel) <= rules.sides_mm[0]
+    )
 
 
 def image_of(station: Station, name: str) -> str | None:

@@ -5,6 +5,7 @@ import numpy as np
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
 from engine.document.sides import beside
 from engine.findings import kinds
+from engine.findings.alike import called_alike
 from engine.findings.finding import Finding, Rules
 from engine.findings.kinds import Kind
 from engine.limits.events import HARD, SOFT, SPENT
@@ -16,7 +17,7 @@ from engine.workup import WorkUp
 
 def judge_ends(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return the verdict on bump and the verdict on droop."""
-    return [*_bump(work), *_droop(work), *_strap_pull(work, rules)]
+    return [*_bump(work, rules), *_droop(work, rules), *_strap_pull(work, rules)]
 
 
 def _end_words(event: LedgerEvent, first: int = 0) -> str:
@@ -28,7 +29,7 @@ def _end_words(event: LedgerEvent, first: int = 0) -> str:
     return f"the {{{first}}} {event.kind.said}" if event.subjects else f"the linkage {event.kind.said}"
 
 
-def _bump(work: WorkUp) -> list[Finding]:
+def _bump(work: WorkUp, rules: Rules) -> list[Finding]:
     ledger = work.ledger
     stop = ledger.first("bump", {"bump_stop_contact"})
     end = ledger.first("bump", HARD - SPENT)
@@ -39,7 +40,7 @@ def _bump(work: WorkUp) -> list[Finding]:
         # It touches first and yet something hard comes before it has given all it can.
         if end.kind.code == "damper_compressed":
             return []  # judged with the bump stop itself
-        return [_hard_end(kinds.FIRST_IN_BUMP, work, end, "bump", "Pack the bump stop out.", why)]
+        return [_hard_end(kinds.FIRST_IN_BUMP, work, rules, end, "bump", "Pack the bump stop out.", why)]
     if stop is not None and (end is None or stop.travel <= end.travel):
         end = _beside(work, "bump", stop)
         words = "In bump the {0} comes first, at {at}" + (
@@ -53,7 +54,7 @@ def _bump(work: WorkUp) -> list[Finding]:
                 kind=kinds.FIRST_IN_BUMP,
                 mark="good",
                 subjects=stop.subjects,
-                what=Sentence(words, values, (*stop.subjects, *(end.subjects if end else ()))),
+                what=Sentence(words, values, _called(work, rules, "bump", stop, end)),
                 why=why,
                 remedy=None,
                 travel_mm=stop.travel,
@@ -73,10 +74,12 @@ def _bump(work: WorkUp) -> list[Finding]:
                 remedy=Sentence("Fit a bump stop that touches before full bump."),
             )
         ]
-    return [_hard_end(kinds.FIRST_IN_BUMP, work, end, "bump", "Fit a bump stop that touches earlier.", why)]
+    return [
+        _hard_end(kinds.FIRST_IN_BUMP, work, rules, end, "bump", "Fit a bump stop that touches earlier.", why)
+    ]
 
 
-def _droop(work: WorkUp) -> list[Finding]:
+def _droop(work: WorkUp, rules: Rules) -> list[Finding]:
     ledger = work.ledger
     strap = ledger.first("droop", {"strap_taut"})
     end = ledger.first("droop", HARD - SPENT)
@@ -87,7 +90,7 @@ def _droop(work: WorkUp) -> list[Finding]:
     if strap and stretched and end and stretched.travel < end.travel <= strap.travel:
         if end.kind.code == "damper_extended":
             return []  # judged with the strap itself
-        return [_hard_end(kinds.FIRST_IN_DROOP, work, end, "droop", "Shorten the strap.", why)]
+        return [_hard_end(kinds.FIRST_IN_DROOP, work, rules, end, "droop", "Shorten the strap.", why)]
     if strap is not None and stretched is not None and (end is None or end.travel <= strap.travel):
         end = _beside(work, "droop", strap)
         words = "In droop the {0} comes first, taut at {at}" + (
@@ -102,7 +105,7 @@ def _droop(work: WorkUp) -> list[Finding]:
                 kind=kinds.FIRST_IN_DROOP,
                 mark="good",
                 subjects=strap.subjects,
-                what=Sentence(words, values, (*strap.subjects, *(end.subjects if end else ()))),
+                what=Sentence(words, values, _called(work, rules, "droop", strap, end)),
                 why=why,
                 remedy=None,
                 travel_mm=strap.travel,
@@ -134,7 +137,9 @@ def _droop(work: WorkUp) -> list[Finding]:
             )
         ]
     return [
-        _hard_end(kinds.FIRST_IN_DROOP, work, end, "droop", "Fit a strap that comes taut before it.", why)
+        _hard_end(
+            kinds.FIRST_IN_DROOP, work, rules, end, "droop", "Fit a strap that comes taut before it.", why
+        )
     ]
 
 
@@ -153,6 +158,16 @@ def _beside(work: WorkUp, way: str, stop: LedgerEvent) -> LedgerEvent | None:
     )
 
 
+def _called(work: WorkUp, rules: Rules, way: str, *events: LedgerEvent | None) -> tuple[str, ...]:
+    """Return what the subjects of events are called: both sides together where the other side's comes alike."""
+    return tuple(
+        name
+        for event in events
+        if event is not None
+        for name in called_alike(work.station, event, work.ledger.on(way), rules)
+    )
+
+
 def _or(event: LedgerEvent | None, otherwise: float) -> float:
     return otherwise if event is None else event.travel
 
@@ -162,7 +177,9 @@ def _judged(work: WorkUp) -> bool:
     return any(isinstance(unit, Coilover | Damper) for unit in work.station.units)
 
 
-def _hard_end(kind: Kind, work: WorkUp, end: LedgerEvent, way: str, remedy: str, why: str) -> Finding:
+def _hard_end(
+    kind: Kind, work: WorkUp, rules: Rules, end: LedgerEvent, way: str, remedy: str, why: str
+) -> Finding:
     """A hard end met first: within the wanted travel it is a fault, beyond it still wants a stop."""
     inside = end.margin < 0
     stops = any(event.kind.code in SOFT for event in work.ledger.on(way))
@@ -177,7 +194,7 @@ def _hard_end(kind: Kind, work: WorkUp, end: LedgerEvent, way: str, remedy: str,
         kind=kind,
         mark=mark,
         subjects=end.subjects,
-        what=Sentence(words, {"at": travel(end.travel)}, end.subjects),
+        what=Sentence(words, {"at": travel(end.travel)}, _called(work, rules, way, end)),
         why=why,
         remedy=Sentence(remedy),
         travel_mm=end.travel,

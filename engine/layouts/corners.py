@@ -1,5 +1,7 @@
 """Corners: single-pivot arms, wishbones, five links, struts, swing beams, and a single rear wheel."""
 
+import numpy as np
+
 from engine.layouts.layout import Brief, Draft, Vec
 from engine.layouts.rocker import add_rocker
 
@@ -67,12 +69,12 @@ def wishbones(brief: Brief, name: str = "Front left") -> Draft:
     draft.fixed("upper_front", (0.42 * r, inner + 0.12 * r, 1.3 * r), bolt + TAPE)
     draft.fixed("upper_rear", (-0.42 * r, inner + 0.12 * r, 1.27 * r), bolt + TAPE)
     draft.moving(
-        "upper_ball", (-0.04 * r, outer - 0.12 * r, 1.38 * r), "middle of the ball; plumb line to the floor"
+        "upper_ball", (-0.04 * r, outer - 0.15 * r, 1.38 * r), "middle of the ball; plumb line to the floor"
     )
     draft.moving("steer", (-0.42 * r, outer - 0.03 * r, 0.8 * r), "middle of the track rod's outer ball")
     draft.fixed(
         "rack",
-        (-0.42 * r, inner + 0.04 * r, 0.83 * r),
+        (-0.42 * r, inner + 0.04 * r, _aimed(draft, inner + 0.04 * r)),
         "middle of the track rod's inner ball, steering ahead",
     )
     draft.body("lower_arm", "lower_front", "lower_rear", "lower_ball")
@@ -81,6 +83,29 @@ def wishbones(brief: Brief, name: str = "Front left") -> Draft:
     draft.body("tie_rod", "steer", "rack")
     _wheel(draft, brief, "upright", t)
     return draft
+
+
+def _aimed(draft: Draft, y: float) -> float:
+    """Return how high a track rod's inner ball stands at `y` so that the rod points where both arms' lines meet.
+
+    Seen from the front the wheel turns about that place for a moment, and a rod that points at it does not steer (the
+    instantaneous centre, textbook plane kinematics). Arms that never meet leave the rod as level as they are.
+    """
+    at = {name: np.array(draft.points[name])[1:] for name in ("lower_ball", "upper_ball", "steer")}
+    lower, upper = (
+        (np.array(draft.points[f"{arm}_front"])[1:] + np.array(draft.points[f"{arm}_rear"])[1:]) / 2
+        for arm in ("lower", "upper")
+    )
+    slopes = [(at["lower_ball"] - lower), (at["upper_ball"] - upper)]
+    along = [way / way[0] for way in slopes]
+    steeper = along[1][1] - along[0][1]
+    if abs(steeper) < 1e-6:
+        slope = along[0][1]
+    else:
+        meet_y = (lower[1] - along[0][1] * lower[0] - upper[1] + along[1][1] * upper[0]) / steeper
+        meet_z = lower[1] + along[0][1] * (meet_y - lower[0])
+        slope = (at["steer"][1] - meet_z) / (at["steer"][0] - meet_y)
+    return float(at["steer"][1] + slope * (y - at["steer"][0]))
 
 
 def _part_way(draft: Draft, one: str, other: str, share: float) -> Vec:
