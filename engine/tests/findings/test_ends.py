@@ -95,5 +95,28 @@ class Droop(unittest.TestCase):
         self.assertTrue(finding.remedy)
 
 
+class BothSides(unittest.TestCase):
+    def axle(self) -> samples.Values:
+        values = copy.deepcopy(starting_project(layout_named("axle-three-link"))["stations"][0])
+        values["units"] = [u for u in values["units"] if u["kind"] not in ("bump_stop", "strap")]
+        return values
+
+    def test_what_comes_first_on_both_sides_is_said_of_both(self) -> None:
+        for code in ("first_in_bump", "first_in_droop"):
+            finding = found(self.axle())[code]
+            self.assertIn("coilover (both sides)", str(finding.what), code)
+            self.assertEqual(len(finding.subjects), 1)
+
+    def test_sides_that_differ_keep_their_own_name(self) -> None:
+        values = self.axle()
+        one = next(u for u in values["units"] if u["name"] == "coilover_right")
+        one["extended"] -= 12
+        self.assertIn("coilover right", str(found(values)["first_in_droop"].what))
+
+    def test_a_corner_has_no_other_side_to_be_said_with(self) -> None:
+        finding = found(arm())["first_in_bump"]
+        self.assertNotIn("both sides", str(finding.what))
+
+
 if __name__ == "__main__":
     unittest.main()
