@@ -148,6 +148,26 @@ class Sheets(Bench):
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_role("button", name="Take Front right 2 out")).to_have_count(0)
 
+    def test_the_vehicle_is_set_on_its_drawing(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        self.sheet("Brief")
+        for label, text in (("Mass on Front left", "181"), ("Height at sill, Front left", "118")):
+            field = page.get_by_label(label)
+            field.fill(text)
+            field.press("Enter")
+        field = page.get_by_label("Mass on Rear wheel")
+        field.fill("0")
+        field.press("Enter")
+        expect(page.get_by_text("A wheel carries more than nothing.")).to_be_visible()
+        field.press("Escape")
+        self.settle()
+        self.save("Weighed again")
+        page.get_by_text("revision 3, saved").wait_for()
+        station = self.document("Heron three-wheeler")["stations"][0]
+        self.assertEqual((station["mass"]["corner"], station["datum"]["height"]), (181, 118))
+
     def test_purpose_and_finished_mass_are_judged(self) -> None:
         page = self.page
         self.sign_in()

@@ -62,7 +62,8 @@ export function BriefSheet({ document, index, hand, finished, onStation }: Props
           <section aria-label="The vehicle drawn">
             <VehicleDrawing document={document} index={index} edit={hand.edit} onStation={onStation} />
             <p className="pt-1 text-sm text-soft">
-              What each wheel carries today is set where it stands. Dashed: the other side, taken alike.
+              What each wheel carries today, and the height it is measured by, are set where they stand.
+              Dashed: the other side, taken alike.
             </p>
           </section>
         )}

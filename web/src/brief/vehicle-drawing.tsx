@@ -3,7 +3,7 @@ import { editStation } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
-import { type VehicleLines, vehicleLines, type WheelSpot } from "./vehicle-lines";
+import { type DatumSpot, type VehicleLines, vehicleLines, type WheelSpot } from "./vehicle-lines";
 
 interface Props {
   document: Project;
@@ -127,6 +127,30 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
                 }
               />
             ))}
+          {shownOf(lines).map((datum) => (
+            <div
+              key={`${datum.station} ${datum.name}`}
+              className="absolute text-[#f4f1e6] [&_span]:text-[#f4f1e6]"
+              style={{ left: datumAt(lines, datum, x) - 8, top: z(lines.floor) + 4, width: FIELD }}
+            >
+              <QuantityField
+                label={`Height at ${datum.name}, ${document.stations[datum.station]?.name}`}
+                value={datum.height}
+                dimension="length"
+                check={(mm) => (mm > 0 && mm <= 5000 ? null : "It stands above the floor, by less than 5 m.")}
+                onCommit={(height) =>
+                  edit(
+                    (doc) =>
+                      editStation(doc, datum.station, (its) => ({
+                        ...its,
+                        datum: { name: datum.name, height },
+                      })),
+                    `datum ${datum.station}`,
+                  )
+                }
+              />
+            </div>
+          ))}
         </>
       )}
     </div>
@@ -191,20 +215,25 @@ interface Drawn {
   z: (mm: number) => number;
 }
 
+/** The datums that the left side shows; those of the right side stand behind them. */
+function shownOf(lines: VehicleLines): DatumSpot[] {
+  return lines.datums.filter((datum) => datum.y >= -20);
+}
+
+/** Where a datum's line stands: clear of the tyre, towards the middle of the vehicle. */
+function datumAt(lines: VehicleLines, datum: DatumSpot, x: (mm: number) => number): number {
+  const tyre = lines.wheels.find((wheel) => wheel.station === datum.station)?.radius ?? 0;
+  const inward = datum.x > (lines.high[0] + lines.low[0]) / 2 ? -1 : 1;
+  return x(datum.x + inward * tyre) - inward * 10 + (inward < 0 ? 0 : -FIELD);
+}
+
 /** Heights above the floor at the places that the shop measures them. */
 function Datums({ lines, x, z }: Drawn) {
-  const { quantity } = useUnits();
-  return lines.datums.map((datum) => {
-    // Clear of the tyre, towards the middle of the vehicle.
-    const tyre = lines.wheels.find((wheel) => wheel.station === datum.station)?.radius ?? 0;
-    const inward = datum.x > (lines.high[0] + lines.low[0]) / 2 ? -1 : 1;
-    const at = x(datum.x + inward * tyre) - inward * 10 + (inward < 0 ? 0 : -60);
+  return shownOf(lines).map((datum) => {
+    const at = datumAt(lines, datum, x);
     return (
       <g key={`${datum.station} ${datum.name}`} stroke="var(--color-soapstone)" fill="var(--color-soapstone)">
         <path d={`M${at} ${z(lines.floor)}V${z(lines.floor + datum.height)}m-8 0h16`} fill="none" />
-        <text x={at + 8} y={z(lines.floor + datum.height / 2) + 4} fontSize={13} stroke="none">
-          {quantity(datum.height, "length")}
-        </text>
         <text x={at + 8} y={z(lines.floor + datum.height) - 5} fontSize={12} stroke="none">
           {datum.name}
         </text>
