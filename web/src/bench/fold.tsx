@@ -19,7 +19,18 @@ export function Fold({ id, title, hint, children }: Props) {
   const here = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(asked);
   useEffect(() => {
-    if (asked) here.current?.scrollIntoView();
+    const room = here.current?.parentElement;
+    if (!asked || !room) return;
+    // What stands above it may still be on its way and push it down: it is kept in sight until a hand scrolls.
+    const watch = new ResizeObserver(() => here.current?.scrollIntoView());
+    const leave = () => watch.disconnect();
+    watch.observe(room);
+    const hands = ["wheel", "pointerdown", "keydown"] as const;
+    for (const hand of hands) window.addEventListener(hand, leave, { once: true });
+    return () => {
+      leave();
+      for (const hand of hands) window.removeEventListener(hand, leave);
+    };
   }, [asked]);
   return (
     <div ref={here} className={`border-b border-rule ${open ? "" : "no-print"}`}>
