@@ -69,7 +69,7 @@ class Quantities(SimpleTestCase):
             (295.275, "length", INCH, "11 5/8″"),
             (295.275, "length", DECIMAL, "11.625″"),
             (295.275, "length", METRIC, "295.3 mm"),
-            (-0.04, "travel", METRIC, "0.0 mm"),
+            (-0.04, "travel", METRIC, "−0.04 mm"),
             (12.7, "travel", INCH, "+1/2″"),
             (-12.7, "travel", METRIC, "−12.7 mm"),
             (42.03, "rate", INCH, "240 lb/in"),

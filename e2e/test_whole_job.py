@@ -52,7 +52,7 @@ class WholeJob(Bench):
         page.get_by_role("link", name="Start a new job").click()
         page.get_by_label("Name of the job").fill(NAME)
         for label, text in (
-            ("Tyre radius", "272"), ("Tyre width", "8 in"), ("Track", "1340"), ("Bump travel", "50"),
+            ("Tyre radius", "272"), ("Tyre width", "8 in"), ("Track", "1420"), ("Bump travel", "50"),
             ("Droop travel", "45"), ("Mass at this wheel", "380 lb"), ("Unsprung part", "22"),
             ("Frequency wanted", "1.9"), ("Tyre to frame", "60"),
         ):  # fmt: skip
