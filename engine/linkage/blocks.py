@@ -7,8 +7,9 @@ connected parts of the matched graph), and the blocks come out in the order in w
 
 from dataclasses import dataclass
 
+from engine.linkage.equations import Equation
 from engine.linkage.graphs import components, matching
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Slide, Topology
+from engine.linkage.topology import Topology
 
 Row = tuple[int, int]
 """An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
@@ -34,19 +35,6 @@ class Block:
     needed: tuple[int, ...]
 
 
-def points_of(equation: Equation) -> tuple[int, ...]:
-    """Return the points that an equation looks at."""
-    match equation:
-        case Distance(i=i, j=j):
-            return (i, j)
-        case Coincide(point=point, ghost=ghost):
-            return (point, ghost)
-        case Hold(a=a, b=b, c=c) | Slide(a=a, b=b, c=c):
-            return (a, b, c)
-        case Driver(wheels=wheels):
-            return wheels
-
-
 def dependencies(topology: Topology) -> dict[int, frozenset[int]]:
     """Return, for each point, the numbers of the unknowns that move it."""
     depends: dict[int, frozenset[int]] = {point: frozenset() for point in topology.fixed}
@@ -69,8 +57,7 @@ def blocks_of(
     """Return the blocks in solving order; `rows` are independent and as many as the unknowns."""
     depends = dependencies(topology)
     touched = [
-        frozenset[int]().union(*(depends[point] for point in points_of(equations[number])))
-        for number, _ in rows
+        frozenset[int]().union(*(depends[point] for point in equations[number].points)) for number, _ in rows
     ]
     owner = matching(touched, topology.unknowns)
     component = components([touched[row] for row in owner])
@@ -127,7 +114,7 @@ def _needed(
     rows: tuple[Row, ...],
     carriers: tuple[int, ...],
 ) -> tuple[int, ...]:
-    wanted = {point for number, _ in rows for point in points_of(equations[number])}
+    wanted = {point for number, _ in rows for point in equations[number].points}
     needed: list[int] = []
     for number in reversed(carriers):
         if wanted & set(topology.carriers[number].members):

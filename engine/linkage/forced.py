@@ -9,9 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.linkage.blocks import Block
+from engine.linkage.equations import Driver
 from engine.linkage.kernel import Kernel
 from engine.linkage.linkage import Linkage
-from engine.linkage.topology import Distance, Driver
 from engine.linkage.vectors import Array
 
 HARD = 1e3  # a body's own distances weigh this much more than a bushing's
@@ -47,7 +47,7 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
         needed=everything,
     )
     kernel = Kernel(topology, equations, geometry, block)
-    soft = np.array([_gives(equations[n]) for n, _ in rows])
+    soft = np.array([equations[n].bushed for n, _ in rows])
     weights = np.where(soft, 1.0, HARD)
     targets = np.array([[heave_mm + amount_mm], [heave_mm - amount_mm]])
     level = linkage.follow(np.array([heave_mm])).solution
@@ -71,9 +71,3 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
             gives[body] = max(gives.get(body, 0.0), float(gap))
     place = points[:, :, 0].copy()
     return Forced(place, gives)
-
-
-def _gives(equation: object) -> bool:
-    if isinstance(equation, Distance):
-        return equation.link is not None
-    return not isinstance(equation, Driver)

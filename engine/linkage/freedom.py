@@ -10,10 +10,11 @@ import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
-from engine.linkage.blocks import Block, Row, blocks_of, points_of
+from engine.linkage.blocks import Block, Row, blocks_of
+from engine.linkage.equations import Driver, Equation
 from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel
-from engine.linkage.topology import Driver, Equation, Topology
+from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
 from engine.sentences import listed, spoken
 
@@ -194,7 +195,7 @@ def _refuse_held(
         weight[body] = max(weight.get(body, 0.0), float(np.abs(left[:, k]).max(initial=0.0)))
     if not any(share > 1e-6 for share in weight.values()):
         # Independent rows, as many as unknowns: every body that reaches the wheel has a part in it.
-        weight = {topology.equations[n].body: 1.0 for n, _ in rows if points_of(topology.equations[n])}
+        weight = {topology.equations[n].body: 1.0 for n, _ in rows if topology.equations[n].points}
     top = max(weight.values(), default=1.0)
     names = tuple(sorted((b for b in weight if weight[b] > 0.2 * top), key=lambda b: -weight[b])[:6])
     wheel = topology.names[wheels[0]]

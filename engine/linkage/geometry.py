@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.topology import Carrier, Distance, Topology, Turn
+from engine.linkage.topology import Carrier, Topology, Turn
 from engine.linkage.vectors import Array, cross, dot
 
 
@@ -55,11 +55,9 @@ class Geometry:
         """Number of geometries in the batch."""
         return int(self.drawn.shape[2])
 
-    def length(self, equation: int) -> Array:
-        """Return the length of a distance equation, (rows,) mm."""
-        value = self.lengths[equation]
-        assert value is not None
-        return value
+    def length(self, equation: int) -> Array | None:
+        """Return what a numbered equation keeps, (rows,) mm; None but for distances. Drivers come after all others."""
+        return self.lengths[equation] if equation < len(self.lengths) else None
 
     @property
     def scale_mm(self) -> float:
@@ -82,7 +80,7 @@ def geometry_of(
         drawn=drawn,
         turns=tuple(_turn_shape(turn, drawn) for turn in topology.turns),
         carriers=tuple(_carrier_shape(carrier, drawn) for carrier in topology.carriers),
-        lengths=tuple(_length(equation, drawn, given) for equation in topology.equations),
+        lengths=tuple(equation.length_in(drawn, given) for equation in topology.equations),
     )
 
 
@@ -112,13 +110,3 @@ def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
         across=dot(cross(e1, arms), normal) / area,
         out=dot(arms, normal) / area,
     )
-
-
-def _length(equation: object, drawn: Array, given: Mapping[str, float | Array]) -> Array | None:
-    if isinstance(equation, Distance):
-        if equation.link in given:
-            return np.atleast_1d(np.asarray(given[str(equation.link)], dtype=float))
-        gap = drawn[:, equation.i] - drawn[:, equation.j]
-        length: Array = np.sqrt(dot(gap, gap))
-        return length
-    return None

@@ -13,9 +13,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.blocks import Block, points_of
+from engine.linkage.blocks import Block
+from engine.linkage.equations import Equation, Weight
 from engine.linkage.geometry import Geometry
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Hold, Slide, Topology
+from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array, cross, dot
 
 Columns = tuple[int, ...]
@@ -64,16 +65,16 @@ class Kernel:
         self.carried = {n: list(topology.carriers[n].members) for n in block.carriers}
         self.sloped = self._sloped()
 
-    def _row_groups(self) -> list[tuple[Equation, int, list[tuple[int, int]]]]:
-        """Return each equation of the block once, with (row in the block, component) pairs."""
-        groups: dict[int, list[tuple[int, int]]] = {}
-        for place, (number, component) in enumerate(self.block.rows):
-            groups.setdefault(number, []).append((place, component))
-        return [(self.equations[number], number, pairs) for number, pairs in groups.items()]
+    def _row_groups(self) -> list[tuple[Equation, int, dict[int, int]]]:
+        """Return each equation of the block once, with the block's row of each of its own that is used."""
+        groups: dict[int, dict[int, int]] = {}
+        for row, (number, component) in enumerate(self.block.rows):
+            groups.setdefault(number, {})[component] = row
+        return [(self.equations[number], number, rows) for number, rows in groups.items()]
 
     def _sloped(self) -> dict[int, list[tuple[int, int]]]:
         """Return, for each carrier that rows need, the members whose slopes are used: (place, point)."""
-        wanted = {point for number, _ in self.block.rows for point in points_of(self.equations[number])}
+        wanted = {point for number, _ in self.block.rows for point in self.equations[number].points}
         wanted |= {p for n in self.block.needed for p in self.topology.carriers[n].basis}
         return {
             number: [(k, m) for k, m in enumerate(self.topology.carriers[number].members) if m in wanted]
@@ -115,62 +116,23 @@ class Kernel:
 
     def residual(self, points: Array, targets: Array) -> Array:
         """Return (rows of the block, rows) how far each row is from holding, mm."""
-        out = np.empty((len(self.block.rows), points.shape[2]))
-        for equation, number, pairs in self.row_groups:
-            values = self._value(equation, number, points, targets)
-            for place, component in pairs:
-                out[place] = values[component]
+        out, geometry = np.empty((len(self.block.rows), points.shape[2])), self.geometry
+        for equation, number, row_of in self.row_groups:
+            values = equation.value(points, geometry.drawn, geometry.length(number), targets)
+            for component, row in row_of.items():
+                out[row] = values[component]
         return out
-
-    def _value(self, equation: Equation, number: int, points: Array, targets: Array) -> Array:
-        match equation:
-            case Distance(i=i, j=j):
-                gap, length = points[:, i] - points[:, j], self.geometry.length(number)
-                value: Array = (dot(gap, gap) - length**2) / (2 * length)
-                return value[None]
-            case Coincide(point=point, ghost=ghost):
-                return points[:, point] - points[:, ghost]
-            case Hold(a=a, b=b, c=c):
-                arm, axis, scale = self._hold(points, a, b, c)
-                lean: Array = dot(arm, cross(axis, self._hold_side(a, b, c))) / scale
-                return lean[None]
-            case Slide(a=a, b=b, c=c, kept=kept):
-                off: Array = cross(points[:, c] - points[:, a], points[:, b] - points[:, a])
-                return off[list(kept)] / self._slide_scale(a, b)
-            case Driver(wheels=wheels, target=target):
-                drawn = self.geometry.drawn
-                height = (points[2, list(wheels)] - drawn[2, list(wheels)]).mean(axis=0)
-                risen: Array = height - targets[target]
-                return risen[None]
-
-    def _hold_side(self, a: int, b: int, c: int) -> Array:
-        """Return the drawn offset of c from the line a–b; it spans the plane c is held in."""
-        drawn = self.geometry.drawn
-        axis, arm = drawn[:, b] - drawn[:, a], drawn[:, c] - drawn[:, a]
-        return arm - axis * (dot(arm, axis) / dot(axis, axis))
-
-    def _slide_scale(self, a: int, b: int) -> Array:
-        """Return the drawn length of a slider's line, mm: rows are then gaps in mm."""
-        drawn = self.geometry.drawn
-        axis = drawn[:, b] - drawn[:, a]
-        scale: Array = np.sqrt(dot(axis, axis))
-        return scale
-
-    def _hold(self, points: Array, a: int, b: int, c: int) -> tuple[Array, Array, Array]:
-        drawn = self.geometry.drawn
-        axis = drawn[:, b] - drawn[:, a]
-        side = self._hold_side(a, b, c)
-        scale = np.sqrt(dot(axis, axis) * dot(side, side))
-        return points[:, c] - points[:, a], points[:, b] - points[:, a], scale
 
     # -- slopes -----------------------------------------------------------------------------
 
     def jacobian(self, points: Array) -> Array:
         """Return (batch, rows, size): each row's derivative by each unknown of the block."""
         slopes = self._slopes(points)
-        out = np.zeros((len(self.block.rows), self.size, points.shape[2]))
-        for equation, number, pairs in self.row_groups:
-            self._add_slopes(out, equation, number, pairs, points, slopes)
+        out, geometry = np.zeros((len(self.block.rows), self.size, points.shape[2])), self.geometry
+        for equation, number, row_of in self.row_groups:
+            for component, point, weight in equation.weights(points, geometry.drawn, geometry.length(number)):
+                if component in row_of and point in slopes:
+                    _add(out, row_of[component], slopes[point], weight)
         return np.ascontiguousarray(np.moveaxis(out, 2, 0))
 
     def _slopes(self, points: Array) -> dict[int, Slope]:
@@ -213,51 +175,6 @@ class Kernel:
                         total[:, at] += _half_skew(spin) if slope is IDENTITY else cross(spin[:, None], slope)
             slopes[member] = (columns, total)
 
-    def _add_slopes(
-        self,
-        out: Array,
-        equation: Equation,
-        number: int,
-        pairs: list[tuple[int, int]],
-        points: Array,
-        slopes: dict[int, Slope],
-    ) -> None:
-        place = pairs[0][0]
-        match equation:
-            case Distance(i=i, j=j):
-                gap = (points[:, i] - points[:, j]) / self.geometry.length(number)
-                _add(out, place, slopes.get(i), gap)
-                _add(out, place, slopes.get(j), -gap)
-            case Coincide(point=point, ghost=ghost):
-                for row, component in pairs:
-                    for which, sign in ((point, 1.0), (ghost, -1.0)):
-                        if which in slopes:
-                            columns, slope = slopes[which]
-                            out[row, list(columns)] += sign * slope[component]
-            case Hold(a=a, b=b, c=c):
-                arm, axis, scale = self._hold(points, a, b, c)
-                side = self._hold_side(a, b, c)
-                by_arm, by_axis = cross(axis, side) / scale, cross(side, arm) / scale
-                _add(out, place, slopes.get(c), by_arm)
-                _add(out, place, slopes.get(b), by_axis)
-                _add(out, place, slopes.get(a), -by_arm - by_axis)
-            case Slide(a=a, b=b, c=c, kept=kept):
-                scale = self._slide_scale(a, b)
-                arm, axis = (points[:, c] - points[:, a]) / scale, (points[:, b] - points[:, a]) / scale
-                for row, component in pairs:
-                    unit = np.zeros((3, 1))
-                    unit[kept[component]] = 1.0
-                    # u·(arm × axis) changes by (axis × u)·δarm and (u × arm)·δaxis.
-                    by_arm, by_axis = cross(axis, unit), cross(unit, arm)
-                    _add(out, row, slopes.get(c), by_arm)
-                    _add(out, row, slopes.get(b), by_axis)
-                    _add(out, row, slopes.get(a), -by_arm - by_axis)
-            case Driver(wheels=wheels):
-                for wheel in wheels:
-                    if wheel in slopes:
-                        columns, slope = slopes[wheel]
-                        out[place, list(columns)] += slope[2] / len(wheels)
-
     # -- derivatives by travel ----------------------------------------------------------------
 
     def row_rates(self, motion: Motion, rates: Array, order: int) -> Array:
@@ -266,44 +183,14 @@ class Kernel:
         order 1: first derivatives from earlier blocks and the drivers (`rates` per target).
         order 2: second derivatives with the block's own second derivatives zero.
         """
-        out = np.empty((self.size, motion.place.shape[2]))
-        for equation, number, pairs in self.row_groups:
-            values = self._rate(equation, number, motion, rates, order)
-            for place, component in pairs:
-                out[place] = values[component]
-        return out
-
-    def _rate(self, equation: Equation, number: int, motion: Motion, rates: Array, order: int) -> Array:
+        out, geometry = np.empty((self.size, motion.place.shape[2])), self.geometry
         x, v = motion.place, motion.first
         change = v if order == 1 else motion.second
-        match equation:
-            case Distance(i=i, j=j):
-                total = dot(x[:, i] - x[:, j], change[:, i] - change[:, j])
-                if order == 2:
-                    speed = v[:, i] - v[:, j]
-                    total = total + dot(speed, speed)
-                return (total / self.geometry.length(number))[None]
-            case Coincide(point=point, ghost=ghost):
-                return change[:, point] - change[:, ghost]
-            case Hold(a=a, b=b, c=c):
-                arm, axis, scale = self._hold(x, a, b, c)
-                side = self._hold_side(a, b, c)
-                d_arm, d_axis = change[:, c] - change[:, a], change[:, b] - change[:, a]
-                total = dot(d_arm, cross(axis, side)) + dot(arm, cross(d_axis, side))
-                if order == 2:
-                    total = total + 2 * dot(v[:, c] - v[:, a], cross(v[:, b] - v[:, a], side))
-                return (total / scale)[None]
-            case Slide(a=a, b=b, c=c, kept=kept):
-                arm, axis = x[:, c] - x[:, a], x[:, b] - x[:, a]
-                d_arm, d_axis = change[:, c] - change[:, a], change[:, b] - change[:, a]
-                turned = cross(d_arm, axis) + cross(arm, d_axis)
-                if order == 2:
-                    turned += 2 * cross(v[:, c] - v[:, a], v[:, b] - v[:, a])
-                slid: Array = turned[list(kept)] / self._slide_scale(a, b)
-                return slid
-            case Driver(wheels=wheels, target=target):
-                height: Array = change[2, list(wheels)].mean(axis=0)
-                return (height - rates[target] if order == 1 else height)[None]
+        for equation, number, row_of in self.row_groups:
+            values = equation.rate(x, v, change, geometry.drawn, geometry.length(number), rates)
+            for component, row in row_of.items():
+                out[row] = values[component]
+        return out
 
     def move(self, own: Array, motion: Motion, order: int, spins: Array) -> None:
         """Write the first (or second) derivatives of the block's points.
@@ -343,12 +230,13 @@ class Kernel:
         out[:, self.carried[number]] = moved
 
 
-def _add(out: Array, row: int, slope: Slope | None, weight: Array) -> None:
-    """Add weight · slope to a row; weight (3, rows)."""
-    if slope is None:
-        return
+def _add(out: Array, row: int, slope: Slope, weight: Weight) -> None:
+    """Add weight · slope to a row."""
     columns, values = slope
-    if values is IDENTITY:
+    if isinstance(weight, tuple):
+        axis, share = weight
+        out[row, list(columns)] += share * values[axis]
+    elif values is IDENTITY:
         out[row, list(columns)] += weight
     else:
         out[row, list(columns)] += dot(weight[:, None, :], values)

@@ -15,11 +15,12 @@ import numpy as np
 
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
+from engine.linkage.equations import Distance, Driver, Equation
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
 from engine.linkage.solver import Solution, Solver, joined
-from engine.linkage.topology import Coincide, Distance, Driver, Equation, Slide, Topology, topology_of
+from engine.linkage.topology import Topology, topology_of
 from engine.linkage.vectors import Array
 
 ADJUST_STEPS = 32  # how finely a changed link length is approached when it cannot be set at once
@@ -241,27 +242,15 @@ class Linkage:
         A hinge written twice stays at nothing; two links that fight one another do not.
         """
         worst, body = 0.0, ""
-        place = path.solution.motion.place[:, :, path.reached]
+        place, geometry = path.solution.motion.place[:, :, path.reached], self.solver.geometry
+        if not place.shape[2]:
+            return worst, body
         for number, component in self.assembly.spare:
             equation = self.assembly.equations[number]
-            gap = self._spare_gap(equation, number, component, place)
+            gap = equation.gap(place, geometry.drawn, geometry.length(number), component)
             if gap > worst:
                 worst, body = gap, equation.body
         return worst, body
-
-    def _spare_gap(self, equation: object, number: int, component: int, place: Array) -> float:
-        if not place.shape[2]:
-            return 0.0
-        match equation:
-            case Distance(i=i, j=j):
-                lengths = np.sqrt(((place[:, i] - place[:, j]) ** 2).sum(axis=0))
-                return float(np.abs(lengths - self.solver.geometry.length(number)).max())
-            case Coincide(point=point, ghost=ghost):
-                return float(np.abs(place[component, point] - place[component, ghost]).max())
-            case Slide(a=a, b=b, c=c, kept=kept):
-                off = np.cross(place[:, c] - place[:, a], place[:, b] - place[:, a], axis=0)[kept[component]]
-                return float(np.abs(off).max() / np.linalg.norm(self.points[b] - self.points[a]))
-        return 0.0
 
 
 def _nowhere(path: Path, travels: Array) -> Path:

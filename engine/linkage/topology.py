@@ -20,6 +20,7 @@ from itertools import combinations
 import numpy as np
 
 from engine.document.schema import Station
+from engine.linkage.equations import Coincide, Distance, Equation, Hold, Slide
 from engine.linkage.vectors import Array, cross, dot
 
 COLLINEAR_SHARE = 1e-6  # height over length below which three points are one line
@@ -43,63 +44,6 @@ class Carrier:
     body: str
     basis: tuple[int, ...]
     members: tuple[int, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Distance:
-    """Two points a fixed length apart; `link` names the two-point body whose length may be set."""
-
-    body: str
-    i: int
-    j: int
-    link: str | None = None
-    rows: int = 1
-
-
-@dataclass(frozen=True, kw_only=True)
-class Coincide:
-    """Two copies of a point in one place."""
-
-    body: str
-    point: int
-    ghost: int
-    rows: int = 3
-
-
-@dataclass(frozen=True, kw_only=True)
-class Hold:
-    """Point c stays in the plane of the line a–b and of where c was drawn."""
-
-    body: str
-    a: int
-    b: int
-    c: int
-    rows: int = 1
-
-
-@dataclass(frozen=True, kw_only=True)
-class Slide:
-    """Point c stays on the line through a and b of a body: two of the three components of (c−a)×(b−a)."""
-
-    body: str
-    a: int
-    b: int
-    c: int
-    kept: tuple[int, int]
-    rows: int = 2
-
-
-@dataclass(frozen=True, kw_only=True)
-class Driver:
-    """Mean height of one or two wheel centres, moved by `travel` (an index into the targets)."""
-
-    wheels: tuple[int, ...]
-    target: int
-    body: str = "wheel"
-    rows: int = 1
-
-
-Equation = Distance | Coincide | Hold | Slide | Driver
 
 
 @dataclass(frozen=True, kw_only=True)
