@@ -35,7 +35,7 @@ def main() -> None:
         whole = time.perf_counter() - start
         best = min(parts, key=lambda found: float(found.score[0]))
         start = time.perf_counter()
-        refine(solved, side, targets, best.numbers[:40], RULES)
+        refine(solved, side, targets, best.choices[:40], RULES)
         refined = time.perf_counter() - start
         each = _one_by_one(solved, side, targets)
         rate = PARTS * PART / whole

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
-from engine.document.schema import AirSpring, Coilover, SpringUnit, Station
+from engine.document.schema import AirSpring, Coilover, Link, SpringUnit, Station
+from engine.document.units import AnyUnit
 from engine.ride.angles import rocker_joints
 from engine.station.rows import rows_of
 from engine.station.solved import SolvedStation
@@ -61,6 +62,53 @@ class Standing:
     finished: float | None
     higher: float | None
     lower: float | None
+
+
+def with_setting(station: Station, means: Means, setting: float) -> Station:
+    """Return the station with a means set; what is left to turn is counted down with it.
+
+    setting : mm of preload, of rod or of free length, or bar gauge
+    """
+    by = round(setting - means.now, 3)
+    if means.by == "rod":
+        links = {name: Link(length=round(setting, 3)) for name in means.subjects}
+        rods = {
+            name: station.rods[name].model_copy(
+                update={
+                    "longer": _left(station.rods[name].longer, -by),
+                    "shorter": _left(station.rods[name].shorter, by),
+                }
+            )
+            for name in means.subjects
+            if name in station.rods
+        }
+        return station.model_copy(
+            update={"links": {**station.links, **links}, "rods": {**station.rods, **rods}}
+        )
+    units = [
+        _unit_set(unit, means, setting, by) if unit.name in means.subjects else unit for unit in station.units
+    ]
+    return station.model_copy(update={"units": units})
+
+
+def _unit_set(unit: AnyUnit, means: Means, setting: float, by: float) -> AnyUnit:
+    if isinstance(unit, AirSpring):
+        return unit.model_copy(update={"pressure": round(setting, 4)})
+    if isinstance(unit, SpringUnit):
+        first, *others = unit.springs
+        longer = first.model_copy(update={"free_length": round(first.free_length + by, 3)})
+        return unit.model_copy(update={"springs": [longer, *others]})
+    if not isinstance(unit, Coilover):
+        return unit
+    changed: dict[str, object] = {"preload": round(unit.preload + by, 3)}
+    if unit.perch is not None:
+        turned = {"up": _left(unit.perch.up, -by), "down": _left(unit.perch.down, by)}
+        changed["perch"] = unit.perch.model_copy(update=turned)
+    return unit.model_copy(update=changed)
+
+
+def _left(was: float | None, by: float) -> float | None:
+    return None if was is None else max(0.0, round(was + by, 3))
 
 
 def means_of(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Means, ...]:

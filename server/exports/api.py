@@ -55,15 +55,15 @@ def sweep_csv(solved: SolvedStation) -> str:
     head = ["travel mm", "reached", "wheel force N", "wheel rate N/mm"]
     for unit in rows.units:
         head += [f"{unit} length mm", f"{unit} damper per wheel", f"{unit} force N"]
-    for wheel in rows.wheels:
-        head += [f"{wheel} camber deg", f"{wheel} toe deg"]
+    for name in rows.wheels:
+        head += [f"{name} camber deg", f"{name} toe deg"]
     head += [f"{point} {axis} mm" for point in solved.linkage.index for axis in "xyz"]
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(head)
     place = rows.solution.motion.place
     for k, travel in enumerate(rows.travels):
-        line: list[object] = [travel, rows.wheel_force[k], rows.wheel_rate[k]]
+        line: list[float] = [travel, rows.wheel_force[k], rows.wheel_rate[k]]
         for trace in rows.units.values():
             line += [trace.length[k], trace.motion_ratio[k], trace.force[k]]
         for wheel in rows.wheels.values():

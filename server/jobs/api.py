@@ -182,7 +182,7 @@ def list_removed(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 @router.post("/import", response={201: JobLine, 413: Refusal, 422: Refusal}, operation_id="importProject")
-def import_file(request: HttpRequest) -> Status:
+def import_file(request: HttpRequest) -> Status[Any]:
     """Take the request's body, a project file, in as a new job."""
     job = import_project(request.user, request.body)
     return Status(201, _job_line(job, job.newest(), request.user))
@@ -195,7 +195,7 @@ def open_newest(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
 
 
 @router.delete("/{job_id}", response={204: None, 403: Refusal, 404: Refusal}, operation_id="removeJob")
-def remove(request: HttpRequest, job_id: UUID) -> Status:
+def remove(request: HttpRequest, job_id: UUID) -> Status[Any]:
     """Remove a job and its revisions."""
     remove_job(request.user, open_job(request.user, job_id))
     return Status(204, None)
@@ -220,14 +220,14 @@ def list_drafts(request: HttpRequest, job_id: UUID) -> HttpResponse:
 @router.put(
     "/{job_id}/drafts/{tab}", response={204: None, 404: Refusal, 422: Refusal}, operation_id="keepDraft"
 )
-def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> Status:
+def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> Status[Any]:
     """Keep the unsaved changes of one tab."""
     keep_draft(request.user, open_job(request.user, job_id), tab, body.base, body.document)
     return Status(204, None)
 
 
 @router.delete("/{job_id}/drafts/{tab}", response={204: None, 404: Refusal}, operation_id="dropDraft")
-def delete_draft(request: HttpRequest, job_id: UUID, tab: Tab) -> Status:
+def delete_draft(request: HttpRequest, job_id: UUID, tab: Tab) -> Status[Any]:
     """Forget the unsaved changes of one tab."""
     drop_draft(request.user, open_job(request.user, job_id), tab)
     return Status(204, None)
@@ -250,7 +250,7 @@ def list_revisions(request: HttpRequest, job_id: UUID) -> list[dict[str, Any]]:
     response={201: RevisionOut, 404: Refusal, 409: Outdated, 422: Refusal},
     operation_id="saveRevision",
 )
-def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status | HttpResponse:
+def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status[Any] | HttpResponse:
     """Save a revision on top of the newest."""
     job = open_job(request.user, job_id)
     try:

@@ -8,14 +8,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from engine.budget import Budget
-from engine.document.schema import Envelope, RockerPlate, Station
-from engine.limits.solids import placed_all, solids_of
-from engine.linkage.linkage import Linkage
-from engine.sizing.rocker.candidates import NUMBERS
+from engine.document.schema import RockerPlate
+from engine.sizing.rocker.candidates import Choice
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.refine import Solution, refine, unmet
+from engine.sizing.rocker.room import along_tube, keep_outs_of, usual_room
 from engine.sizing.rocker.search import PART, Found, search_part
-from engine.sizing.rocker.targets import ARMS_MM, KeepOut, Targets, usual_room
+from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
 from server.answers import ActionRefused, Refusal, answer
@@ -208,7 +207,7 @@ def search(request: HttpRequest, body: SearchIn) -> HttpResponse:
 def _candidates(found: Found) -> list[dict[str, Any]]:
     return [
         {
-            "numbers": np.round(found.numbers[k], 9).tolist(),
+            "numbers": np.round(found.choices[k], 9).tolist(),
             "score": round(float(found.score[k]), 4),
             "misses": {name: round(float(values[k]), 3) for name, values in found.misses.items()},
             "traits": {
@@ -273,9 +272,9 @@ def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     solved, rules = solved_station(body)
     side = wheel_side_of(solved, body.targets.rocker)
     targets = targets_of(body.targets, side, solved)
-    if any(len(row) != NUMBERS for row in body.numbers):
+    if any(len(row) != len(Choice) for row in body.numbers):
         raise ActionRefused(422, "not_a_candidate", "These are no candidates of a search; search again.")
-    numbers = np.array(body.numbers, dtype=float).reshape(-1, NUMBERS)
+    numbers = np.array(body.numbers, dtype=float).reshape(-1, len(Choice))
     solutions, untried = refine(solved, side, targets, numbers, rules, Budget(MOST_SECONDS))
     missed = unmet(side, targets, numbers, solutions)
     return answer(
@@ -318,12 +317,15 @@ def targets_of(asked: TargetsIn, side: WheelSide, solved: SolvedStation) -> Targ
         raise ActionRefused(
             422, "no_coil", "A wheel rate needs a coil on the damper; ask for a ratio instead."
         )
-    room = usual_room(side.pivot, side.far, side.shared)
+    room: dict[str, Any] = dict(usual_room(side.pivot, side.far, side.shared))
     if not side.shared:
         half = np.array(asked.pivot_room)
         room["corner"], room["edges"] = side.pivot - half, np.diag(2 * half)
         if asked.along is not None:
-            room["corner"], room["edges"] = _tube(asked.along, solved.station)
+            tube = along_tube(solved.station, asked.along)
+            if tube is None:
+                raise ActionRefused(422, "no_tube", f'No tube of this station is called "{asked.along}".')
+            room["corner"], room["edges"] = tube
     reach = np.array(asked.far_room)
     room["far_low"], room["far_high"] = side.far - reach, side.far + reach
     return Targets(
@@ -339,41 +341,5 @@ def targets_of(asked: TargetsIn, side: WheelSide, solved: SolvedStation) -> Targ
         damper_arm=(asked.damper_arm[0], asked.damper_arm[1]),
         in_line=asked.in_line,
         left=asked.left,
-        keep_outs=keep_outs_of(solved.linkage, asked.along),
-    )
-
-
-def _tube(name: str, station: Station) -> tuple[np.ndarray, np.ndarray]:
-    tube = next((one for one in station.envelopes if one.name == name and one.along), None)
-    if tube is None or tube.along is None:
-        raise ActionRefused(422, "no_tube", f'No tube of this station is called "{name}".')
-    one, other = (_spot(place, station) for place in tube.along)
-    edges = np.zeros((3, 3))
-    edges[0] = other - one
-    return one, edges
-
-
-def _spot(place: Any, station: Station) -> np.ndarray:
-    return np.array(station.points[place] if isinstance(place, str) else place, dtype=float)
-
-
-def keep_outs_of(linkage: Linkage, leave: str | None) -> tuple[KeepOut, ...]:
-    """Return the solids on the chassis that a rocker must stay clear of; one that it sits on is left out."""
-    on_chassis: list[Envelope] = [
-        one for one in linkage.station.envelopes if one.on == "chassis" and one.name != leave
-    ]
-    names = {one.name for one in on_chassis if one.shape in ("capsule", "cylinder", "box")}
-    solids = [solid for solid in solids_of(linkage.station) if solid.name in names]
-    if not solids:
-        return ()
-    placed = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
-    return tuple(
-        KeepOut(
-            name=name,
-            centre=part.centre[0],
-            axes=part.axes[0],
-            half=part.half[0],
-            radius=part.solid.skin + part.solid.disc,
-        )
-        for name, part in placed.items()
+        keep_outs=keep_outs_of(solved.linkage, leave=asked.along),
     )

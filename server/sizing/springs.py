@@ -7,13 +7,14 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from engine.ride.roll import roll_of
-from engine.ride.setting import standings
+from engine.ride.setting import Means, standings, with_setting
 from engine.sizing.bars import bar_options
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
+from engine.station.solved import SolvedStation
 from server.answers import Refusal, answer
 from server.parts.models import Part
-from server.solving.asked import checked, solved_station
+from server.solving.asked import checked, solved_station, station_values
 from server.solving.shapes import SolveIn
 from server.solving.vehicle import vehicle_view
 
@@ -131,6 +132,7 @@ class StandingOut(Schema):
     """What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
 
     `there_…` says whether that can be set; null where the job does not say how far it can be turned
+    `set_…` is the station with it set, and what is left to turn counted down
     """
 
     means: MeansOut
@@ -140,6 +142,8 @@ class StandingOut(Schema):
     lower: float | None
     there_today: bool | None
     there_finished: bool | None
+    set_today: dict[str, Any] | None
+    set_finished: dict[str, Any] | None
 
 
 class StandingsOut(Schema):
@@ -165,11 +169,17 @@ def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
                     **asdict(one),
                     "there_today": one.means.holds(one.today),
                     "there_finished": None if mass.finished is None else one.means.holds(one.finished),
+                    "set_today": _set(body, solved, one.means, one.today),
+                    "set_finished": _set(body, solved, one.means, one.finished),
                 }
                 for one in found
             ],
         }
     )
+
+
+def _set(body: SolveIn, solved: SolvedStation, means: Means, setting: float | None) -> dict[str, Any] | None:
+    return None if setting is None else station_values(with_setting(solved.station, means, setting), body)
 
 
 class BarOut(Schema):

@@ -22,7 +22,7 @@ from engine.sentences import Sentence
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import MOST_SECONDS, beside_findings, checked, solved_station
+from server.solving.asked import MOST_SECONDS, beside_findings, checked, solved_station, station_values
 from server.solving.shapes import Column, FindingOut, LookIn, SentenceOut, SolveIn, StationView
 from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
@@ -105,13 +105,10 @@ def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
         found = remedy_for(solved, findings, finding, rules, beside, Budget(MOST_SECONDS))
     if found is None:
         return answer(None)
-    values = found.values
-    if body.document["stations"][body.station]["mass"].get("finished") is None:
-        values["mass"].pop("finished", None)  # worked out from the list of parts, not the station's own
     return answer(
         {
             "what": sentence_values(found.what),
-            "station": values,
+            "station": station_values(found.station, body),
             "ride_by": found.ride_by,
             "raises": found.raises,
             "clears": found.clears,

@@ -1,5 +1,7 @@
 """The station that a request asks about, checked and solved."""
 
+from typing import Any
+
 from engine.document.coming import with_finished_masses
 from engine.document.read import check_project
 from engine.document.schema import Project, Station
@@ -20,6 +22,14 @@ def checked(body: SolveIn) -> tuple[Project, Station]:
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
     return project, project.stations[body.station]
+
+
+def station_values(station: Station, body: SolveIn) -> dict[str, Any]:
+    """Return a changed station as its file has it; a finished mass summed up from the list of parts is not its own."""
+    values = station.model_dump(mode="json", exclude_unset=True)
+    if body.document["stations"][body.station]["mass"].get("finished") is None:
+        values["mass"].pop("finished", None)
+    return values
 
 
 def solved_station(body: SolveIn) -> tuple[SolvedStation, Rules]:

@@ -12,7 +12,7 @@ from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
-from engine.layouts.suits import Room, Suited, suited
+from engine.layouts.suits import Room, Suited, stands_inboard, suited
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence
 from server.answers import ActionRefused, Refusal, answer
@@ -192,13 +192,6 @@ def _one(layout: Layout) -> dict[str, Any]:
     linkage = Linkage(station)
     place = linkage.follow(np.array(SHOWN_TRAVELS)).solution.motion.place
     index = linkage.index
-    carried = {
-        end
-        for unit in station.units
-        for end in unit.ends
-        if unit.kind in ("coilover", "air_spring", "spring")
-    }
-    outer = max(abs(p[1]) for p in station.points.values())
     return {
         "name": layout.name,
         "title": layout.title,
@@ -206,7 +199,7 @@ def _one(layout: Layout) -> dict[str, Any]:
         "room": layout.room,
         "kind": station.kind,
         "air": any(unit.kind == "air_spring" for unit in station.units),
-        "inboard": all(abs(station.points[end][1]) < 0.62 * outer for end in carried),
+        "inboard": stands_inboard(station),
         "wheels": [wheel.centre for wheel in station.wheels],
         "tyre_radius": station.wheels[0].tyre_radius,
         "bodies": values["bodies"],

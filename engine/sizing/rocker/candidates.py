@@ -1,4 +1,4 @@
-"""From eight plain numbers to a rocker that stands as it should where the wheel stands.
+"""From nine plain numbers, the choices, to a rocker that stands as it should where the wheel stands.
 
 Place   where in its room the pivot lies (three shares of the edges)
 Lean    rod to rod arm less a right angle, at ride
@@ -6,13 +6,14 @@ Arm     the rod arm's length
 Turn    from the rod's arm to the damper's, about the bolt
 Aside   damper to its arm less a right angle, at ride
 Scale   of the ratio asked for; 1 where the ratio itself is the target
-Side    which of the two ways the rod arm stands
+Side    which of the two ways the rod arm stands: below a half one, else the other
 
 The damper's arm is then as long as the ratio wants it, and its far end lies where its length at ride puts it, on
 the side to which the arm moves in bump: so it is always pressed, and stands within its stroke.
 """
 
 import math
+from enum import IntEnum
 
 import numpy as np
 
@@ -21,7 +22,22 @@ from engine.sizing.rocker.kernel import Rockers
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 
-NUMBERS = 9
+
+class Choice(IntEnum):
+    """The columns of a row of choices, as the search and the proof pass them on."""
+
+    PLACE_1 = 0
+    PLACE_2 = 1
+    PLACE_3 = 2
+    LEAN = 3
+    ROD_ARM = 4
+    TURN = 5
+    ASIDE = 6
+    SCALE = 7
+    SIDE = 8
+
+
+PLACES = [Choice.PLACE_1, Choice.PLACE_2, Choice.PLACE_3]
 LEAN = math.radians(14)
 ASIDE = math.radians(22)
 SCALE = 0.25
@@ -29,11 +45,22 @@ FREE_LENGTH_MM = 300.0  # of a unit that says no lengths
 
 
 def limits_of(targets: Targets) -> tuple[Array, Array]:
-    """Return the least and the most of each of the numbers."""
+    """Return the least and the most of each choice, (9,) each."""
     free = targets.ratio is None
-    low = [0.0, 0.0, 0.0, -LEAN, targets.rod_arm[0], -math.pi, -ASIDE, 1 - SCALE if free else 1.0, 0.0]
-    high = [1.0, 1.0, 1.0, LEAN, targets.rod_arm[1], math.pi, ASIDE, 1 + SCALE if free else 1.0, 1.0]
-    return np.array(low), np.array(high)
+    scale = SCALE if free else 0.0
+    edges = {
+        Choice.PLACE_1: (0.0, 1.0),
+        Choice.PLACE_2: (0.0, 1.0),
+        Choice.PLACE_3: (0.0, 1.0),
+        Choice.LEAN: (-LEAN, LEAN),
+        Choice.ROD_ARM: targets.rod_arm,
+        Choice.TURN: (-math.pi, math.pi),
+        Choice.ASIDE: (-ASIDE, ASIDE),
+        Choice.SCALE: (1 - scale, 1 + scale),
+        Choice.SIDE: (0.0, 1.0),
+    }
+    low, high = np.array([edges[choice] for choice in Choice], dtype=float).T
+    return low, high
 
 
 def ratio_guess(side: WheelSide, targets: Targets) -> float:
@@ -47,10 +74,10 @@ def ratio_guess(side: WheelSide, targets: Targets) -> float:
     return 0.7
 
 
-def rockers_from(numbers: Array, side: WheelSide, targets: Targets) -> Rockers:
-    """Return the rockers of rows of numbers (n, 9); NaN in those that cannot be drawn."""
+def rockers_from(choices: Array, side: WheelSide, targets: Targets) -> Rockers:
+    """Return the rockers of rows of choices (n, 9); NaN in those that cannot be drawn."""
     end, speed = side.path[side.ride], side.rate[side.ride]
-    pivot = targets.corner + numbers[:, :3] @ targets.edges
+    pivot = targets.corner + choices[:, PLACES] @ targets.edges
     out = end - pivot
     axis = _axes(side.axis, out, targets.in_line)
     across = out - axis * np.einsum("nk,nk->n", out, axis)[:, None]
@@ -59,8 +86,8 @@ def rockers_from(numbers: Array, side: WheelSide, targets: Targets) -> Rockers:
     up = np.cross(axis, across)
     high = np.einsum("nk,nk->n", out, axis)
     whole = np.hypot(flat, high)
-    arm, lean = numbers[:, 4], numbers[:, 3] + math.pi / 2
-    way = np.where(numbers[:, 8] < 0.5, -1.0, 1.0)
+    arm, lean = choices[:, Choice.ROD_ARM], choices[:, Choice.LEAN] + math.pi / 2
+    way = np.where(choices[:, Choice.SIDE] < 0.5, -1.0, 1.0)
     with np.errstate(invalid="ignore", divide="ignore"):
         rod = arm * np.cos(lean) + np.sqrt(whole**2 - (arm * np.sin(lean)) ** 2)
         cosine = (arm**2 + whole**2 - rod**2) / (2 * arm * flat)
@@ -70,8 +97,8 @@ def rockers_from(numbers: Array, side: WheelSide, targets: Targets) -> Rockers:
     along = [np.einsum("nk,k->n", axes, speed) for axes in (across, up, axis)]
     with np.errstate(invalid="ignore", divide="ignore"):
         turning = (wx * along[0] + wy * along[1] - high * along[2]) / (wy * jx - wx * jy)
-    ratio = ratio_guess(side, targets) * numbers[:, 7]
-    aside, turn = numbers[:, 6], numbers[:, 5]
+    ratio = ratio_guess(side, targets) * choices[:, Choice.SCALE]
+    aside, turn = choices[:, Choice.ASIDE], choices[:, Choice.TURN]
     with np.errstate(invalid="ignore", divide="ignore"):
         damper_arm = ratio / (np.abs(turning) * np.cos(aside))
         c, s = np.cos(turn), np.sin(turn)

@@ -4,6 +4,7 @@ Refined by least squares on the misses (a trust region within the limits), the s
 target cannot be brought to by any of them is said, with the nearest that can.
 """
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +17,7 @@ from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
-from engine.sizing.rocker.candidates import NUMBERS, limits_of, rockers_from
+from engine.sizing.rocker.candidates import PLACES, Choice, limits_of, rockers_from
 from engine.sizing.rocker.kernel import Rockers, move
 from engine.sizing.rocker.scores import misses_of
 from engine.sizing.rocker.search import Found, different, looked_at
@@ -30,7 +31,6 @@ SHORT_LIST = 6
 TRIES = 40
 MET = 1.0
 STEPS = 41
-ROD_ARM = 4  # its place among the numbers
 HEAVY = 30.0
 
 
@@ -76,18 +76,18 @@ def refine(
     solved: SolvedStation,
     side: WheelSide,
     targets: Targets,
-    numbers: Array,
+    choices: Array,
     rules: Rules,
     budget: Budget | None = None,
 ) -> tuple[list[Solution], int]:
-    """Return a short list of really different rockers from rows of numbers (n, 9), the best first, each proved.
+    """Return a short list of really different rockers from rows of choices (n, 9), the best first, each proved.
 
     budget : at least one is proved; the second answer is how many more there was no time for
     """
-    start = looked_at(np.asarray(numbers, dtype=float).reshape(-1, NUMBERS), side, targets)
+    start = looked_at(np.asarray(choices, dtype=float).reshape(-1, len(Choice)), side, targets)
     if not len(start.score):
         return [], 0
-    tuned = np.array([tune(row, side, targets) for row in different(start, REFINED).numbers])
+    tuned = np.array([tune(row, side, targets) for row in different(start, REFINED).choices])
     found = different(looked_at(tuned, side, targets), SHORT_LIST)
     kept: list[Solution] = []
     tried = 0
@@ -103,14 +103,14 @@ def refine(
 
 
 def tune(row: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Array:
-    """Return numbers (9,) moved to where the misses are least; one target may weigh more than all others.
+    """Return choices (9,) moved to where the misses are least; one target may weigh more than all others.
 
     The rod arm keeps its length unless a target weighs heavy: else all of a short list would become one rocker.
     """
     low, high = limits_of(targets)
-    free = np.flatnonzero((high - low)[:8] > 0)
-    free = np.array([k for k in free if k > 2 or np.abs(targets.edges[k]).max() > 0], dtype=int)
-    free = free if heavy else free[free != ROD_ARM]
+    still = {choice for choice in PLACES if np.abs(targets.edges[choice]).max() == 0} | {Choice.SIDE}
+    free = np.array([k for k in Choice if k not in still and high[k] > low[k]], dtype=int)
+    free = free if heavy else free[free != Choice.ROD_ARM]
     span = (high - low)[free]
 
     def whole(shares: Array) -> Array:
@@ -149,7 +149,7 @@ def proved(
     solved: SolvedStation, side: WheelSide, targets: Targets, found: Found, k: int, rules: Rules
 ) -> Solution | None:
     """Return one found rocker put into the station and solved by the general solver; None where that refuses it."""
-    rockers = rockers_from(found.numbers[k : k + 1], side, targets)
+    rockers = rockers_from(found.choices[k : k + 1], side, targets)
     try:
         station, points = station_with(solved, side, rockers)
         again = solve_station(station, solved.linkage.path, STEPS)
@@ -214,7 +214,13 @@ def _rods(solved: SolvedStation) -> set[str]:
     return {one.rod for one in rockers_here(solved)}
 
 
-def _other_members(solved, side: WheelSide, points, place, joint) -> dict[str, Array]:  # type: ignore[no-untyped-def]
+def _other_members(
+    solved: SolvedStation,
+    side: WheelSide,
+    points: Mapping[str, Array],
+    place: Callable[[float, float, float], Array],
+    joint: tuple[float, float],
+) -> dict[str, Array]:
     """Return where whatever else sits on the rocker goes: as far round and as far off as it was from the rod's arm."""
     here, linkage = side.here, solved.linkage
     found = {}
@@ -267,16 +273,16 @@ TRAIT_OF = {
 }
 
 
-def unmet(side: WheelSide, targets: Targets, numbers: Array, best: list[Solution]) -> list[Unmet]:
+def unmet(side: WheelSide, targets: Targets, choices: Array, best: list[Solution]) -> list[Unmet]:
     """Return the targets that the best of the short list misses, each with the nearest that can be come to."""
     missed = [name for name, miss in best[0].misses.items() if abs(miss) > MET] if best else ["reach"]
     found = []
     for name in missed:
         nearest: float | None = None
         gives: tuple[str, ...] = ()
-        if name in TRAIT_OF and len(numbers):
+        if name in TRAIT_OF and len(choices):
             tuned = np.array(
-                [tune(row, side, targets, heavy=name) for row in np.asarray(numbers, dtype=float)[:4]]
+                [tune(row, side, targets, heavy=name) for row in np.asarray(choices, dtype=float)[:4]]
             )
             look = looked_at(tuned, side, targets)
             if len(look.score):

@@ -10,7 +10,7 @@ import numpy as np
 from scipy.stats import qmc
 
 from engine.linkage.vectors import Array
-from engine.sizing.rocker.candidates import NUMBERS, far_places, in_space, limits_of, rockers_from
+from engine.sizing.rocker.candidates import Choice, far_places, in_space, limits_of, rockers_from
 from engine.sizing.rocker.kernel import Moved, Rockers, move
 from engine.sizing.rocker.scores import misses_of, past_centre, scores_of, traits_of
 from engine.sizing.rocker.targets import Targets
@@ -28,10 +28,10 @@ CLOSE_LOOK = 1_500  # of a part, whose room is looked at too: the slowest
 class Found:
     """Rockers found, the best first.
 
-    numbers (n, 9), score (n,), misses and traits by name (n,), spots (n, 12) mm: pivot, joint, eye, far end at ride
+    choices (n, 9), score (n,), misses and traits by name (n,), spots (n, 12) mm: pivot, joint, eye, far end at ride
     """
 
-    numbers: Array
+    choices: Array
     score: Array
     misses: dict[str, Array]
     traits: dict[str, Array]
@@ -40,7 +40,7 @@ class Found:
     def pick(self, which: np.ndarray) -> "Found":
         """Return some of them."""
         return Found(
-            numbers=self.numbers[which],
+            choices=self.choices[which],
             score=self.score[which],
             misses={name: values[which] for name, values in self.misses.items()},
             traits={name: values[which] for name, values in self.traits.items()},
@@ -51,30 +51,30 @@ class Found:
 def search_part(side: WheelSide, targets: Targets, part: int, count: int = PART) -> tuple[Found, int]:
     """Return the best of one part of the search, really different from one another, and how many took the travel."""
     low, high = limits_of(targets)
-    sequence = qmc.Sobol(NUMBERS, scramble=True, rng=SEED)
+    sequence = qmc.Sobol(len(Choice), scramble=True, rng=SEED)
     if part:
         sequence.fast_forward(part * count)
-    numbers = low + sequence.random(count) * (high - low)
-    rockers = rockers_from(numbers, side, targets)
+    choices = low + sequence.random(count) * (high - low)
+    rockers = rockers_from(choices, side, targets)
     moved = move(rockers, side.path, side.rate)
     reached, past = moved.reached, past_centre(moved)
     score = scores_of(misses_of(rockers, moved, side, targets.replaced(keep_outs=())), reached, past)
     order = np.argsort(score)[:CLOSE_LOOK]
     order = order[np.isfinite(score[order])]
-    found = looked_at(numbers[order], side, targets)
+    found = looked_at(choices[order], side, targets)
     return different(found, SHOWN), int((reached & ~past).sum())
 
 
-def looked_at(numbers: Array, side: WheelSide, targets: Targets) -> Found:
-    """Return rows of numbers judged by everything, the best first."""
-    rockers = rockers_from(numbers, side, targets)
+def looked_at(choices: Array, side: WheelSide, targets: Targets) -> Found:
+    """Return rows of choices judged by everything, the best first."""
+    rockers = rockers_from(choices, side, targets)
     moved = move(rockers, side.path, side.rate)
     misses = misses_of(rockers, moved, side, targets)
     score = scores_of(misses, moved.reached, past_centre(moved))
     order = np.argsort(score, kind="stable")
     order = order[np.isfinite(score[order])]
     found = Found(
-        numbers=numbers,
+        choices=choices,
         score=score,
         misses=misses,
         traits=traits_of(rockers, moved, side),

@@ -14,8 +14,6 @@ import numpy as np
 
 from engine.linkage.vectors import Array
 
-BOX_MM = 40.0
-FAR_MM = 150.0
 ARMS_MM = (45.0, 140.0)
 
 
@@ -76,16 +74,3 @@ class Targets:
     def replaced(self, **values: Any) -> "Targets":
         """Return targets with some of them changed."""
         return Targets(**{name: getattr(self, name) for name in self.__dataclass_fields__} | values)
-
-
-def usual_room(pivot: Array, far: Array, shared: bool = False) -> dict[str, Array]:
-    """Return the room about a rocker as it stands: a box about its pivot, a wider one about the damper's far end.
-
-    shared : the pivot's bolt carries another body too, so the pivot stays
-    """
-    return {
-        "corner": pivot if shared else pivot - BOX_MM,
-        "edges": np.eye(3) * (0.0 if shared else 2 * BOX_MM),
-        "far_low": far - FAR_MM,
-        "far_high": far + FAR_MM,
-    }

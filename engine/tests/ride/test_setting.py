@@ -3,10 +3,11 @@
 import copy
 import unittest
 
+from engine.document.schema import Coilover
 from engine.findings.finding import RULES
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.ride.setting import Standing, standings
+from engine.ride.setting import Standing, standings, with_setting
 from engine.sizing.pressures import pressure_options
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
@@ -86,6 +87,35 @@ class Settings(unittest.TestCase):
             ride = solved(set_to(base, one, which)).ride
             assert ride is not None
             self.assertAlmostEqual(ride.travel, 0.0, places=2)
+
+    def test_setting_it_counts_down_what_is_left_to_turn(self) -> None:
+        values = started("wishbones-lower", finished=460)
+        values["units"][0] |= {"preload": 3.0, "perch": {"up": 30, "down": 2}}
+        now = solved(values)
+        one = standings(now)[0]
+        station = with_setting(now.station, one.means, 9.5)
+        coilover = station.units[0]
+        assert isinstance(coilover, Coilover) and coilover.perch is not None
+        self.assertEqual((coilover.preload, coilover.perch.up, coilover.perch.down), (9.5, 23.5, 8.5))
+
+    def test_every_means_set_stands_where_it_is_wanted(self) -> None:
+        for name in ("wishbones-lower", "pushrod", "axle-on-air", "swing-beam"):
+            now = solved(started(name))
+            for one in standings(now):
+                if one.today is not None:
+                    ride = solve_station(with_setting(now.station, one.means, one.today)).ride
+                    assert ride is not None
+                    self.assertAlmostEqual(ride.travel, 0.0, places=1, msg=f"{name} by {one.means.by}")
+
+    def test_a_rod_is_made_longer_and_keeps_what_is_left(self) -> None:
+        values = started("pushrod")
+        rod = next(s for s in standings(solved(values)) if s.means.by == "rod").means
+        values["rods"] = {rod.subjects[0]: {"thread": 12, "engagement": 20, "longer": 4.0, "shorter": 6.0}}
+        station = with_setting(samples.station(values), rod, rod.now + 2.5)
+        self.assertAlmostEqual(station.links[rod.subjects[0]].length or 0.0, rod.now + 2.5, places=3)
+        self.assertEqual(
+            (station.rods[rod.subjects[0]].longer, station.rods[rod.subjects[0]].shorter), (1.5, 8.5)
+        )
 
     def test_a_weight_that_nothing_carries_is_none(self) -> None:
         values = started("pushrod")

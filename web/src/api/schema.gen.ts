@@ -1881,6 +1881,7 @@ export interface components {
          * @description What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
          *
          *     `there_…` says whether that can be set; null where the job does not say how far it can be turned
+         *     `set_…` is the station with it set, and what is left to turn counted down
          */
         StandingOut: {
             means: components["schemas"]["MeansOut"];
@@ -1896,6 +1897,14 @@ export interface components {
             there_today: boolean | null;
             /** There Finished */
             there_finished: boolean | null;
+            /** Set Today */
+            set_today: {
+                [key: string]: unknown;
+            } | null;
+            /** Set Finished */
+            set_finished: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * StandingsOut

@@ -1,6 +1,6 @@
 import { client, type Project, type Shape, type Station } from "../api/client";
 import { useAsked } from "../bench/asked";
-import { type Change, setUnit } from "../bench/edits";
+import type { Change } from "../bench/edits";
 import { Heads } from "../quantity/heads";
 import type { Dimension } from "../quantity/quantity";
 import { useUnits } from "../quantity/units";
@@ -34,6 +34,7 @@ export function StandingTable({ document, index, settled, change }: Props) {
     settled,
   );
   const data = found.data;
+  const onSet = (station: Station) => change(() => station);
   if (!data?.means.length) return null;
   const finished = data.finished !== null && Math.abs(data.finished - data.corner) > 1e-9;
   return (
@@ -71,7 +72,8 @@ export function StandingTable({ document, index, settled, change }: Props) {
                     setting={one.today}
                     there={one.there_today}
                     what="today"
-                    onSet={(to) => change((station) => withSetting(station, one, to))}
+                    set={one.set_today}
+                    onSet={onSet}
                   />
                   {finished && (
                     <Setting
@@ -79,7 +81,8 @@ export function StandingTable({ document, index, settled, change }: Props) {
                       setting={one.finished}
                       there={one.there_finished}
                       what="finished"
-                      onSet={(to) => change((station) => withSetting(station, one, to))}
+                      set={one.set_finished}
+                      onSet={onSet}
                     />
                   )}
                   <td className="px-2 py-2 text-sm">
@@ -106,13 +109,16 @@ function Setting({
   setting,
   there,
   what,
+  set,
   onSet,
 }: {
   one: Standing;
   setting: number | null;
   there: boolean | null;
   what: string;
-  onSet: (to: number) => void;
+  /** The station with it set. */
+  set: Shape["StandingOut"]["set_today"];
+  onSet: (station: Station) => void;
 }) {
   const { quantity } = useUnits();
   const dimension = measures(one.means.by);
@@ -128,11 +134,11 @@ function Setting({
           : `${by > 0 ? "+" : "−"}${quantity(Math.abs(by), dimension)}${there === false ? ", not there" : there ? ", is there" : ""}`}
       </span>
       {there === false && <span className="sr-only">More than there is to turn</span>}
-      {!same && (
+      {!same && set && (
         <button
           type="button"
           className="press mt-1 px-3"
-          onClick={() => onSet(setting)}
+          onClick={() => onSet(set as unknown as Station)}
           aria-label={`Set it: the ${one.means.by} for ${what}`}
         >
           Set it
@@ -141,36 +147,3 @@ function Setting({
     </td>
   );
 }
-
-const tidy = (value: number) => Math.round(value * 1e3) / 1e3;
-
-/** The station with a means set; what is left to turn is counted down with it. */
-function withSetting(station: Station, one: Standing, to: number): Station {
-  const by = to - one.means.now;
-  if (one.means.by === "rod") {
-    const links = { ...station.links };
-    const rods = { ...station.rods };
-    for (const name of one.means.subjects) {
-      links[name] = { ...links[name], length: tidy(to) };
-      const rod = rods[name];
-      if (rod?.longer != null && rod.shorter != null)
-        rods[name] = { ...rod, longer: left(rod.longer, -by), shorter: left(rod.shorter, by) };
-    }
-    return { ...station, links, ...(station.rods ? { rods } : {}) };
-  }
-  return one.means.subjects.reduce((its, name) => {
-    if (one.means.by === "pressure") return setUnit(its, name, { pressure: Math.round(to * 1e4) / 1e4 });
-    const unit = (its.units ?? []).find((part) => part.name === name);
-    if (unit?.kind === "spring") {
-      const springs = unit.springs.map((spring, k) =>
-        k === 0 ? { ...spring, free_length: tidy(spring.free_length + by) } : spring,
-      );
-      return setUnit(its, name, { springs });
-    }
-    if (unit?.kind !== "coilover") return its;
-    const perch = unit.perch ? { up: left(unit.perch.up, -by), down: left(unit.perch.down, by) } : undefined;
-    return setUnit(its, name, { preload: tidy((unit.preload ?? 0) + by), ...(perch ? { perch } : {}) });
-  }, station);
-}
-
-const left = (was: number, by: number) => Math.max(0, tidy(was + by));

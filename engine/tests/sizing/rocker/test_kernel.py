@@ -10,7 +10,8 @@ from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import as_drawn, limits_of, rockers_from
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
-from engine.sizing.rocker.targets import KeepOut, Targets, usual_room
+from engine.sizing.rocker.room import usual_room
+from engine.sizing.rocker.targets import KeepOut, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples

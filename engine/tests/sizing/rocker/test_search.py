@@ -7,7 +7,8 @@ import numpy as np
 from engine.budget import Budget
 from engine.document.read import check_project
 from engine.findings.finding import RULES
-from engine.sizing.rocker.refine import ROD_ARM, Solution, refine, tune, unmet
+from engine.sizing.rocker.candidates import Choice
+from engine.sizing.rocker.refine import Solution, refine, tune, unmet
 from engine.sizing.rocker.search import Found, different, search_part
 from engine.sizing.rocker.targets import KeepOut, Targets
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
@@ -23,7 +24,7 @@ def short_list(
 ) -> tuple[list[Solution], Found]:
     found = [search_part(side, targets, part, COUNT)[0] for part in range(parts)]
     best = min(found, key=lambda one: float(one.score[0]) if len(one.score) else np.inf)
-    return refine(now, side, targets, best.numbers, RULES)[0], best
+    return refine(now, side, targets, best.choices, RULES)[0], best
 
 
 class Proved(unittest.TestCase):
@@ -88,7 +89,7 @@ class Known(unittest.TestCase):
             side, ratio=float(trace[side.ride]), change=float(trace[-1] / trace[0] - 1)
         ).replaced(**still)
         found = search_part(side, targets, 0, COUNT)[0]
-        arms = [float(tune(row, side, targets, heavy="change")[ROD_ARM]) for row in found.numbers[:6]]
+        arms = [float(tune(row, side, targets, heavy="change")[Choice.ROD_ARM]) for row in found.choices[:6]]
         drawn = float(np.linalg.norm(side.joint - side.pivot))
         self.assertLess(min(abs(arm - drawn) for arm in arms), 0.5)
 
@@ -97,13 +98,13 @@ class Known(unittest.TestCase):
         side = wheel_side_of(now)
         targets = room_of(side, ratio=2.4, change=0.0)
         solutions, found = short_list(now, side, targets)
-        missed = {one.target: one.nearest for one in unmet(side, targets, found.numbers, solutions)}
+        missed = {one.target: one.nearest for one in unmet(side, targets, found.choices, solutions)}
         self.assertTrue(missed)
         self.assertTrue(set(missed) & {"damper_arm", "damper_left", "far_room", "reach"}, missed)
         # A change far beyond what arms of one length can give: how near it comes is said, and is nearer than none.
         narrow = room_of(side, ratio=0.74, change=0.9, damper_angle=90.0).replaced(rod_arm=(70.0, 72.0))
         solutions, found = short_list(now, side, narrow)
-        one = next(one for one in unmet(side, narrow, found.numbers, solutions) if one.target == "change")
+        one = next(one for one in unmet(side, narrow, found.choices, solutions) if one.target == "change")
         assert one.nearest is not None
         self.assertLess(abs(one.nearest - 0.9), 0.9)
         # Either it stays short, or it is said what else has to give for it.
@@ -144,7 +145,7 @@ class Parts(unittest.TestCase):
         side = wheel_side_of(solved("pushrod"))
         targets = room_of(side, ratio=0.74)
         one, other = (search_part(side, targets, part, COUNT)[0] for part in (0, 1))
-        self.assertFalse(set(map(tuple, one.numbers.round(9))) & set(map(tuple, other.numbers.round(9))))
+        self.assertFalse(set(map(tuple, one.choices.round(9))) & set(map(tuple, other.choices.round(9))))
         self.assertEqual(list(one.score), sorted(one.score))
 
     def test_a_stopped_searchs_best_can_be_taken(self) -> None:
@@ -152,10 +153,10 @@ class Parts(unittest.TestCase):
         side = wheel_side_of(now)
         targets = room_of(side, ratio=0.62, damper_angle=None)
         found, _ = search_part(side, targets, 5, 512)
-        kept, left = refine(now, side, targets, found.numbers, RULES)
+        kept, left = refine(now, side, targets, found.choices, RULES)
         self.assertTrue(kept)
         self.assertEqual(left, 0)
-        one, more = refine(now, side, targets, found.numbers, RULES, Budget(0.0))
+        one, more = refine(now, side, targets, found.choices, RULES, Budget(0.0))
         self.assertEqual(len(one), 1)
         self.assertGreaterEqual(more, len(kept) - 1)
 
@@ -165,7 +166,7 @@ class Parts(unittest.TestCase):
         again = different(found, 100)
         self.assertEqual(len(again.score), min(len(found.score), 100))
         doubled = Found(
-            numbers=np.repeat(found.numbers, 2, axis=0),
+            choices=np.repeat(found.choices, 2, axis=0),
             score=np.repeat(found.score, 2),
             misses={name: np.repeat(values, 2) for name, values in found.misses.items()},
             traits={name: np.repeat(values, 2) for name, values in found.traits.items()},

@@ -1,0 +1,45 @@
+"""The web shows; the engine computes. What in it works with angles and roots is drawing, and is listed here."""
+
+import re
+from pathlib import Path
+from unittest import TestCase
+
+from django.conf import settings
+
+DRAWS = re.compile(r"Math\.(sqrt|PI|atan2?|a?cos|a?sin|tan|pow|exp|log)\b| \*\* ")
+PHYSICS = re.compile(r"9\.8\d|0\.0254|25\.4|4\.448|0\.1751")
+DRAWING = {
+    "rocker/plane.ts",  # the rocker's plane on the screen, and back
+    "rocker/plate-panel.tsx",  # the plate's outline
+    "rocker/rocker-drawing.tsx",
+    "rocker/search-panel.tsx",  # a score is a square
+    "views/envelopes.ts",
+    "views/plane-view.tsx",
+    "views/shapes.ts",
+    "views/solids.ts",
+    "views/turnable.tsx",
+}
+UNITS = {
+    "quantity/quantity.ts",  # the one converter, and round ticks
+    "views/scribed.tsx",  # a scale bar of whole inches
+}
+
+
+class WebSources(TestCase):
+    def sources(self) -> list[tuple[str, str]]:
+        web = Path(settings.ROOT) / "web" / "src"
+        found = [
+            (str(path.relative_to(web)), path.read_text("utf-8"))
+            for path in sorted(web.rglob("*.ts*"))
+            if not path.name.endswith(".gen.ts")
+        ]
+        self.assertGreater(len(found), 80)
+        return found
+
+    def test_only_drawings_work_with_angles_and_roots(self) -> None:
+        using = {name for name, text in self.sources() if DRAWS.search(text)}
+        self.assertEqual(using - DRAWING - UNITS, set())
+
+    def test_only_one_place_knows_units_and_none_knows_physics(self) -> None:
+        using = {name for name, text in self.sources() if PHYSICS.search(text)}
+        self.assertEqual(using - UNITS, set())
