@@ -4,6 +4,9 @@ Share     what part of a part's mass a station carries, all of its wheels togeth
 Finished  a wheel's mass with everything fitted; one that was given by hand stands before the sum of the list.
 """
 
+from collections.abc import Mapping
+from typing import Any
+
 from engine.document.schema import Project, Station
 
 
@@ -21,14 +24,35 @@ def coming_kg(project: Project, station: Station) -> float:
     return shared / wheels_of(station)
 
 
+def finished_kg(project: Project, station: Station) -> float | None:
+    """Return what a wheel of a station carries with everything fitted, kg; None where nothing says it."""
+    more = coming_kg(project, station)
+    if station.mass.finished is not None or more == 0:
+        return station.mass.finished
+    return round(station.mass.corner + more, 6)
+
+
 def with_finished_masses(project: Project) -> Project:
-    """Return the project with each station's finished mass filled in from the list of parts, where it gives none."""
+    """Return the project with each station's finished mass filled in: the doors to solving ask for this, nobody else.
+
+    What is handed back to a file goes through `as_given`.
+    """
     return project.model_copy(update={"stations": [_finished(project, one) for one in project.stations]})
 
 
+def as_given(station: Station, given: Mapping[str, Any]) -> dict[str, Any]:
+    """Return a changed station as its file has it: a finished mass that was filled in is not its own.
+
+    given : the station's own values in the file
+    """
+    values = station.model_dump(mode="json", exclude_unset=True)
+    if given.get("mass", {}).get("finished") is None:
+        values["mass"].pop("finished", None)
+    return values
+
+
 def _finished(project: Project, station: Station) -> Station:
-    more = coming_kg(project, station)
-    if station.mass.finished is not None or more == 0:
+    finished = finished_kg(project, station)
+    if finished == station.mass.finished:
         return station
-    mass = station.mass.model_copy(update={"finished": round(station.mass.corner + more, 6)})
-    return station.model_copy(update={"mass": mass})
+    return station.model_copy(update={"mass": station.mass.model_copy(update={"finished": finished})})

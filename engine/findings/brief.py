@@ -1,6 +1,6 @@
 """The whole job in one sentence, as the Brief says it: what its wheels carry, and how it is to ride."""
 
-from engine.document.coming import wheels_of, with_finished_masses
+from engine.document.coming import finished_kg, wheels_of
 from engine.document.schema import Project
 from engine.findings.finding import rules_of
 from engine.findings.ride import purpose_said
@@ -9,12 +9,14 @@ from engine.sentences import Quantity, Sentence
 
 def brief_of(project: Project) -> tuple[str, Sentence]:
     """Return a mark and what there is to say of a job; variants do not count."""
-    counted = [station for station in with_finished_masses(project).stations if station.variant_of is None]
+    counted = [station for station in project.stations if station.variant_of is None]
     if not counted:
         return "warning", Sentence("Nothing is carried yet: add a station.")
     wheels = sum(wheels_of(station) for station in counted)
     now = sum(wheels_of(station) * station.mass.corner for station in counted)
-    finished = sum(wheels_of(station) * (station.mass.finished or station.mass.corner) for station in counted)
+    finished = sum(
+        wheels_of(station) * (finished_kg(project, station) or station.mass.corner) for station in counted
+    )
     told = {"now": Quantity(now, "mass")}
     words = "Its one wheel carries {now}" if wheels == 1 else f"Its {wheels} wheels carry {{now}}"
     if abs(finished - now) > 1e-6:

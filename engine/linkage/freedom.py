@@ -11,13 +11,14 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
 from engine.linkage.blocks import Block, Row, blocks_of
-from engine.linkage.equations import Driver, Equation
+from engine.linkage.equations import Distance, Driver, Equation
 from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel
 from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
 from engine.sentences import listed, spoken
 
+YIELDS_SHARE = 0.05  # of what fights the wheels' rise; a link with less has nothing to do with it
 TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
 
 
@@ -29,7 +30,7 @@ class Assembly:
     blocks         in solving order
     drivers        how many targets a row has: 1, or 2 for an axle free in heave and articulation
     spare          rows that were dropped because others already say the same
-    over_constrained  an axle that cannot articulate freely
+    over_constrained  an axle that cannot articulate freely; in heave its wheels rise together all the same
     """
 
     topology: Topology
@@ -51,6 +52,11 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     slopes = _slopes(topology, topology.equations, geometry, rows)
     kept = _independent(slopes)
     freedoms = topology.unknowns - len(kept)
+    forced = len(topology.wheels) == 2 and freedoms == 1
+    yielding = _yielding_link(topology, geometry, [rows[k] for k in kept]) if forced else None
+    if yielding is not None:
+        kept = [k for k in kept if rows[k] != yielding]
+        freedoms += 1
     drivers = _drivers(topology, freedoms)
     equations = topology.equations + drivers
     all_rows = [rows[k] for k in kept] + [(len(topology.equations) + k, 0) for k in range(len(drivers))]
@@ -63,8 +69,28 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
         blocks=blocks_of(topology, equations, tuple(all_rows)),
         drivers=len(drivers),
         spare=tuple(row for k, row in enumerate(rows) if k not in kept),
-        over_constrained=len(topology.wheels) == 2 and freedoms == 1,
+        over_constrained=forced,
     )
+
+
+def _yielding_link(topology: Topology, geometry: Geometry, rows: list[Row]) -> Row | None:
+    """Return the link whose bushings let the wheels of an over-constrained axle rise together; None where none does.
+
+    Rigid links would make it roll as it rises, by many millimetres for a few of splay; bushings give a hundredth
+    instead. It is the link that says least beside the others and both wheels, so that it opens least.
+    """
+    wheels = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
+    equations = topology.equations + wheels
+    both = rows + [(len(topology.equations) + k, 0) for k in range(len(wheels))]
+    slopes = _slopes(topology, equations, geometry, both)
+    null = np.abs(np.linalg.svd(slopes.T, full_matrices=True)[2][-1])
+    links = [isinstance(equations[n], Distance) and equations[n].bushed for n, _ in both]
+    weight = np.where(links, null, 0.0)
+    worst = int(weight.argmax())
+    if weight[worst] < YIELDS_SHARE:
+        return None
+    left = np.delete(slopes, worst, axis=0)
+    return both[worst] if np.linalg.matrix_rank(left, TOLERANCES.rank) == topology.unknowns else None
 
 
 def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:

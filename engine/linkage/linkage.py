@@ -62,7 +62,8 @@ class Linkage:
 
     def articulation(self) -> Array | None:
         """Return the direction in which the wheels of an axle part, or None where there is none."""
-        return np.array([1.0, -1.0]) if self.assembly.drivers == 2 else None
+        free = self.assembly.drivers == 2 and not self.assembly.over_constrained
+        return np.array([1.0, -1.0]) if free else None
 
     @cached_property
     def start(self) -> Node:

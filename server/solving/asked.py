@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from engine.document.coming import with_finished_masses
+from engine.document.coming import as_given, with_finished_masses
 from engine.document.read import check_project
 from engine.document.schema import Project, Station
 from engine.findings.finding import Finding, Rules, rules_of
@@ -25,11 +25,8 @@ def checked(body: SolveIn) -> tuple[Project, Station]:
 
 
 def station_values(station: Station, body: SolveIn) -> dict[str, Any]:
-    """Return a changed station as its file has it; a finished mass summed up from the list of parts is not its own."""
-    values = station.model_dump(mode="json", exclude_unset=True)
-    if body.document["stations"][body.station]["mass"].get("finished") is None:
-        values["mass"].pop("finished", None)
-    return values
+    """Return a changed station as the document that was sent would hold it."""
+    return as_given(station, body.document["stations"][body.station])
 
 
 def solved_station(body: SolveIn) -> tuple[SolvedStation, Rules]:

@@ -34,6 +34,15 @@ STEPS = 41
 HEAVY = 30.0
 
 
+Beside = Callable[[WorkUp], list[Finding]]
+"""What there is to say of a station, changed, beside its other side."""
+
+
+def nothing_beside(work: WorkUp) -> list[Finding]:
+    """Say nothing: there is no other side."""
+    return []
+
+
 @dataclass(frozen=True)
 class Solution:
     """One rocker of the short list, proved.
@@ -79,9 +88,11 @@ def refine(
     choices: Array,
     rules: Rules,
     budget: Budget | None = None,
+    beside: Beside = nothing_beside,
 ) -> tuple[list[Solution], int]:
     """Return a short list of really different rockers from rows of choices (n, 9), the best first, each proved.
 
+    beside : judges a rocker beside the car's other side
     budget : at least one is proved; the second answer is how many more there was no time for
     """
     start = looked_at(np.asarray(choices, dtype=float).reshape(-1, len(Choice)), side, targets)
@@ -94,7 +105,7 @@ def refine(
     for k in range(len(found.score)):
         if budget is not None and budget.spent and kept:
             break
-        one = proved(solved, side, targets, found, k, rules)
+        one = proved(solved, side, targets, found, k, rules, beside)
         tried += 1
         if one is not None:
             kept.append(one)
@@ -146,7 +157,13 @@ def tune(row: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Arra
 
 
 def proved(
-    solved: SolvedStation, side: WheelSide, targets: Targets, found: Found, k: int, rules: Rules
+    solved: SolvedStation,
+    side: WheelSide,
+    targets: Targets,
+    found: Found,
+    k: int,
+    rules: Rules,
+    beside: Beside = nothing_beside,
 ) -> Solution | None:
     """Return one found rocker put into the station and solved by the general solver; None where that refuses it."""
     rockers = rockers_from(found.choices[k : k + 1], side, targets)
@@ -157,6 +174,7 @@ def proved(
         return None
     if not again.reached.all():
         return None
+    work = WorkUp(again)
     moved = move(rockers, side.path, side.rate)
     trace = again.at(side.travels).units[side.here.unit]
     return Solution(
@@ -168,7 +186,7 @@ def proved(
         {name: float(values[k]) for name, values in found.misses.items()},
         {name: float(values[k]) for name, values in found.traits.items()},
         robustness(rockers, side),
-        judge(again, rules, WorkUp(again)),
+        (*judge(again, rules, work), *beside(work)),
     )
 
 

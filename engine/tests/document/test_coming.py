@@ -2,7 +2,7 @@
 
 import unittest
 
-from engine.document.coming import coming_kg, with_finished_masses
+from engine.document.coming import as_given, coming_kg, finished_kg, with_finished_masses
 from engine.document.mirror import mirrored_station
 from engine.document.read import check_project
 from engine.errors import DocumentRefused
@@ -26,6 +26,16 @@ class Coming(unittest.TestCase):
         self.assertAlmostEqual(coming_kg(project, front), 36)
         self.assertAlmostEqual(front.mass.finished or 0, 210 + 36)
         self.assertAlmostEqual(rear.mass.finished or 0, 210 + 24 + 15)
+
+    def test_a_mass_that_was_filled_in_is_not_handed_back(self) -> None:
+        values = job(coming=[ENGINE])
+        project = check_project(values)
+        filled = with_finished_masses(project).stations[0]
+        self.assertIsNotNone(filled.mass.finished)
+        self.assertEqual(finished_kg(project, project.stations[0]), filled.mass.finished)
+        self.assertNotIn("finished", as_given(filled, values["stations"][0])["mass"])
+        own = {"mass": {"finished": 300}}
+        self.assertEqual(as_given(filled, own)["mass"]["finished"], filled.mass.finished)
 
     def test_a_lone_wheel_carries_all_of_it(self) -> None:
         values = job(coming=[ENGINE])

@@ -6,7 +6,9 @@ import numpy as np
 
 from engine.budget import Budget
 from engine.document.read import check_project
-from engine.findings.finding import RULES
+from engine.findings import kinds
+from engine.findings.finding import RULES, Finding
+from engine.sentences import Sentence
 from engine.sizing.rocker.candidates import Choice
 from engine.sizing.rocker.refine import Solution, refine, tune, unmet
 from engine.sizing.rocker.search import Found, different, search_part
@@ -15,8 +17,10 @@ from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
 from engine.tests.sizing.rocker.test_kernel import WITH_ROCKERS, room_of, solved
+from engine.workup import WorkUp
 
 COUNT = 4096
+TOUCHING = Finding(kind=kinds.ACROSS_THE_CAR, mark="fault", what=Sentence("They touch."))
 
 
 def short_list(
@@ -50,6 +54,25 @@ class Proved(unittest.TestCase):
                 self.assertAlmostEqual(float(trace[-1] / trace[0] - 1), 0.06, delta=0.014)
                 np.testing.assert_allclose(one.ratio, trace, atol=1e-6)
                 self.assertLess(one.apart, 1e-4)
+
+    def test_what_touches_across_the_car_comes_last(self) -> None:
+        now = solved("pushrod")
+        side = wheel_side_of(now)
+        targets = room_of(side, ratio=0.7, change=None, damper_angle=None)
+        found = search_part(side, targets, 0, COUNT)[0].choices
+        first = refine(now, side, targets, found, RULES)[0]
+        best = first[0].points
+
+        def touches(work: WorkUp) -> list[Finding]:
+            here = {name: work.station.points[name] for name in best}
+            return [TOUCHING] if here == best else []
+
+        again = refine(now, side, targets, found, RULES, beside=touches)[0]
+        self.assertEqual(len(again), len(first))
+        self.assertNotEqual(again[0].points, best)
+        worse = next(one for one in again if one.points == best)
+        self.assertEqual(worse.faults, first[0].faults + 1)
+        self.assertIn(TOUCHING, worse.findings)
 
     def test_the_wheel_rate_and_the_stroke_can_be_asked_for_instead(self) -> None:
         now = solved("pushrod")
