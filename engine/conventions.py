@@ -13,7 +13,7 @@ GRAVITY_M_PER_S2 = 9.80665  # CODATA / ISO 80000-3 standard acceleration of free
 
 @dataclass(frozen=True, kw_only=True)
 class Tolerances:
-    """Every tolerance of the engine, in one place, with the reason for its size."""
+    """Every tolerance that decides an answer, with the reason for its size; guards against nothing stand where they guard."""
 
     closure_mm: float = 1e-9
     """A joint closed this well costs nothing in double precision and is far below the 0.001 mm asked."""
@@ -41,6 +41,18 @@ class Tolerances:
 
     branch_share: float = 0.35
     """A correction larger than this share of the step may have jumped to the other way of assembling."""
+
+    branch_mm: float = 1e-6
+    """A correction smaller than this is rounding, however small the step."""
+
+    turn_weight_mm: float = 200.0
+    """A radian weighs like this much movement where angles and lengths are compared: a usual arm's length."""
+
+    adjusted_times: float = 20.0
+    """A link set longer may move the rest so many times as far; more is a jump to another way of assembling."""
+
+    runs_away: float = 20.0
+    """An unknown that moves this many times as fast as the wheel is what ends the reach."""
 
 
 TOLERANCES = Tolerances()

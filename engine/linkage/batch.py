@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.linkage.geometry import geometry_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Follower
@@ -95,7 +96,14 @@ def _march(
             here = solver.solve(start, targets, direction)
             # A row that left its prediction far behind may have changed its way of assembling.
             strayed = (np.abs(here.unknowns - start) * weights).max(axis=0)
-            good = good & here.closed & (strayed <= 0.35 * (np.abs(move) * weights).max(axis=0) + 1e-6)
+            good = (
+                good
+                & here.closed
+                & (
+                    strayed
+                    <= TOLERANCES.branch_share * (np.abs(move) * weights).max(axis=0) + TOLERANCES.branch_mm
+                )
+            )
             at = float(travels[place])
             closed[:, place] = good
             _measure(here, pairs, good, out[:, :, place])

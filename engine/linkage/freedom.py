@@ -19,7 +19,6 @@ from engine.linkage.vectors import Array
 from engine.sentences import listed, spoken
 
 YIELDS_SHARE = 0.05  # of what fights the wheels' rise; a link with less has nothing to do with it
-TURN_COLUMN_MM = 200.0  # a radian weighs like this much movement when freedoms are counted
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,7 +114,7 @@ def _slopes(
         needed=tuple(range(len(topology.carriers))),
     )
     out: Array = Kernel(topology, equations, geometry, block).jacobian(geometry.drawn)[0]
-    out[:, :first] /= TURN_COLUMN_MM
+    out[:, :first] /= TOLERANCES.turn_weight_mm
     return out
 
 

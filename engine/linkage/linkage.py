@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
 from engine.linkage.equations import Distance, Driver, Equation
@@ -92,7 +93,7 @@ class Linkage:
             solution = solver.solve(node.unknowns, targets, self.heave())
             moved = np.abs(solution.unknowns - node.unknowns) * follower.weights
             size = max(abs(self.set_lengths[n] - drawn[n]) for n in drawn) * step
-            near = moved.max() <= max(20 * size, 1e-6)
+            near = moved.max() <= max(TOLERANCES.adjusted_times * size, TOLERANCES.branch_mm)
             if solution.closed[0] and near and (solution.signs == node.signs).all():
                 node, done = follower.node(solution, 0, node.travel), share
             else:

@@ -14,7 +14,6 @@ from engine.conventions import TOLERANCES
 from engine.linkage.solver import Solution, Solver, joined, unreached
 from engine.linkage.vectors import Array
 
-TURN_WEIGHT_MM = 200.0  # compares angles with lengths when a step is judged
 CREEP_ROWS = 16
 MOST_CREEPS = 60  # a linkage so near to flat that it needs more goes nowhere useful
 
@@ -90,7 +89,7 @@ class Follower:
         self.base = np.zeros_like(direction) if base is None else base
         first = len(solver.topology.turns)
         self.weights = np.ones((solver.topology.unknowns, 1))
-        self.weights[:first] = TURN_WEIGHT_MM
+        self.weights[:first] = TOLERANCES.turn_weight_mm
 
     def node(self, solution: Solution, row: int, travel: float) -> Node:
         """Return one row of a solution as a node."""
@@ -124,7 +123,7 @@ class Follower:
         correction = (np.abs(solution.unknowns - predicted) * self.weights).max(axis=0)
         accepted = (
             solution.closed
-            & (correction <= TOLERANCES.branch_share * size + 1e-6)
+            & (correction <= TOLERANCES.branch_share * size + TOLERANCES.branch_mm)
             & np.isfinite(solution.second).all(axis=0)
         )
         return solution, accepted & self._same_way(nodes, travels, solution) if slopes else accepted
@@ -212,7 +211,7 @@ class Follower:
             float((np.abs(node.first) * self.weights)[list(block.columns)].max())
             for block in self.solver.blocks
         ]
-        return int(np.argmax(speeds)) if max(speeds) > 20 else max(stuck, 0)
+        return int(np.argmax(speeds)) if max(speeds) > TOLERANCES.runs_away else max(stuck, 0)
 
 
 class _Side:

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.document.schema import Project
 from engine.results import parts
 from engine.results.whole import WorkedStation, work_project
@@ -102,7 +103,7 @@ def station_values(solved: SolvedStation) -> Values:
             "filled_at_ride": solved.filled_at_ride,
             "pressure_wanted": solved.pressure_wanted_bar,
         }
-    if solved.linkage.assembly.over_constrained or solved.mismatch_mm > 1e-3:
+    if solved.linkage.assembly.over_constrained or solved.mismatch_mm > TOLERANCES.redundant_closure_mm:
         values["over_constrained"] = {"mismatch": solved.mismatch_mm, "body": solved.mismatch_body or None}
     return values
 

@@ -29,12 +29,18 @@ export function MovingPicture({ layout }: { layout: Layout }) {
     <svg aria-hidden viewBox={`0 0 ${WIDE} ${TALL}`} className="block h-36 w-full bg-dye">
       <path
         d={`M0 ${((0 - foot) * scale + TALL).toFixed(1)}H${WIDE}`}
-        stroke="#e9edf7"
+        stroke="var(--color-scribe)"
         strokeWidth={1}
         opacity={0.7}
       />
       {[0, 2, 1].map((row) => (
-        <g key={row} opacity={row === 1 ? 1 : 0.26} fill="none" stroke="#e9edf7" strokeLinecap="square">
+        <g
+          key={row}
+          opacity={row === 1 ? 1 : 0.26}
+          fill="none"
+          stroke="var(--color-scribe)"
+          strokeLinecap="square"
+        >
           {layout.wheels.map((wheel) => (
             <Tyre
               key={wheel}
@@ -59,7 +65,7 @@ export function MovingPicture({ layout }: { layout: Layout }) {
             <path
               key={`${one} ${other} ${kind}`}
               d={`M${put(place(one ?? "", row))}L${put(place(other ?? "", row))}`}
-              stroke="#ffd400"
+              stroke="var(--color-marker)"
               strokeWidth={kind === "air_spring" ? 9 : kind === "damper" ? 2.4 : 4.5}
               strokeDasharray={kind === "coilover" || kind === "spring" ? "3 2.4" : undefined}
             />

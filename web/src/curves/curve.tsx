@@ -84,7 +84,14 @@ export function Curve(props: Props) {
               <path d={`M${x(travel)} 2V${size.height - LOW}`} stroke="var(--color-ink)" strokeWidth={1.6} />
             )}
             {inside && at !== null && (
-              <circle cx={x(travel)} cy={y(at)} r={6} fill="#ffd400" stroke="#14181d" strokeWidth={1.6} />
+              <circle
+                cx={x(travel)}
+                cy={y(at)}
+                r={6}
+                fill="var(--color-marker)"
+                stroke="#14181d"
+                strokeWidth={1.6}
+              />
             )}
             <text x={6} y={size.height - 2} fontSize={11.5} fill="var(--color-soft)">
               {(rows[0]?.[0] ?? -droop) > -droop + 0.5 ? "last" : "droop"}{" "}

@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import type { Station } from "../api/client";
 import type { Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 interface Props {
@@ -53,7 +54,7 @@ export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
         <tbody>
           {Object.entries(station.points).map(([name, place]) => {
             const here = name === picked;
-            const words = name.replaceAll("_", " ");
+            const words = spoken(name);
             return (
               <tr key={name} ref={here ? row : null} className={here ? "bg-[#ffd400]/30" : undefined}>
                 <th scope="row" className="p-0 text-left font-medium">

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 interface Props {
@@ -73,7 +74,7 @@ export function Millimetre({ document, index, picked, onPick }: Props) {
       </ol>
       {picked && mine.length > 0 && (
         <>
-          <h3 className="pt-3 font-semibold">The picked point, {picked.replaceAll("_", " ")}</h3>
+          <h3 className="pt-3 font-semibold">The picked point, {spoken(picked)}</h3>
           <ol>
             {[...mine]
               .sort((a, b) => a.axis - b.axis)
@@ -103,7 +104,7 @@ function Row({ line, step, quantity, onPick }: RowProps) {
         className="flex min-h-[44px] w-full items-center justify-between gap-3 text-left"
       >
         <span>
-          {line.point.replaceAll("_", " ")}, {AXES[line.axis]}
+          {spoken(line.point)}, {AXES[line.axis]}
         </span>
         <span className="whitespace-nowrap text-lg font-bold">
           {quantity(Math.abs(line.ride * step), "length", 2)} {line.ride > 0 ? "lower" : "higher"}

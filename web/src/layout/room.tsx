@@ -2,6 +2,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
 import type { Shape, Station } from "../api/client";
 import { QuantityField } from "../quantity/quantity-field";
+import { spoken } from "../quantity/spoken";
 import { Shafts } from "./shafts";
 
 type Envelope = Shape["Envelope"];
@@ -39,8 +40,7 @@ export function Room({ station, picked, change }: Props) {
     <div className="pb-6">
       <h2 className="px-2 pt-3 text-lg">What takes room here?</h2>
       <p className="px-2 text-sm text-soft">
-        Tyres, coils and bags count by themselves. New parts start at{" "}
-        {picked ? picked.replaceAll("_", " ") : "the wheel"}.
+        Tyres, coils and bags count by themselves. New parts start at {picked ? spoken(picked) : "the wheel"}.
       </p>
       <div className="flex flex-wrap gap-2 p-2">
         <button
@@ -171,7 +171,7 @@ function OneEnvelope({ envelope, station, picked, set, remove }: OneProps) {
           >
             {hosts.map((host) => (
               <option key={host} value={host}>
-                {host.replaceAll("_", " ")}
+                {spoken(host)}
               </option>
             ))}
           </select>
@@ -275,16 +275,16 @@ function PlaceRow({ name, part, place, station, picked, onPlace }: PlaceProps) {
       <div className="flex items-center justify-between gap-2">
         <p className="text-sm text-soft">
           {name}
-          {tied ? `: at ${place.replaceAll("_", " ")}` : ", fore–aft, left, up"}
+          {tied ? `: at ${spoken(place)}` : ", fore–aft, left, up"}
         </p>
         {picked && picked !== place && (
           <button
             type="button"
             className="press h-auto min-h-11 px-2 text-sm"
             onClick={() => onPlace(picked)}
-            aria-label={`${part} ${name}: put it at ${picked.replaceAll("_", " ")}`}
+            aria-label={`${part} ${name}: put it at ${spoken(picked)}`}
           >
-            At {picked.replaceAll("_", " ")}
+            At {spoken(picked)}
           </button>
         )}
       </div>

@@ -5,6 +5,7 @@ import { type Change, editStation, setLink, setUnit } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { BarSettings, SteeringSettings } from "./bar-and-steering";
 import { UnknownSpring } from "./unknown-spring";
@@ -117,7 +118,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
         <select className="entry" value={rod} onChange={(event) => setRod(event.target.value)}>
           {rods.map(([name]) => (
             <option key={name} value={name}>
-              {name.replaceAll("_", " ")}
+              {spoken(name)}
             </option>
           ))}
         </select>

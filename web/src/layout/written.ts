@@ -2,6 +2,7 @@ import type { Project, Station } from "../api/client";
 import type { Articulated } from "../bench/articulated";
 import type { Solved } from "../bench/solved";
 import { placeOf, valueAt } from "../jack/travel";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { Other } from "../views/scribed";
 
@@ -31,7 +32,7 @@ export function brokenBodies(values: Record<string, unknown>): string[] {
 export function anglesAt(solved: Solved, place: ReturnType<typeof placeOf>) {
   return (solved.view?.angles ?? []).flatMap((angle) => {
     const value = valueAt(angle.angle, place);
-    const what = `${angle.rod.replaceAll("_", " ")} to arm`;
+    const what = `${spoken(angle.rod)} to arm`;
     return value === null ? [] : [{ point: angle.point, text: `${what} ${value.toFixed(1)}°` }];
   });
 }
@@ -58,7 +59,7 @@ export function useLengths(
   }
   for (const angle of view.angles) {
     const link = view.links[angle.rod];
-    if (link) found[angle.rod] = `${angle.rod.replaceAll("_", " ")} ${quantity(link.length, "length")}`;
+    if (link) found[angle.rod] = `${spoken(angle.rod)} ${quantity(link.length, "length")}`;
   }
   return found;
 }

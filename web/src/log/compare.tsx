@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Shape } from "../api/client";
 import type { Dimension } from "../quantity/quantity";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Trouble, Waiting } from "../session/states";
 import { Changes } from "./changes";
@@ -53,7 +54,7 @@ function nameOf(key: string): [string, Dimension] {
   if (known) return known;
   const [what = "", one = "", two = ""] = key.split(":");
   if (what === "motion_ratio") return [`Motion ratio at ride, ${one}, damper per wheel`, "ratio"];
-  return [`${what.replaceAll("_", " ")} in ${one}, ${two.replaceAll("_", " ")}`, "travel"];
+  return [`${spoken(what)} in ${one}, ${spoken(two)}`, "travel"];
 }
 
 function Effects({ before, after }: { before: Shape["Summary"] | undefined; after: Shape["Summary"] }) {

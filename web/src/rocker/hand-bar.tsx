@@ -1,4 +1,5 @@
 import { QuantityField } from "../quantity/quantity-field";
+import { spoken } from "../quantity/spoken";
 import type { Locks, Rocker } from "./plane";
 
 /** What stays when the drawing is pushed and pulled. */
@@ -43,7 +44,7 @@ export function HandBar({
         >
           {rockers.map((one, k) => (
             <option key={one.rocker} value={k}>
-              {one.rocker.replaceAll("_", " ")}
+              {spoken(one.rocker)}
             </option>
           ))}
         </select>

@@ -159,9 +159,9 @@ function Outline({ rocker }: { rocker: Rocker }) {
     >
       <path
         d={path(hull(rim), true)}
-        fill="#f4f1e6"
+        fill="var(--color-soapstone)"
         fillOpacity={0.16}
-        stroke="#f4f1e6"
+        stroke="var(--color-soapstone)"
         strokeWidth={1.6}
         vectorEffect="non-scaling-stroke"
       />
@@ -172,7 +172,7 @@ function Outline({ rocker }: { rocker: Rocker }) {
           cy={y}
           r={r}
           fill="var(--color-dye)"
-          stroke="#f4f1e6"
+          stroke="var(--color-soapstone)"
           strokeWidth={1.6}
           vectorEffect="non-scaling-stroke"
         />
@@ -180,7 +180,7 @@ function Outline({ rocker }: { rocker: Rocker }) {
       <path
         d={path(holes.map(([x, y]) => [x, y] as [number, number]))}
         fill="none"
-        stroke="#f4f1e6"
+        stroke="var(--color-soapstone)"
         strokeDasharray="4 3"
         strokeWidth={1}
         vectorEffect="non-scaling-stroke"

@@ -1,7 +1,9 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { Station } from "../api/client";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { placeLabels } from "../views/labels";
+import { nudged } from "../views/nudging";
 import { path } from "../views/projection";
 import { coil } from "../views/shapes";
 import { useSize } from "../views/use-size";
@@ -94,20 +96,16 @@ export function RockerDrawing(props: Props) {
     held.current = null;
     setFrozen(null);
   };
-  const press = (event: KeyboardEvent) => {
-    const to = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (event.key === "PageDown" || event.key === "PageUp") {
-      const step = event.key === "PageDown" ? 1 : -1;
-      const now = grip ? ORDER.indexOf(grip) : step > 0 ? -1 : 0;
-      onGrip(ORDER[(now + step + ORDER.length) % ORDER.length] ?? null);
-    } else if (event.key === "Escape") onGrip(null);
-    else if (to && grip) {
-      const long = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-      const [u, v] = spots[grip];
-      onDrag(grip, look, [u + (to[0] ?? 0) * long, v + (to[1] ?? 0) * long], `rocker nudge ${grip}`);
-    } else return;
-    event.preventDefault();
-  };
+  const press = (event: KeyboardEvent) =>
+    nudged(event, {
+      order: ORDER,
+      picked: grip,
+      onPick: onGrip,
+      onNudge: (its, right, up) => {
+        const [u, v] = spots[its];
+        onDrag(its, look, [u + right, v + up], `rocker nudge ${its}`);
+      },
+    });
   const end = at(rocker.rod_end);
   const [pivot, joint, eye, far] = [
     paper(spots.pivot),
@@ -138,7 +136,7 @@ export function RockerDrawing(props: Props) {
         : [{ key: "damper", text: `damper to arm ${angles.damper.toFixed(1)}°`, at: eye }]),
       {
         key: "unit",
-        text: `${rocker.unit.replaceAll("_", " ")} ${length(spots.eye, spots.far)}`,
+        text: `${spoken(rocker.unit)} ${length(spots.eye, spots.far)}`,
         at: between(eye, far),
       },
     ],
@@ -169,7 +167,7 @@ export function RockerDrawing(props: Props) {
           onPointerUp={letGo}
           onPointerCancel={letGo}
         >
-          <g fill="none" stroke="#e9edf7">
+          <g fill="none" stroke="var(--color-scribe)">
             {[away(spots.joint, spots.pivot), away(spots.eye, spots.pivot)].map((radius, k) => (
               <circle
                 key={k === 0 ? "rod" : "damper"}
@@ -184,7 +182,7 @@ export function RockerDrawing(props: Props) {
           {ghostly && (
             <g
               fill="none"
-              stroke="#ffd400"
+              stroke="var(--color-marker)"
               strokeOpacity={0.75}
               strokeDasharray="6 5"
               strokeWidth={2}
@@ -196,22 +194,22 @@ export function RockerDrawing(props: Props) {
               <circle cx={ghostly.far[0]} cy={ghostly.far[1]} r={5} />
             </g>
           )}
-          <path d={path([joint, paper(end)])} stroke="#f4f1e6" strokeWidth={4} />
+          <path d={path([joint, paper(end)])} stroke="var(--color-soapstone)" strokeWidth={4} />
           <path
             d={path([joint, pivot, eye], true)}
-            fill="#f4f1e6"
+            fill="var(--color-soapstone)"
             fillOpacity={0.16}
-            stroke="#f4f1e6"
+            stroke="var(--color-soapstone)"
             strokeWidth={2.4}
             strokeLinejoin="round"
           />
           <path
             d={path(coil(eye, far, 7, Math.min(16, 30 * scale)))}
             fill="none"
-            stroke="#f4f1e6"
+            stroke="var(--color-soapstone)"
             strokeWidth={2}
           />
-          <path d={path([eye, far])} stroke="#f4f1e6" strokeWidth={2} />
+          <path d={path([eye, far])} stroke="var(--color-soapstone)" strokeWidth={2} />
           {ORDER.map((name) => {
             const [x, y] = paper(spots[name]);
             const mine = grip === name;
@@ -244,7 +242,7 @@ export function RockerDrawing(props: Props) {
               x={label.x}
               y={label.y}
               fontSize={13}
-              fill="#f4f1e6"
+              fill="var(--color-soapstone)"
               paintOrder="stroke"
               stroke="var(--color-dye)"
               strokeWidth={4}
@@ -255,7 +253,7 @@ export function RockerDrawing(props: Props) {
         </svg>
       )}
       <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
-        {rocker.rocker.replaceAll("_", " ")}, square to its bolt{grip ? ` · ${GRIPS[grip]} in hand` : ""}
+        {spoken(rocker.rocker)}, square to its bolt{grip ? ` · ${GRIPS[grip]} in hand` : ""}
       </p>
     </div>
   );

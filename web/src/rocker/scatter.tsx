@@ -96,11 +96,15 @@ export function Scatter({ found, onPick }: Props) {
             width={size.width}
             height={size.height}
             className="absolute inset-0 text-[#e9edf7]"
-            fill="#e9edf7"
+            fill="var(--color-scribe)"
           >
             {marks(...ends(y), 4, ty.dimension).map((tick) => (
               <g key={tick.value}>
-                <path d={`M48 ${y(tick.value)}H${size.width - 12}`} stroke="#e9edf7" opacity={0.16} />
+                <path
+                  d={`M48 ${y(tick.value)}H${size.width - 12}`}
+                  stroke="var(--color-scribe)"
+                  opacity={0.16}
+                />
                 <text x={43} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
                   {tick.words}
                 </text>

@@ -144,13 +144,19 @@ function Small({ points, rocker, look }: { points: Record<string, number[]>; roc
     <svg aria-hidden width={92} height={92} className="shrink-0 bg-dye">
       <path
         d={path([joint, pivot, eye].map(paper), true)}
-        fill="#f4f1e6"
+        fill="var(--color-soapstone)"
         fillOpacity={0.2}
-        stroke="#f4f1e6"
+        stroke="var(--color-soapstone)"
         strokeWidth={1.6}
       />
-      <path d={path([eye, far].map(paper))} stroke="#ffd400" strokeWidth={3} />
-      <rect x={paper(pivot)[0] - 3} y={paper(pivot)[1] - 3} width={6} height={6} fill="#f4f1e6" />
+      <path d={path([eye, far].map(paper))} stroke="var(--color-marker)" strokeWidth={3} />
+      <rect
+        x={paper(pivot)[0] - 3}
+        y={paper(pivot)[1] - 3}
+        width={6}
+        height={6}
+        fill="var(--color-soapstone)"
+      />
     </svg>
   );
 }

@@ -108,7 +108,7 @@ function DoorDrawing() {
       className="absolute inset-0 h-full w-full"
       preserveAspectRatio="xMidYMid slice"
     >
-      <g stroke="#e9edf7" fill="none">
+      <g stroke="var(--color-scribe)" fill="none">
         <g opacity=".12">
           <path d={GRID} />
         </g>
@@ -119,7 +119,7 @@ function DoorDrawing() {
         <path d="M300 330 413 231M300 330 225 257" strokeWidth="3" />
         <path d="M413 231 560 560" strokeWidth="5" />
         <path d="M225 257 60 412" strokeWidth="5" />
-        <path d="M300 330 413 231 225 257Z" fill="#e9edf7" fillOpacity=".12" />
+        <path d="M300 330 413 231 225 257Z" fill="var(--color-scribe)" fillOpacity=".12" />
         <g strokeWidth="2.5">
           <path d={TURNS} />
         </g>
@@ -130,7 +130,7 @@ function DoorDrawing() {
           <rect x="289" y="319" width="22" height="22" />
           <path d="M289 341 311 319" />
         </g>
-        <circle cx="413" cy="231" r="17" stroke="#ffd400" strokeWidth="4" />
+        <circle cx="413" cy="231" r="17" stroke="var(--color-marker)" strokeWidth="4" />
       </g>
     </svg>
   );

@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import type { Station, StationView } from "../api/client";
 import { placeOf, valueAt } from "../jack/travel";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
 
@@ -52,11 +53,11 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
       {size.width > 0 && (
         <svg
           role="img"
-          aria-label={`Force of the ${unit.replaceAll("_", " ")} against its length`}
+          aria-label={`Force of the ${spoken(unit)} against its length`}
           width={size.width}
           height={size.height}
           className="absolute inset-0 text-[#e9edf7]"
-          fill="#e9edf7"
+          fill="var(--color-scribe)"
         >
           {marksOf(0, most * 1.12, 5, "force").map((tick) => (
             <g key={tick.value}>
@@ -87,7 +88,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
                 <g key={`${event.kind} ${event.subjects.join(" ")}`}>
                   <path
                     d={`M${x(length)} 26V${size.height - 44}`}
-                    stroke="#f4f1e6"
+                    stroke="var(--color-soapstone)"
                     strokeDasharray="3 4"
                     opacity={0.8}
                   />
@@ -103,10 +104,10 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
                 </g>
               ),
           )}
-          <path d={draw(rows) ?? ""} fill="none" stroke="#e9edf7" strokeWidth={2.6} />
+          <path d={draw(rows) ?? ""} fill="none" stroke="var(--color-scribe)" strokeWidth={2.6} />
           {locks.map((lock) => (
             <g key={lock.spring}>
-              <circle cx={x(lock.length)} cy={y(lock.force)} r={5} fill="#e9edf7" />
+              <circle cx={x(lock.length)} cy={y(lock.force)} r={5} fill="var(--color-scribe)" />
               <text x={x(lock.length) - 9} y={y(lock.force) - 9} fontSize={13} textAnchor="end">
                 coil {lock.spring + 1} stops giving
               </text>
@@ -138,7 +139,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
               cx={x(now.length)}
               cy={y(now.force)}
               r={7}
-              fill="#ffd400"
+              fill="var(--color-marker)"
               stroke="#14181d"
               strokeWidth={1.6}
             />

@@ -170,11 +170,15 @@ function Picture({ data }: { data: Pairs }) {
           width={size.width}
           height={size.height}
           className="absolute inset-0 text-[#e9edf7]"
-          fill="#e9edf7"
+          fill="var(--color-scribe)"
         >
           {marks(...ends(y), 4, "travel").map((tick) => (
             <g key={tick.value}>
-              <path d={`M56 ${y(tick.value)}H${size.width - 20}`} stroke="#e9edf7" opacity={0.16} />
+              <path
+                d={`M56 ${y(tick.value)}H${size.width - 20}`}
+                stroke="var(--color-scribe)"
+                opacity={0.16}
+              />
               <text x={50} y={y(tick.value) + 4} fontSize={12} textAnchor="end">
                 {tick.words}
               </text>

@@ -3,6 +3,7 @@ import { useAsked } from "../bench/asked";
 import type { Change } from "../bench/edits";
 import { Heads } from "../quantity/heads";
 import type { Dimension } from "../quantity/quantity";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 type Standing = Shape["StandingOut"];
@@ -63,7 +64,7 @@ export function StandingTable({ document, index, settled, change }: Props) {
                   <th scope="row" className="py-2 pr-2 text-left font-semibold">
                     {NAMES[one.means.by] ?? one.means.by}
                     <span className="block text-sm font-normal text-soft">
-                      {one.means.subjects.map((name) => name.replaceAll("_", " ")).join(", ")}
+                      {one.means.subjects.map(spoken).join(", ")}
                     </span>
                   </th>
                   <td className="px-2 py-2">{quantity(one.means.now, dimension)}</td>

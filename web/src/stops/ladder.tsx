@@ -47,12 +47,12 @@ export function Ladder({ view, bump, droop, travel }: Props) {
           {ticks.map(({ value, words }) => (
             <g key={value}>
               <path d={`M${LEFT} ${y(value)}H${size.width}`} stroke="var(--color-scribe)" opacity={0.16} />
-              <text x={LEFT - 8} y={y(value) + 4} fontSize={12.5} textAnchor="end" fill="#e9edf7">
+              <text x={LEFT - 8} y={y(value) + 4} fontSize={12.5} textAnchor="end" fill="var(--color-scribe)">
                 {Math.abs(value) < 1e-9 ? "drawn" : words}
               </text>
             </g>
           ))}
-          <text x={12} y={20} fontSize={13} fill="#e9edf7">
+          <text x={12} y={20} fontSize={13} fill="var(--color-scribe)">
             {unit("travel")}
           </text>
           {[
@@ -62,7 +62,7 @@ export function Ladder({ view, bump, droop, travel }: Props) {
             <g key={words}>
               <path
                 d={`M${LEFT} ${y(at as number)}H${size.width}`}
-                stroke="#f4f1e6"
+                stroke="var(--color-soapstone)"
                 strokeDasharray="7 5"
                 strokeWidth={1.4}
               />
@@ -71,7 +71,7 @@ export function Ladder({ view, bump, droop, travel }: Props) {
                 y={y(at as number) + (words === "full bump" ? -6 : 16)}
                 fontSize={12.5}
                 textAnchor="end"
-                fill="#f4f1e6"
+                fill="var(--color-soapstone)"
               >
                 {words}
               </text>
@@ -104,8 +104,13 @@ export function Ladder({ view, bump, droop, travel }: Props) {
               droop={droop}
             />
           ))}
-          <path d={`M${LEFT} ${y(travel)}H${size.width}`} stroke="#ffd400" strokeWidth={2.4} />
-          <path d={`M${LEFT - 2} ${y(travel)}l-9 -6v12Z`} fill="#ffd400" stroke="#14181d" strokeWidth={0.8} />
+          <path d={`M${LEFT} ${y(travel)}H${size.width}`} stroke="var(--color-marker)" strokeWidth={2.4} />
+          <path
+            d={`M${LEFT - 2} ${y(travel)}l-9 -6v12Z`}
+            fill="var(--color-marker)"
+            stroke="#14181d"
+            strokeWidth={0.8}
+          />
         </svg>
       )}
     </div>
@@ -138,7 +143,7 @@ function LaneMarks({ lane, x, room, y, low, high, bump, droop }: LaneProps) {
           fontSize={12.5}
           fontWeight={600}
           textAnchor="middle"
-          fill="#f4f1e6"
+          fill="var(--color-soapstone)"
         >
           {word}
         </text>
@@ -148,7 +153,7 @@ function LaneMarks({ lane, x, room, y, low, high, bump, droop }: LaneProps) {
         y={y(top)}
         width={wide}
         height={Math.max(y(bottom) - y(top), 0)}
-        fill="#e9edf7"
+        fill="var(--color-scribe)"
         opacity={0.32}
       />
       {lane.high && lane.highEnd && (
@@ -180,7 +185,7 @@ function Give({ x, wide, from, to }: { x: number; wide: number; from: number; to
   const tall = Math.abs(to - from);
   const lines = Math.max(Math.floor(tall / 5), 1);
   return (
-    <g stroke="#f4f1e6" strokeWidth={1.2}>
+    <g stroke="var(--color-soapstone)" strokeWidth={1.2}>
       <rect x={x - wide / 2} y={top} width={wide} height={tall} fill="none" />
       {Array.from({ length: lines }, (_, k) => top + ((k + 0.5) * tall) / lines).map((line) => (
         <path key={line} d={`M${x - wide / 2} ${line + 2}l${wide} -4`} />

@@ -8,6 +8,7 @@ import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { QuantityField } from "../quantity/quantity-field";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Ladder } from "./ladder";
 import { subjectOf } from "./lanes";
@@ -154,7 +155,7 @@ function StopFields({ station, change }: { station: Station; change: Change }) {
         return (
           <div key={unit.name} className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
             <span className="leading-tight">
-              {unit.name.replaceAll("_", " ")}, {name}
+              {spoken(unit.name)}, {name}
             </span>
             <QuantityField
               label={`${unit.name} ${name}`}

@@ -113,7 +113,13 @@ export function Bands({ map, plan, side, paper }: Props) {
         const label = i !== undefined && j !== undefined ? spot(i, j) : null;
         return (
           <g key={ratio}>
-            <path d={open(rings)} fill="none" stroke="#ffd400" strokeOpacity={0.6} strokeWidth={1} />
+            <path
+              d={open(rings)}
+              fill="none"
+              stroke="var(--color-marker)"
+              strokeOpacity={0.6}
+              strokeWidth={1}
+            />
             {label && (
               <text
                 x={label[0] + 3}

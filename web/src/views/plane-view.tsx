@@ -6,6 +6,7 @@ import { useUnits } from "../quantity/units";
 import { Bands, type PlacesMap } from "./bands";
 import { type Label, placeLabels } from "./labels";
 import { middleOf, nearestHere } from "./nearest";
+import { nudged } from "./nudging";
 import { type Paper, type Plan, project, type Side, toPaper, unproject } from "./projection";
 import {
   Arcs,
@@ -117,19 +118,13 @@ export function PlaneView(props: PlaneProps) {
   const up = () => {
     drag.current = null;
   };
-  const press = (event: KeyboardEvent) => {
-    const to = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (event.key === "PageDown" || event.key === "PageUp") {
-      const step = event.key === "PageDown" ? 1 : -1;
-      const now = picked ? order.indexOf(picked) : step > 0 ? -1 : 0;
-      onPick(order[(now + step + order.length) % order.length] ?? null);
-    } else if (event.key === "Escape") onPick(null);
-    else if (to && picked) {
-      const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-      onMove(picked, unproject(plan, side, (to[0] ?? 0) * size, (to[1] ?? 0) * size), `nudge ${picked}`);
-    } else return;
-    event.preventDefault();
-  };
+  const press = (event: KeyboardEvent) =>
+    nudged(event, {
+      order,
+      picked,
+      onPick,
+      onNudge: (name, right, up) => onMove(name, unproject(plan, side, right, up), `nudge ${name}`),
+    });
 
   const labels = placeLabels(
     labelsOf(props, screen, number),
@@ -141,7 +136,7 @@ export function PlaneView(props: PlaneProps) {
     <div
       role="group"
       aria-roledescription="drawing"
-      aria-label={`${title}. ${picked ? `Picked: ${picked.replaceAll("_", " ")}.` : "No point picked."} Page up and page down pick a point, arrow keys move it.`}
+      aria-label={`${title}. ${picked ? `Picked: ${spoken(picked)}.` : "No point picked."} Page up and page down pick a point, arrow keys move it.`}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the drawing is worked by keyboard: it picks and nudges points
       tabIndex={0}
       onKeyDown={press}
@@ -183,7 +178,7 @@ export function PlaneView(props: PlaneProps) {
             <path
               key={shaft.name}
               d={`M${one[0]} ${one[1]}L${other[0]} ${other[1]}`}
-              stroke="#f4f1e6"
+              stroke="var(--color-soapstone)"
               strokeOpacity={0.7}
               strokeWidth={Math.max(2, 2 * (shaft.radius ?? 8) * paper.scale)}
               strokeLinecap="round"
@@ -218,7 +213,7 @@ export function PlaneView(props: PlaneProps) {
           <g key={label.key}>
             <path
               d={`M${label.at[0]} ${label.at[1]}L${label.x + (label.at[0] > label.x + label.width / 2 ? label.width - 6 : 0)} ${label.y - 4}`}
-              stroke="#e9edf7"
+              stroke="var(--color-scribe)"
               strokeOpacity={0.35}
             />
             <text
@@ -269,7 +264,7 @@ function labelsOf(
     const places = p.map((value) => number(value, "length")).join(", ");
     found.push({
       key: "picked",
-      text: labelled ? `${picked.replaceAll("_", " ")} ${places}` : picked.replaceAll("_", " "),
+      text: labelled ? `${spoken(picked)} ${places}` : spoken(picked),
       at: spot,
       strong: true,
     });

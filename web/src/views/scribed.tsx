@@ -35,17 +35,22 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
   const barText = inch ? `${long / 25.4}″` : `${long} mm`;
   return (
     <g>
-      <path d={lines.join("")} stroke="#e9edf7" strokeOpacity={0.09} />
+      <path d={lines.join("")} stroke="var(--color-scribe)" strokeOpacity={0.09} />
       {plan !== "top" && (
         <g>
           <rect x={0} y={cy} width={paper.width} height={paper.height} fill="#0a1a3c" fillOpacity={0.35} />
-          <path d={`M0 ${cy}H${paper.width}`} stroke="#f4f1e6" strokeWidth={2} strokeOpacity={0.7} />
+          <path
+            d={`M0 ${cy}H${paper.width}`}
+            stroke="var(--color-soapstone)"
+            strokeWidth={2}
+            strokeOpacity={0.7}
+          />
         </g>
       )}
       {plan !== "side" && (
         <path
           d={`M${cx} 0V${paper.height}`}
-          stroke="#e9edf7"
+          stroke="var(--color-scribe)"
           strokeOpacity={0.5}
           strokeDasharray="18 5 3 5"
         />
@@ -56,14 +61,14 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
           y={paper.height - (barred ? 32 : 12)}
           textAnchor={plan === "side" && side < 0 ? "end" : "start"}
           fontSize={13}
-          fill="#e9edf7"
+          fill="var(--color-scribe)"
           fillOpacity={0.85}
         >
           {plan === "top" ? "↓ forward" : side > 0 ? "← forward" : "forward →"}
         </text>
       )}
       {barred && (
-        <g stroke="#f4f1e6" fill="#f4f1e6">
+        <g stroke="var(--color-soapstone)" fill="var(--color-soapstone)">
           <path d={`M14 ${paper.height - 14}v-5m0 5h${bar}m0 0v-5`} fill="none" />
           <text x={18 + bar} y={paper.height - 14} fontSize={12} stroke="none">
             {barText}
@@ -86,9 +91,9 @@ export function Tyres({ plan, side, paper, station, points }: Plane & { points: 
       <path
         key={wheel.name}
         d={path(outline, true)}
-        fill="#e9edf7"
+        fill="var(--color-scribe)"
         fillOpacity={0.07}
-        stroke="#e9edf7"
+        stroke="var(--color-scribe)"
         strokeOpacity={0.55}
         strokeLinejoin="round"
       />
@@ -112,9 +117,9 @@ export function Envelopes({
       <path
         key={envelope.name}
         d={path(hull(outline), true)}
-        fill="#f4f1e6"
+        fill="var(--color-soapstone)"
         fillOpacity={0.08}
-        stroke="#f4f1e6"
+        stroke="var(--color-soapstone)"
         strokeOpacity={0.65}
         strokeWidth={1.3}
         strokeDasharray="10 3 2 3"
@@ -160,7 +165,7 @@ export function Arcs({ plan, side, paper, station, view }: Plane & { view: Stati
     <path
       d={lines.join("")}
       fill="none"
-      stroke="#e9edf7"
+      stroke="var(--color-scribe)"
       strokeOpacity={0.75}
       strokeWidth={1.4}
       strokeDasharray="1.5 4.5"
@@ -201,7 +206,7 @@ export function OtherSide({
             key={body}
             d={path(known.length > 2 ? hull(known) : known, known.length > 2)}
             fill="none"
-            stroke="#e9edf7"
+            stroke="var(--color-scribe)"
             strokeWidth={1.4}
           />
         );
@@ -272,7 +277,7 @@ export function Unit({ kind, from, to, scale }: UnitProps) {
   const hasCoil = kind === "coilover" || kind === "spring";
   const hasDamper = kind === "coilover" || kind === "damper";
   return (
-    <g fill="none" stroke="#f4f1e6" strokeLinejoin="round">
+    <g fill="none" stroke="var(--color-soapstone)" strokeLinejoin="round">
       {hasDamper && <path d={path([part(0), part(1)])} strokeWidth={2.2} />}
       {hasDamper && (
         <path d={path([part(0.42), part(1)])} strokeWidth={Math.max(5, wide * 0.8)} strokeOpacity={0.45} />
@@ -305,7 +310,7 @@ export function BarLines({
   held: [number, number];
 }) {
   return (
-    <g fill="none" stroke="#f4f1e6" strokeLinecap="round">
+    <g fill="none" stroke="var(--color-soapstone)" strokeLinecap="round">
       <path d={path([low, tip])} strokeWidth={1.8} />
       <path d={path([tip, held])} strokeWidth={4} />
       <circle cx={held[0]} cy={held[1]} r={8} strokeWidth={2} />
@@ -329,13 +334,13 @@ export function Point({
         cy={y}
         r={5}
         fill="var(--color-dye)"
-        stroke="#f4f1e6"
+        stroke="var(--color-soapstone)"
         strokeWidth={2}
         data-point={name}
       />
     );
   return (
-    <g stroke="#f4f1e6" strokeWidth={2} data-point={name}>
+    <g stroke="var(--color-soapstone)" strokeWidth={2} data-point={name}>
       <rect x={x - 5} y={y - 5} width={10} height={10} fill="var(--color-dye)" />
       <path d={`M${x - 5} ${y + 5}L${x + 5} ${y - 5}`} strokeWidth={1.6} />
     </g>
@@ -345,11 +350,11 @@ export function Point({
 export function Picked({ at: [x, y], chassis }: { at: [number, number]; chassis: boolean }) {
   return (
     <g>
-      <circle cx={x} cy={y} r={13} fill="none" stroke="#ffd400" strokeWidth={2.4} />
+      <circle cx={x} cy={y} r={13} fill="none" stroke="var(--color-marker)" strokeWidth={2.4} />
       {chassis ? (
-        <rect x={x - 6} y={y - 6} width={12} height={12} fill="#ffd400" stroke="#14181d" />
+        <rect x={x - 6} y={y - 6} width={12} height={12} fill="var(--color-marker)" stroke="#14181d" />
       ) : (
-        <circle cx={x} cy={y} r={6.5} fill="#ffd400" stroke="#14181d" />
+        <circle cx={x} cy={y} r={6.5} fill="var(--color-marker)" stroke="#14181d" />
       )}
     </g>
   );
