@@ -22,7 +22,7 @@ QUIET = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 # A busy machine is no fault of the page.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=20_000)
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
@@ -61,7 +61,7 @@ class Bench(LiveServerTestCase):
         context = self.browser.new_context(
             viewport={"width": width, "height": height}, reduced_motion="reduce"
         )
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(30_000)
         return context
 
     def watch(self, page: Page) -> None:

@@ -8,7 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from engine.document.check import cross_faults
+from engine.document.check_survey import survey_faults
 from engine.document.schema import Project
+from engine.document.survey import USUAL_TOOL
 from engine.errors import DocumentRefused, Fault
 
 MAX_BYTES = 4_000_000
@@ -16,6 +18,7 @@ MAX_DEPTH = 40
 MAX_FAULTS = 20
 MOST_WHOLE = 2**53  # beyond it a browser's numbers are no longer whole
 UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap", "bar")
+KINDS = {"units": UNIT_KINDS, "readings": tuple(USUAL_TOOL)}  # what stands in a list by its `kind`
 
 
 def read_json(data: bytes | str) -> Any:
@@ -92,7 +95,7 @@ def check_project(value: Any) -> Project:
     except ValidationError as error:
         faults = [_fault(dict(item)) for item in error.errors(include_url=False, include_context=True)]
         raise DocumentRefused(_unique(faults)[:MAX_FAULTS]) from error
-    faults = cross_faults(project)
+    faults = [*cross_faults(project), *survey_faults(project)]
     if faults:
         raise DocumentRefused(faults[:MAX_FAULTS])
     return project
@@ -143,7 +146,7 @@ def _path(location: tuple[Any, ...]) -> str:
     """Return `stations[0].units[1].springs[0].rate` for a pydantic location, without its union tags."""
     path, previous = "", None
     for index, part in enumerate(location):
-        is_tag = part in UNIT_KINDS and isinstance(previous, int) and location[index - 2] == "units"
+        is_tag = isinstance(previous, int) and part in KINDS.get(location[index - 2], ())
         is_key_mark = part == "[key]"
         if not is_tag and not is_key_mark:
             path += f"[{part}]" if isinstance(part, int) else (f".{part}" if path else str(part))
@@ -185,8 +188,8 @@ _SENTENCES = {
     "too_short": "needs at least {min_length} entries, got {actual_length}",
     "too_long": "takes at most {max_length} entries, got {actual_length}",
     "literal_error": "must be {expected}, got {got}",
-    "union_tag_not_found": "is missing its `kind`; give one of " + ", ".join(UNIT_KINDS),
-    "union_tag_invalid": "has the kind {tag}, which is not known; give one of " + ", ".join(UNIT_KINDS),
+    "union_tag_not_found": "is missing its `kind`; give one of {kinds}",
+    "union_tag_invalid": "has the kind {tag}, which is not known; give one of {kinds}",
 }
 
 
@@ -205,6 +208,7 @@ def _fault(error: dict[str, Any]) -> Fault:
         return Fault(_path(location[:tag]), PLACE)
     context = dict(error.get("ctx") or {})
     context["got"] = _shown(error.get("input"))
+    context["kinds"] = ", ".join(next((KINDS[part] for part in location if part in KINDS), ()))
     sentence = _SENTENCES.get(str(error["type"]))
     message = sentence.format(**context) if sentence else f"{error['msg']}, got {context['got']}"
     return Fault(_path(tuple(error["loc"])), message)

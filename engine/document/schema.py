@@ -36,6 +36,7 @@ from engine.document.fittings import (
     Uncertainty,
     Vehicle,
 )
+from engine.document.survey import Survey
 from engine.document.units import (
     AirSpring,
     AnyUnit,
@@ -75,6 +76,7 @@ __all__ = [
     "Station",
     "Steering",
     "Strap",
+    "Survey",
     "Tank",
     "Uncertainty",
     "Unit",
@@ -198,3 +200,4 @@ class Project(Part):
     vehicle: Vehicle | None = None
     judging: Judging | None = None
     coming: Annotated[list[ComingPart], Field(max_length=60)] = Field(default_factory=list)
+    survey: Survey | None = None

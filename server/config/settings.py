@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "server.jobs",
     "server.parts",
+    "server.records",
     "server.solving",
     "server.demo",
 ]

@@ -1,0 +1,181 @@
+"""What was read off the vehicle: tape, plumb line, level, angle finder, photographs, guards.
+
+Place    STATION/POINT, or the name of a mark.
+Reading  what a tool said between places; its value is the mean of its `values`.
+Guard    a length written down before frame is cut, and read again after.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from engine.document.fields import (
+    MAX_COORDINATE_MM,
+    Coordinate,
+    Measures,
+    Name,
+    Pair,
+    Part,
+    Point,
+)
+
+PlaceName = Annotated[str, Field(min_length=1, max_length=220, pattern=r"\S")]
+TwoPlaces = Annotated[list[PlaceName], Field(min_length=2, max_length=2)]
+StandardError = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=500)]
+Taped = Annotated[
+    float, Field(strict=True, allow_inf_nan=False, gt=0, le=2 * MAX_COORDINATE_MM), Measures("length")
+]
+Slope = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-90, le=90), Measures("angle")]
+Between = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=180), Measures("angle")]
+Several = Field(min_length=1, max_length=40)
+Text = Annotated[str, Field(max_length=2000)]
+
+USUAL_ERRORS = {  # of one reading: mm, or degrees for the angle finder
+    "tape": 1.0,
+    "plumb": 1.5,
+    "level": 1.0,
+    "angle": 0.3,
+    "caliper": 0.2,
+    "known": 0.2,
+    "photo": 1.5,
+    "mirror": 2.0,
+}
+USUAL_TOOL = {
+    "distance": "tape",
+    "height": "tape",
+    "offset": "plumb",
+    "fore_aft": "plumb",
+    "floor_distance": "plumb",
+    "rise": "level",
+    "slope": "angle",
+    "angle": "angle",
+    "mirrored": "mirror",
+}
+
+
+class AnyReading(Part):
+    """What every reading may say. `sigma` is its own standard error, in place of its tool's."""
+
+    tool: Name | None = None
+    sigma: StandardError | None = None
+    by: Text | None = None
+    when: Text | None = None
+    note: Text | None = None
+    left_out: bool = False
+
+
+class Distance(AnyReading):
+    """Along the tape, place to place."""
+
+    kind: Literal["distance"]
+    between: TwoPlaces
+    values: Annotated[list[Taped], Several]
+
+
+class FloorDistance(AnyReading):
+    """Between plumb marks on the floor."""
+
+    kind: Literal["floor_distance"]
+    between: TwoPlaces
+    values: Annotated[list[Taped], Several]
+
+
+class Rise(AnyReading):
+    """How much higher the second is than the first."""
+
+    kind: Literal["rise"]
+    between: TwoPlaces
+    values: Annotated[list[Annotated[Coordinate, Measures("length")]], Several]
+
+
+class Single(AnyReading):
+    """One coordinate: height above the floor, out from the centreline (left is +), ahead of the datum line (+)."""
+
+    kind: Literal["height", "offset", "fore_aft"]
+    of: PlaceName
+    values: Annotated[list[Annotated[Coordinate, Measures("length")]], Several]
+
+
+class SlopeReading(AnyReading):
+    """Above level, from the first place to the second: along the piece, or as seen from the side or the front."""
+
+    kind: Literal["slope"]
+    along: TwoPlaces
+    seen: Literal["line", "side", "front"] = "line"
+    values: Annotated[list[Slope], Several]
+
+
+class AngleReading(AnyReading):
+    """Between the ways from one place to two others."""
+
+    kind: Literal["angle"]
+    at: PlaceName
+    between: TwoPlaces
+    values: Annotated[list[Between], Several]
+
+
+class Mirrored(AnyReading):
+    """Two places that ought to be mirror images in the centreline."""
+
+    kind: Literal["mirrored"]
+    pair: TwoPlaces
+
+
+Reading = Annotated[
+    Distance | FloorDistance | Rise | Single | SlopeReading | AngleReading | Mirrored,
+    Field(discriminator="kind"),
+]
+
+
+class Reference(Part):
+    """A line of known length in the picture: its ends in pixels, and mm."""
+
+    ends: Annotated[list[Pair], Field(min_length=2, max_length=2)]
+    length: Taped
+
+
+class Photo(Part):
+    """Places picked in a picture of one plane: u right and v down, in pixels of the straightened picture."""
+
+    name: Name
+    plane: Literal["side", "front", "top"]
+    reference: Reference | None = None
+    picked: Annotated[dict[PlaceName, Pair], Field(max_length=300)] = Field(default_factory=dict)
+    left_out: bool = False
+
+
+class Guard(Part):
+    """A length that must be the same after the cut: read and signed before, read again after."""
+
+    name: Name
+    between: TwoPlaces
+    before: Annotated[list[Taped], Several]
+    after: Annotated[list[Taped], Field(max_length=40)] = Field(default_factory=list)
+    when_before: Text | None = None
+    when_after: Text | None = None
+    signed: Text | None = None
+
+
+class Survey(Part):
+    """Everything read off the vehicle."""
+
+    marks: Annotated[dict[Name, Point], Field(max_length=400)] = Field(default_factory=dict)
+    tools: Annotated[dict[Name, StandardError], Field(max_length=40)] = Field(default_factory=dict)
+    readings: Annotated[list[Reading], Field(max_length=3000)] = Field(default_factory=list)
+    photos: Annotated[list[Photo], Field(max_length=60)] = Field(default_factory=list)
+    guards: Annotated[list[Guard], Field(max_length=200)] = Field(default_factory=list)
+
+
+def places_of(reading: Reading) -> tuple[str, ...]:
+    """Return the places that a reading names, in the order of its mathematics."""
+    match reading:
+        case Single(of=of):
+            return (of,)
+        case AngleReading(at=at, between=between):
+            return (at, *between)
+        case SlopeReading(along=along):
+            return tuple(along)
+        case Mirrored(pair=pair):
+            return tuple(pair)
+        case _:
+            return tuple(reading.between)

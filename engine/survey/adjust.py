@@ -1,0 +1,207 @@
+"""Weighted least squares over a survey's network: where everything is, how well, what is loose, what does not fit.
+
+Gauss–Newton with singular values (Gauss 1809; Golub & Kahan 1965); what the readings say nothing of does not move.
+Slips are found one after another by their standardised residual w = v / (σ √r) (Baarda 1968): beyond 3.29, which one
+reading in a thousand passes by chance, the largest is left out and the rest adjusted again.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from engine.linkage.vectors import Array
+from engine.survey.network import Network
+
+RANK = 1e-7  # of the largest singular value
+WELL_HELD = 1e-4  # of the largest pivot: so far from loose that no singular value needs to be looked at
+SLIP = 3.29
+ITERATIONS = 30
+ENOUGH_MM = 1e-7
+LONGEST_STEP_MM = 400.0  # so that a wild reading cannot throw places about
+NO_REDUNDANCY = 1e-6
+LOOSE = 1e-4  # of a millimetre of free movement that a place has to take part in
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fit:
+    """One adjustment over some of the rows.
+
+    spots       (n, 3) mm
+    left        (rows,) read less adjusted, of every row, used or not
+    used        (rows,) bool
+    redundancy  (rows,) share of each used row that the others check; 0 for those not used
+    covariance  (columns, columns) mm², of what is held
+    free        (columns, k) the ways in which all may still move together
+    scale       of the fit: 1 where the readings are as good as their tools; None with nothing to spare
+    freedom     readings to spare
+    """
+
+    spots: Array
+    unknowns: Array
+    left: Array
+    slopes: Array
+    used: np.ndarray
+    redundancy: Array
+    covariance: Array
+    free: Array
+    scale: float | None
+    freedom: int
+
+    @property
+    def loose(self) -> np.ndarray:
+        """Return which places can still move, (n,) bool."""
+        many = len(self.spots)
+        moves: Array = np.linalg.norm(self.free[: 3 * many].reshape(many, 3, self.free.shape[1]), axis=(1, 2))
+        loose: np.ndarray = moves > LOOSE
+        return loose
+
+    @property
+    def sigma(self) -> Array:
+        """Return the standard errors of the places, (n, 3) mm; NaN where loose."""
+        many = len(self.spots)
+        errors = np.sqrt(np.maximum(np.diag(self.covariance)[: 3 * many], 0.0)).reshape(many, 3)
+        errors[self.loose] = np.nan
+        return errors
+
+    def block(self, columns: np.ndarray) -> Array:
+        """Return the covariance of some unknowns, mm²."""
+        block: Array = self.covariance[np.ix_(columns, columns)]
+        return block
+
+
+@dataclass(frozen=True, kw_only=True)
+class Suspect:
+    """A reading left out as a slip: how its row stood out when it was the largest."""
+
+    number: int
+    w: float
+    redundancy: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjusted:
+    """A survey worked out: its last fit, and the readings left out on the way, in the order found."""
+
+    network: Network
+    fit: Fit
+    suspects: tuple[Suspect, ...] = field(default=())
+
+    def rows_of(self, number: int) -> np.ndarray:
+        """Return the rows of one reading of the file; none where it is left out by hand."""
+        first = int(self.network.row_of[number])
+        if first < 0:
+            return np.arange(0)
+        return first + np.arange(3 if self.network.survey.readings[number].kind == "mirrored" else 1)
+
+
+def adjust(network: Network) -> Adjusted:
+    """Return a network adjusted, its slips left out one after another."""
+    used = np.ones(network.rows, dtype=bool)
+    suspects: list[Suspect] = []
+    fit = fitted(network, used)
+    reading_of = _reading_of(network)
+    while True:
+        w = standardised(network, fit)
+        w[reading_of < 0] = 0.0  # what is picked in a picture is judged with the picture
+        worst = int(np.argmax(w)) if len(w) else 0
+        if not len(w) or w[worst] <= SLIP:
+            return Adjusted(network=network, fit=fit, suspects=tuple(suspects))
+        suspects.append(
+            Suspect(
+                number=int(reading_of[worst]),
+                w=float(np.sign(fit.left[worst]) * w[worst]),
+                redundancy=float(fit.redundancy[worst]),
+            )
+        )
+        used = used & (reading_of != reading_of[worst])
+        fit = fitted(network, used, fit.unknowns)
+
+
+def standardised(network: Network, fit: Fit) -> Array:
+    """Return |v| / (σ √r) of each row, (rows,); 0 where nothing checks it, or it is not used."""
+    checked = fit.used & (fit.redundancy > NO_REDUNDANCY)
+    w = np.zeros(network.rows)
+    w[checked] = np.abs(fit.left[checked]) / (network.sigma[checked] * np.sqrt(fit.redundancy[checked]))
+    return w
+
+
+def fitted(network: Network, used: np.ndarray, near: Array | None = None) -> Fit:
+    """Return the adjustment over the used rows, (rows,) bool, started as drawn or from unknowns near it."""
+    unknowns = network.begin() if near is None else near.copy()
+    sigma, places = network.sigma, 3 * len(network.names)
+    best = np.inf
+    for _ in range(ITERATIONS):
+        left, slopes = network.left(unknowns)
+        weighted = slopes[used] / sigma[used, None]
+        step = _least_squares(weighted, left[used] / sigma[used])
+        largest = np.abs(step[:places]).max(initial=0.0)
+        shrink = min(1.0, LONGEST_STEP_MM / largest) if largest > 0 else 1.0
+        unknowns, best = _taken(network, used, unknowns, step * shrink, best)
+        if largest < ENOUGH_MM:
+            break
+    return _fit(network, used, unknowns)
+
+
+def _taken(
+    network: Network, used: np.ndarray, unknowns: Array, step: Array, best: float
+) -> tuple[Array, float]:
+    """Return the unknowns after a step, halved while it makes the fit worse."""
+    for _ in range(12):
+        left = network.left(unknowns + step)[0][used] / network.sigma[used]
+        size = float(left @ left)
+        if size <= best * (1 + 1e-9) + 1e-12 or not np.isfinite(best):
+            return unknowns + step, size
+        step = step / 2
+    return unknowns, best
+
+
+def _least_squares(weighted: Array, left: Array) -> Array:
+    if not weighted.size:
+        return np.zeros(weighted.shape[1])
+    if weighted.shape[0] >= weighted.shape[1]:
+        # Held altogether, as a finished survey is: a tenth of the singular values' work.
+        q, r = np.linalg.qr(weighted)
+        pivots = np.abs(np.diag(r))
+        if pivots.min() > WELL_HELD * pivots.max():
+            return np.asarray(np.linalg.solve(r, q.T @ left))
+    u, sizes, v = np.linalg.svd(weighted, full_matrices=False)
+    held = sizes > RANK * sizes[0]
+    return np.asarray(v[held].T @ ((u[:, held].T @ left) / sizes[held]))
+
+
+def _fit(network: Network, used: np.ndarray, unknowns: Array) -> Fit:
+    left, slopes = network.left(unknowns)
+    weighted = slopes[used] / network.sigma[used, None]
+    redundancy = np.zeros(network.rows)
+    if weighted.size:
+        u, sizes, v = np.linalg.svd(weighted, full_matrices=len(weighted) < network.columns)
+        rank = int((sizes > RANK * sizes[0]).sum())
+        redundancy[used] = np.clip(1 - (u[:, :rank] ** 2).sum(axis=1), 0.0, 1.0)
+        held = v[:rank] / sizes[:rank, None]
+        covariance, free = held.T @ held, v[rank:].T
+    else:
+        rank = 0
+        covariance, free = np.zeros((network.columns,) * 2), np.eye(network.columns)
+    freedom = int(used.sum()) - rank
+    spread = float((left[used] / network.sigma[used]) @ (left[used] / network.sigma[used]))
+    return Fit(
+        spots=unknowns[: 3 * len(network.names)].reshape(-1, 3).copy(),
+        unknowns=unknowns,
+        left=left,
+        slopes=slopes,
+        used=used,
+        redundancy=redundancy,
+        covariance=covariance,
+        free=free,
+        scale=float(np.sqrt(spread / freedom)) if freedom > 0 else None,
+        freedom=freedom,
+    )
+
+
+def _reading_of(network: Network) -> np.ndarray:
+    """Return which reading of the file each row belongs to, (rows,); -1 for a picture's."""
+    found = np.full(network.rows, -1)
+    for group in network.groups:
+        for k in range(3 if group.kind == "mirrored" else 1):
+            found[group.row + k] = group.numbers
+    return found

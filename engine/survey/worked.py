@@ -1,0 +1,149 @@
+"""A survey worked out whole: every question of it asked once, for the headless command and the screen alike."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from engine.document.check_survey import drawn_places
+from engine.document.schema import Project
+from engine.document.survey import Mirrored, Survey
+from engine.findings.finding import rules_of
+from engine.sentences import Sentence
+from engine.survey.adjust import Adjusted, adjust
+from engine.survey.guards import Guarded, guarded
+from engine.survey.loose import Loose, loose_places
+from engine.survey.network import Network, value_of
+from engine.survey.slips import Slip, asked_about, slip_of
+from engine.survey.square import Side, Square, sides, squares
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadingTold:
+    """One reading beside all others.
+
+    residual   read less adjusted, mm or degrees; the largest of the three of a mirrored pair
+    redundancy share that the others check; w its standardised residual, None where nothing checks it
+    would_be   what all others say it should be; None where they do not
+    asked      a question about it, where it is far from what is drawn
+    """
+
+    residual: float
+    redundancy: float
+    w: float | None
+    suspect: bool
+    would_be: float | None
+    slip: Slip | None = None
+    asked: Sentence | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class PictureTold:
+    """One photograph laid on its plane: mm a pixel, how far it is turned (degrees), what is left of each place, mm."""
+
+    name: str
+    mm_per_pixel: float
+    turned: float
+    left: dict[str, tuple[float, float]]
+    worst_w: float
+
+
+class WorkedSurvey:
+    """A project's survey, adjusted."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.survey: Survey = project.survey or Survey()
+        self.drawn = drawn_places(project)
+        self.network = Network(self.survey, self.drawn)
+        self.rules = rules_of(project.judging)
+
+    @cached_property
+    def adjusted(self) -> Adjusted:
+        """Return the network adjusted, slips left out."""
+        return adjust(self.network)
+
+    @cached_property
+    def loose(self) -> list[Loose]:
+        """Return what the readings do not hold."""
+        return loose_places(self.adjusted)
+
+    @cached_property
+    def guards(self) -> list[Guarded]:
+        """Return every guard."""
+        return guarded(self.survey)
+
+    @cached_property
+    def squares(self) -> list[Square]:
+        """Return how square it is."""
+        return squares(self.project, self.adjusted, self.rules)
+
+    @cached_property
+    def sides(self) -> list[Side]:
+        """Return left beside right."""
+        return sides(self.project, self.adjusted, self.rules)
+
+    @cached_property
+    def readings(self) -> list[ReadingTold]:
+        """Return every reading beside all others, in the file's order."""
+        return [self._told(number) for number in range(len(self.survey.readings))]
+
+    @cached_property
+    def pictures(self) -> list[PictureTold]:
+        """Return every photograph laid on its plane."""
+        return [self._picture_told(k) for k in range(len(self.network.pictures))]
+
+    def _told(self, number: int) -> ReadingTold:
+        rows = self.adjusted.rows_of(number)
+        if not len(rows):
+            return ReadingTold(residual=0.0, redundancy=0.0, w=None, suspect=False, would_be=None)
+        fit, reading = self.adjusted.fit, self.survey.readings[number]
+        suspect = next((one for one in self.adjusted.suspects if one.number == number), None)
+        checked = fit.redundancy[rows]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            w = fit.left[rows] / (self.network.sigma[rows] * np.sqrt(checked))
+        worst = int(np.abs(fit.left[rows]).argmax())
+        residual = float(fit.left[rows[worst]])
+        redundancy = float(checked[worst]) if suspect is None else suspect.redundancy
+        known = suspect is not None or redundancy > 1e-6
+        would_be: float | None = None
+        if known and not isinstance(reading, Mirrored):
+            would_be = value_of(reading) - (residual if suspect is not None else residual / redundancy)
+        return ReadingTold(
+            residual=residual,
+            redundancy=redundancy,
+            w=(suspect.w if suspect is not None else float(w[worst])) if known else None,
+            suspect=suspect is not None,
+            would_be=would_be,
+            slip=None if suspect is None or would_be is None else slip_of(self.adjusted, number, would_be),
+            asked=self._asked(number),
+        )
+
+    def _asked(self, number: int) -> Sentence | None:
+        row, reading = self.network.row_of[number], self.survey.readings[number]
+        return asked_about(reading, value_of(reading) - float(self._left_as_drawn[row]))
+
+    @cached_property
+    def _left_as_drawn(self) -> np.ndarray:
+        """Return read less drawn of every row."""
+        left: np.ndarray = self.network.left(self.network.begin())[0]
+        return left
+
+    def _picture_told(self, k: int) -> PictureTold:
+        picture, fit = self.network.pictures[k], self.adjusted.fit
+        a, b = fit.unknowns[picture.column : picture.column + 2]
+        many = len(picture.places)
+        rows = picture.row + np.arange(2 * many)
+        left = fit.left[rows].reshape(2, many)
+        checked = np.maximum(fit.redundancy[rows], 1e-6)
+        w = np.abs(fit.left[rows]) / (picture.sigma * np.sqrt(checked))
+        return PictureTold(
+            name=picture.name,
+            mm_per_pixel=float(np.hypot(a, b)) / picture.size,
+            turned=float(np.degrees(np.arctan2(b, a))),
+            left={
+                self.network.names[place]: (float(left[0, n]), float(left[1, n]))
+                for n, place in enumerate(picture.places)
+            },
+            worst_w=float(w[fit.redundancy[rows] > 1e-6].max(initial=0.0)),
+        )

@@ -1,0 +1,170 @@
+"""What to read next: of all readings that could be taken, those that say most of what is wanted.
+
+Wanted   a figure's slopes g by the places (ride height, a motion ratio, a clearance), or one place itself.
+Gain     √(g·C·g) before and after: a reading more changes C by −(C a)(C a)ᵀ / (1 + aᵀ C a), a its weighted slopes
+         (Sherman & Morrison 1950), so that all that could be read are weighed at once.
+Loose    what is not held counts as DRAWN_MM unsure: enough to want it held first, and told as not known.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.document.survey import USUAL_TOOL, places_of
+from engine.linkage.vectors import Array
+from engine.survey.adjust import LOOSE, Adjusted
+from engine.survey.kinds import READS
+from engine.survey.network import tool_error
+
+DRAWN_MM = 100.0
+SHORT_LIST = 5
+LEAST_GAIN = 0.02  # of what is unsure now: less is not worth bending down for
+SINGLES = ("height", "offset", "fore_aft")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wanted:
+    """What the user wants to know better: its name, and its slopes (k, places, 3) per mm; k rows count together."""
+
+    name: str
+    slopes: Array
+
+
+@dataclass(frozen=True, kw_only=True)
+class Worth:
+    """A reading that could be taken, and the standard error of what is wanted before and after; None while loose."""
+
+    kind: str
+    places: tuple[str, ...]
+    would_be: float
+    now: float | None
+    then: float | None
+
+
+def one_place(adjusted: Adjusted, place: str) -> Wanted:
+    """Return one place as what is wanted, all three ways together."""
+    network = adjusted.network
+    slopes = np.zeros((3, len(network.names), 3))
+    slopes[:, network.index[place]] = np.eye(3)
+    return Wanted(name=place, slopes=slopes)
+
+
+def every_place(adjusted: Adjusted) -> Wanted:
+    """Return all places together as what is wanted."""
+    many = 3 * len(adjusted.network.names)
+    return Wanted(name="every place", slopes=np.eye(many).reshape(many, len(adjusted.network.names), 3))
+
+
+def worth_reading(adjusted: Adjusted, wanted: Wanted, most: int = SHORT_LIST) -> list[Worth]:
+    """Return the readings that help most with what is wanted, the best first; none where there is nothing to gain."""
+    network, fit = adjusted.network, adjusted.fit
+    many = 3 * len(network.names)
+    if not many:
+        return []
+    covariance = fit.covariance + DRAWN_MM**2 * fit.free @ fit.free.T
+    goal = wanted.slopes.reshape(len(wanted.slopes), -1)[:, :many]
+    padded = np.zeros((len(goal), network.columns))
+    padded[:, :many] = goal
+    spread = padded @ covariance  # (k, columns)
+    before = float(np.einsum("kc,kc->", spread, padded))
+    if before <= 0:
+        return []
+    found = [
+        could
+        for kind, places in _could_be(adjusted)
+        for could in _weighed(adjusted, kind, places, covariance, spread, most)
+    ]
+    found.sort(key=lambda could: -could.gain)
+    unknown = _loose(padded, fit.free)
+    return [
+        Worth(
+            kind=could.kind,
+            places=tuple(network.names[k] for k in could.places),
+            would_be=could.would_be,
+            now=None if unknown else float(np.sqrt(before)),
+            then=None
+            if _loose(padded, _held(fit.free, could.row))
+            else float(np.sqrt(max(before - could.gain, 0.0))),
+        )
+        for could in found[:most]
+        if could.gain >= LEAST_GAIN * before
+    ]
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Could:
+    """A reading that could be taken: its places, what it would read, its weighted slopes, what it takes off g·C·g."""
+
+    kind: str
+    places: tuple[int, ...]
+    would_be: float
+    row: Array
+    gain: float
+
+
+def _weighed(
+    adjusted: Adjusted, kind: str, places: np.ndarray, covariance: Array, spread: Array, most: int
+) -> list[_Could]:
+    """Return the best of one kind; places (m, k), spread (goals, columns) is g·C."""
+    network = adjusted.network
+    would, slopes = READS[kind](adjusted.fit.spots[places])
+    a = np.zeros((len(places), network.columns))
+    rows = np.arange(len(places))
+    for position in range(places.shape[1]):
+        for axis in range(3):
+            a[rows, 3 * places[:, position] + axis] += slopes[:, 0, position, axis]
+    a /= tool_error(USUAL_TOOL[kind], network.survey)
+    room = 1 + np.einsum("mc,mc->m", a @ covariance, a)
+    gain = ((a @ spread.T) ** 2).sum(axis=1) / room
+    return [
+        _Could(
+            kind=kind,
+            places=tuple(int(k) for k in places[m]),
+            would_be=float(would[m, 0]),
+            row=a[m],
+            gain=float(gain[m]),
+        )
+        for m in np.argsort(-gain, kind="stable")[:most]
+    ]
+
+
+def _loose(goal: Array, free: Array) -> bool:
+    return bool(free.size) and float(np.abs(goal @ free).max()) > LOOSE
+
+
+def _held(free: Array, row: Array) -> Array:
+    """Return the ways that stay free when one row more is held."""
+    if not free.size:
+        return free
+    along = row @ free
+    size = float(np.linalg.norm(along))
+    if size < LOOSE:
+        return free
+    u = np.linalg.svd((along / size)[:, None], full_matrices=True)[0]
+    return np.asarray(free @ u[:, 1:])
+
+
+def _could_be(adjusted: Adjusted) -> Iterator[tuple[str, np.ndarray]]:
+    """Yield each kind with the places (m, k) that could be read so and have not been."""
+    network = adjusted.network
+    taken = {
+        (reading.kind, frozenset(places_of(reading)))
+        for number, reading in enumerate(network.survey.readings)
+        if network.row_of[number] >= 0
+    }
+    many = len(network.names)
+    for kind in SINGLES:
+        free = [k for k in range(many) if (kind, frozenset({network.names[k]})) not in taken]
+        if free:
+            yield kind, np.array(free)[:, None]
+    pairs = np.array(
+        [
+            (one, other)
+            for one in range(many)
+            for other in range(one + 1, many)
+            if ("distance", frozenset({network.names[one], network.names[other]})) not in taken
+        ]
+    )
+    if len(pairs):
+        yield "distance", pairs
