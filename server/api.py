@@ -20,6 +20,7 @@ from server.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
+from server.records.api import router as records
 from server.sizing.dampers import router as dampers
 from server.sizing.mounts import router as mounts
 from server.sizing.rockers import router as rockers
@@ -153,3 +154,4 @@ for sizing in (springs, dampers, mounts, rockers):
     api.add_router("", sizing)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)
+api.add_router("", records)

@@ -93,12 +93,25 @@ def check_project(value: Any) -> Project:
     try:
         project = Project.model_validate(value)
     except ValidationError as error:
-        faults = [_fault(dict(item)) for item in error.errors(include_url=False, include_context=True)]
-        raise DocumentRefused(_unique(faults)[:MAX_FAULTS]) from error
+        raise DocumentRefused(in_sentences(error)) from error
     faults = [*cross_faults(project), *survey_faults(project)]
     if faults:
         raise DocumentRefused(faults[:MAX_FAULTS])
     return project
+
+
+def in_sentences(error: ValidationError, under: str = "") -> list[Fault]:
+    """Return what pydantic refused as sentences with their paths; `under` is the list that a lone value belongs to."""
+    faults = []
+    for item in error.errors(include_url=False, include_context=True):
+        values: dict[str, Any] = dict(item)
+        if under:
+            values["loc"] = (under, 0, *values["loc"])
+        fault = _fault(values)
+        faults.append(
+            Fault(fault.path.removeprefix(f"{under}[0]").lstrip("."), fault.message) if under else fault
+        )
+    return _unique(faults)[:MAX_FAULTS]
 
 
 def _refused(sentence: str) -> DocumentRefused:

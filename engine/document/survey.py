@@ -30,6 +30,9 @@ Between = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=180)
 Several = Field(min_length=1, max_length=40)
 Text = Annotated[str, Field(max_length=2000)]
 
+PLACE_FIELDS = ("of", "at", "between", "along", "pair")
+"""The fields of readings and guards that name places."""
+
 USUAL_ERRORS = {  # of one reading: mm, or degrees for the angle finder
     "tape": 1.0,
     "plumb": 1.5,

@@ -9,11 +9,11 @@ from engine.document.check_survey import drawn_places
 from engine.document.schema import Project
 from engine.document.survey import Mirrored, Survey
 from engine.findings.finding import rules_of
-from engine.sentences import Sentence
-from engine.survey.adjust import Adjusted, adjust
+from engine.sentences import Sentence, length
+from engine.survey.adjust import SLIP, Adjusted, adjust
 from engine.survey.guards import Guarded, guarded
 from engine.survey.loose import Loose, loose_places
-from engine.survey.network import Network, value_of
+from engine.survey.network import Network, sigma_of, value_of
 from engine.survey.slips import Slip, asked_about, slip_of
 from engine.survey.square import Side, Square, sides, squares
 
@@ -46,6 +46,11 @@ class PictureTold:
     turned: float
     left: dict[str, tuple[float, float]]
     worst_w: float
+
+    @property
+    def fits(self) -> bool:
+        """Return whether no place in it stands out."""
+        return self.worst_w <= SLIP
 
 
 class WorkedSurvey:
@@ -87,6 +92,16 @@ class WorkedSurvey:
     def readings(self) -> list[ReadingTold]:
         """Return every reading beside all others, in the file's order."""
         return [self._told(number) for number in range(len(self.survey.readings))]
+
+    @cached_property
+    def sigmas(self) -> list[float]:
+        """Return every reading's standard error, mm or degrees."""
+        return [sigma_of(reading, self.survey) for reading in self.survey.readings]
+
+    @property
+    def verdict(self) -> tuple[str, Sentence]:
+        """Return a mark and the whole survey in one sentence."""
+        return _verdict(self)
 
     @cached_property
     def pictures(self) -> list[PictureTold]:
@@ -147,3 +162,34 @@ class WorkedSurvey:
             },
             worst_w=float(w[fit.redundancy[rows] > 1e-6].max(initial=0.0)),
         )
+
+
+def _verdict(worked: WorkedSurvey) -> tuple[str, Sentence]:
+    fit, many = worked.adjusted.fit, len(worked.network.names)
+    moved = [one for one in worked.guards if one.state == "moved"]
+    if moved:
+        return "fault", moved[0].say
+    if not many:
+        return "warning", Sentence(
+            "Nothing has been read yet: pick two places, or take the first of the list."
+        )
+    suspects, loose = len(worked.adjusted.suspects), int(fit.loose.sum())
+    held = fit.sigma[~fit.loose]
+    taken = sum(not reading.left_out for reading in worked.survey.readings)
+    told = {}
+    if len(held):
+        told["within"] = length(float(np.sqrt((held**2).mean())))
+        words = f"{_count(many - loose, 'place stands', 'places stand')} to ±{{within}}"
+    else:
+        words = "No place stands yet"
+    words += f" by {_count(taken, 'reading', 'readings')}"
+    if suspects:
+        words += f"; {_count(suspects, 'reading does', 'readings do')} not fit"
+    if loose:
+        words += f"; {_count(loose, 'place is', 'places are')} still loose"
+    mark = "fault" if suspects else "warning" if loose else "good"
+    return mark, Sentence(words + ".", told)
+
+
+def _count(many: int, one: str, more: str) -> str:
+    return f"{many} {one if many == 1 else more}"

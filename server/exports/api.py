@@ -14,6 +14,8 @@ from engine.document.write import project_text
 from engine.station.solved import SolvedStation, solve_station
 from server.answers import ActionRefused
 from server.jobs.actions.open_job import open_revision
+from server.records.actions.fitting import fitting
+from server.records.actions.survey import items_of, survey_of
 
 router = Router(tags=["exports"])
 
@@ -28,10 +30,12 @@ def _file(text: str, name: str, kind: str) -> HttpResponse:
 
 @router.get("/{job_id}/revisions/{number}/project.json", operation_id="exportProject")
 def export_project(request: HttpRequest, job_id: UUID, number: int) -> HttpResponse:
-    """Return a revision as a project file, every key as it was given."""
+    """Return a revision as a project file, every key as it was given, with the survey as it stands now."""
     revision = open_revision(request.user, job_id, number)
     name = f"{revision.document['name']} revision {number}"
-    return _file(project_text(revision.document), name, "application/json")
+    survey = survey_of(items_of(revision.job))
+    document = {**revision.document, **({"survey": fitting(revision.document, survey)} if survey else {})}
+    return _file(project_text(document), name, "application/json")
 
 
 @router.get("/{job_id}/revisions/{number}/sweep.csv", operation_id="exportSweep")

@@ -342,7 +342,8 @@ class Refused(unittest.TestCase):
         ):
             self.assertIn(words, self.refused([reading]))
         self.assertIn(
-            "is a point of a station already", self.refused([], marks={f"{samples.arm()['name']}/top": [0, 0, 0]})
+            "is a point of a station already",
+            self.refused([], marks={f"{samples.arm()['name']}/top": [0, 0, 0]}),
         )
         guard = {"name": "g", "between": ["A", "A"], "before": [10]}
         self.assertIn("a guard goes between two places", self.refused([], guards=[guard]))

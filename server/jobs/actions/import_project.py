@@ -6,14 +6,18 @@ from django.db import transaction
 
 from engine.document.read import check_project, read_json
 from server.jobs.models import Job, Revision
+from server.records.actions.survey import put_survey
 
 
 def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
     """Return the new job holding the file as its first revision; raise DocumentRefused."""
     document = read_json(data)
     project = check_project(document)
+    survey = document.pop("survey", None)  # kept item by item, beside the revisions
     with transaction.atomic():
         stations = [[station.name, station.kind] for station in project.stations]
         job = Job.objects.create(name=project.name, owner=user, stations=stations)
         Revision.objects.create(job=job, number=1, document=document, reason=reason, author=user)
+        if survey:
+            put_survey(user, job, survey)
     return job

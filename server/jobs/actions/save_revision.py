@@ -8,6 +8,7 @@ from django.http import Http404
 from engine.document.read import check_project
 from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
+from server.records.actions.survey import follow_names
 
 
 class RevisionOutdated(ActionRefused):
@@ -46,6 +47,7 @@ def save_revision(user: Any, job: Job, parent: int, document: dict[str, Any], re
         )
         stations = [[station.name, station.kind] for station in project.stations]
         Job.objects.filter(pk=job.pk).update(name=project.name, stations=stations)
+        follow_names(job, newest.document, document)
     return revision
 
 

@@ -273,7 +273,7 @@ export interface paths {
         };
         /**
          * Export Project
-         * @description Return a revision as a project file, every key as it was given.
+         * @description Return a revision as a project file, every key as it was given, with the survey as it stands now.
          */
         get: operations["exportProject"];
         put?: never;
@@ -883,6 +883,210 @@ export interface paths {
          * @description Take one part off the shelf.
          */
         delete: operations["removePart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Survey
+         * @description Return everything that was read on a job, in the order in which it was put.
+         */
+        get: operations["readSurvey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/survey/{kind}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put
+         * @description Store one thing that was read; the same key again replaces it.
+         */
+        put: operations["putSurveyItem"];
+        post?: never;
+        /**
+         * Drop
+         * @description Take one thing out.
+         */
+        delete: operations["dropSurveyItem"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/survey.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Readings
+         * @description Return the readings as CSV, a row a reading.
+         */
+        get: operations["exportReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/readings-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Readings
+         * @description Return the readings in a CSV, checked, for the browser to store one by one.
+         */
+        post: operations["readReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adjust
+         * @description Return the survey worked out beside the document in hand.
+         */
+        post: operations["adjustSurvey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Next
+         * @description Return the readings that help most with what is wanted, as one would walk: from front to rear.
+         */
+        post: operations["readNext"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/aims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Aims
+         * @description Return what may be wanted: figures of the stations that are surveyed, and places.
+         */
+        post: operations["listAims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Return what taking the places into the job moves and does, and the document with it done.
+         */
+        post: operations["takeSurvey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Return the list to read for one station, in the order one walks.
+         */
+        post: operations["planSurvey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tools
+         * @description Return the usual tools.
+         */
+        get: operations["listTools"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2733,6 +2937,361 @@ export interface components {
             taken: number;
         };
         /**
+         * ItemOut
+         * @description One thing that was read: as the file has it, who put it last and when.
+         */
+        ItemOut: {
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
+            /** Body */
+            body: unknown;
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+        };
+        /**
+         * ItemIn
+         * @description One thing that was read, as the project file has it.
+         */
+        ItemIn: {
+            /** Body */
+            body: unknown;
+        };
+        /**
+         * ReadIn
+         * @description Readings taken from a CSV: as the file has them.
+         */
+        ReadIn: {
+            /** Readings */
+            readings: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * GuardOut
+         * @description One guard: open, held or moved; mm.
+         */
+        GuardOut: {
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** By */
+            by: number | null;
+            /** Within */
+            within: number;
+            say: components["schemas"]["SentenceOut"];
+        };
+        /**
+         * PhotoOut
+         * @description One picture: mm a pixel, degrees turned, mm left of each place (right, up).
+         */
+        PhotoOut: {
+            /** Name */
+            name: string;
+            /** Mm Per Pixel */
+            mm_per_pixel: number;
+            /** Turned */
+            turned: number;
+            /** Left */
+            left: {
+                [key: string]: number[];
+            };
+            /** Fits */
+            fits: boolean;
+        };
+        /**
+         * PlaceOut
+         * @description A place: where it is drawn and adjusted, mm; standard errors, null where loose; the ways it can still move.
+         */
+        PlaceOut: {
+            /** Name */
+            name: string;
+            /** Drawn */
+            drawn: number[];
+            /** At */
+            at: number[];
+            /** Sigma */
+            sigma: number[] | null;
+            /** Ellipsoid */
+            ellipsoid: number[][] | null;
+            /** Ways */
+            ways: number[][];
+            loose: components["schemas"]["SentenceOut"] | null;
+            /** Mark */
+            mark: boolean;
+        };
+        /**
+         * ReadingOut
+         * @description A reading beside all others, mm or degrees; null where it is set aside or nothing checks it.
+         */
+        ReadingOut: {
+            /** Residual */
+            residual: number | null;
+            /** Redundancy */
+            redundancy: number | null;
+            /** W */
+            w: number | null;
+            /** Suspect */
+            suspect: boolean;
+            /** Would Be */
+            would_be: number | null;
+            /** Sigma */
+            sigma: number | null;
+            slip: components["schemas"]["SentenceOut"] | null;
+            /** Mended */
+            mended: number | null;
+            asked: components["schemas"]["SentenceOut"] | null;
+            /** Aside */
+            aside: boolean;
+        };
+        /**
+         * SideOut
+         * @description Left beside right, mm: fore–aft, out, up.
+         */
+        SideOut: {
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+            /** Apart */
+            apart: number[];
+            /** Sigma */
+            sigma: number[];
+            /** Mark */
+            mark: string;
+            say: components["schemas"]["SentenceOut"];
+        };
+        /**
+         * SquareOut
+         * @description One thing that ought to be nothing.
+         */
+        SquareOut: {
+            /** What */
+            what: string;
+            /** Places */
+            places: string[];
+            /** Out */
+            out: number;
+            /** Within */
+            within: number;
+            /** Measures */
+            measures: string;
+            /** Mark */
+            mark: string;
+            say: components["schemas"]["SentenceOut"];
+        };
+        /**
+         * SurveyOut
+         * @description A survey worked out; `readings` in the order in which they were sent.
+         */
+        SurveyOut: {
+            /** Mark */
+            mark: string;
+            verdict: components["schemas"]["SentenceOut"];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Squares */
+            squares: components["schemas"]["SquareOut"][];
+            /** Sides */
+            sides: components["schemas"]["SideOut"][];
+            /** Guards */
+            guards: components["schemas"]["GuardOut"][];
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
+            /** Scale */
+            scale: number | null;
+            /** Freedom */
+            freedom: number;
+        };
+        /**
+         * AboutSurvey
+         * @description The document in hand, and the survey as the project file has it.
+         */
+        AboutSurvey: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Survey */
+            survey: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * WorthOut
+         * @description A reading that could be taken; mm (or as the figure has it) of standard error before and after, null while loose.
+         */
+        WorthOut: {
+            /** Reading */
+            reading: {
+                [key: string]: unknown;
+            };
+            /** Now */
+            now: number | null;
+            /** Then */
+            then: number | null;
+            /** Would Be */
+            would_be: number;
+        };
+        /**
+         * AimIn
+         * @description What is to be known better: a figure of a station, one place, or every place.
+         */
+        AimIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Survey */
+            survey: {
+                [key: string]: unknown;
+            };
+            /** Figure */
+            figure: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+        };
+        /**
+         * AimOut
+         * @description Something that may be wanted.
+         */
+        AimOut: {
+            /** Figure */
+            figure: string;
+            /** Of */
+            of: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * EffectOut
+         * @description What taking in does to a station; null where it does not stand, with the reason.
+         */
+        EffectOut: {
+            /** Station */
+            station: string;
+            before: components["schemas"]["FiguresOut"] | null;
+            after: components["schemas"]["FiguresOut"] | null;
+            /** Fault */
+            fault: string | null;
+        };
+        /**
+         * FiguresOut
+         * @description Ride travel mm, wheel rate N/mm, motion ratios by unit.
+         */
+        FiguresOut: {
+            /** Ride Travel */
+            ride_travel: number;
+            /** Wheel Rate */
+            wheel_rate: number;
+            /** Ratios */
+            ratios: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * MoveOut
+         * @description One place taken in: mm.
+         */
+        MoveOut: {
+            /** Station */
+            station: string;
+            /** Point */
+            point: string;
+            /** Before */
+            before: number[];
+            /** After */
+            after: number[];
+            /** By */
+            by: number;
+            /** Sigma */
+            sigma: number;
+        };
+        /**
+         * TakenOut
+         * @description What moves, what that does, and the document with it done.
+         */
+        TakenOut: {
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /** Effects */
+            effects: components["schemas"]["EffectOut"][];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * TakeIn
+         * @description How left and right are taken in, and which places are not.
+         */
+        TakeIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Survey */
+            survey: {
+                [key: string]: unknown;
+            };
+            /**
+             * Alike
+             * @default own
+             * @enum {string}
+             */
+            alike: "own" | "mean" | "left" | "right";
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+        };
+        /**
+         * PlannedOut
+         * @description A reading to take, and where to put the tape.
+         */
+        PlannedOut: {
+            /** Kind */
+            kind: string;
+            /** Places */
+            places: string[];
+            /** Hint */
+            hint: string;
+        };
+        /**
+         * PlanIn
+         * @description The document in hand.
+         */
+        PlanIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+        };
+        /**
+         * ToolOut
+         * @description A tool's usual standard error, mm or degrees, and the kinds that are read with it.
+         */
+        ToolOut: {
+            /** Name */
+            name: string;
+            /** Sigma */
+            sigma: number;
+            /** Kinds */
+            kinds: string[];
+        };
+        /**
          * Adapter
          * @description Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them.
          */
@@ -2816,6 +3375,55 @@ export interface components {
             max_diameter: number | null;
             /** @default null */
             plates: components["schemas"]["Plates"] | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * AngleReading
+         * @description Between the ways from one place to two others.
+         */
+        AngleReading: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
+            /** At */
+            at: string;
+            /** Between */
+            between: string[];
+            /** Values */
+            values: number[];
         } & {
             [key: string]: unknown;
         };
@@ -3077,6 +3685,53 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Distance
+         * @description Along the tape, place to place.
+         */
+        Distance: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distance";
+            /** Between */
+            between: string[];
+            /** Values */
+            values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Envelope
          * @description Room that something takes: a solid tied to the chassis, a body, or a unit.
          *
@@ -3180,6 +3835,84 @@ export interface components {
              * @default null
              */
             rated: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * FloorDistance
+         * @description Between plumb marks on the floor.
+         */
+        FloorDistance: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "floor_distance";
+            /** Between */
+            between: string[];
+            /** Values */
+            values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Guard
+         * @description A length that must be the same after the cut: read and signed before, read again after.
+         */
+        Guard: {
+            /** Name */
+            name: string;
+            /** Between */
+            between: string[];
+            /** Before */
+            before: number[];
+            /** After */
+            after?: number[];
+            /**
+             * When Before
+             * @default null
+             */
+            when_before: string | null;
+            /**
+             * When After
+             * @default null
+             */
+            when_after: string | null;
+            /**
+             * Signed
+             * @default null
+             */
+            signed: string | null;
         } & {
             [key: string]: unknown;
         };
@@ -3446,6 +4179,51 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Mirrored
+         * @description Two places that ought to be mirror images in the centreline.
+         */
+        Mirrored: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mirrored";
+            /** Pair */
+            pair: string[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Perch
          * @description How far the spring perch can still be wound each way, mm: up adds preload, down takes it out.
          */
@@ -3454,6 +4232,32 @@ export interface components {
             up: number;
             /** Down */
             down: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Photo
+         * @description Places picked in a picture of one plane: u right and v down, in pixels of the straightened picture.
+         */
+        Photo: {
+            /** Name */
+            name: string;
+            /**
+             * Plane
+             * @enum {string}
+             */
+            plane: "side" | "front" | "top";
+            /** @default null */
+            reference: components["schemas"]["Reference"] | null;
+            /** Picked */
+            picked?: {
+                [key: string]: number[];
+            };
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -3472,6 +4276,65 @@ export interface components {
              * @description square to the plate at ends[1]
              */
             second: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Reference
+         * @description A line of known length in the picture: its ends in pixels, and mm.
+         */
+        Reference: {
+            /** Ends */
+            ends: number[][];
+            /** Length */
+            length: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Rise
+         * @description How much higher the second is than the first.
+         */
+        Rise: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rise";
+            /** Between */
+            between: string[];
+            /** Values */
+            values: number[];
         } & {
             [key: string]: unknown;
         };
@@ -3602,6 +4465,53 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Single
+         * @description One coordinate: height above the floor, out from the centreline (left is +), ahead of the datum line (+).
+         */
+        Single: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fore_aft" | "height" | "offset";
+            /** Of */
+            of: string;
+            /** Values */
+            values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Slider
          * @description A body held so that the line through two of its points always runs through a third, as a strut is.
          */
@@ -3612,6 +4522,59 @@ export interface components {
             line: string[];
             /** Through */
             through: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * SlopeReading
+         * @description Above level, from the first place to the second: along the piece, or as seen from the side or the front.
+         */
+        SlopeReading: {
+            /**
+             * Tool
+             * @default null
+             */
+            tool: string | null;
+            /**
+             * Sigma
+             * @default null
+             */
+            sigma: number | null;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * When
+             * @default null
+             */
+            when: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slope";
+            /** Along */
+            along: string[];
+            /**
+             * Seen
+             * @default line
+             * @enum {string}
+             */
+            seen: "line" | "side" | "front";
+            /** Values */
+            values: number[];
         } & {
             [key: string]: unknown;
         };
@@ -3844,6 +4807,28 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Survey
+         * @description Everything read off the vehicle.
+         */
+        Survey: {
+            /** Marks */
+            marks?: {
+                [key: string]: number[];
+            };
+            /** Tools */
+            tools?: {
+                [key: string]: number;
+            };
+            /** Readings */
+            readings?: (components["schemas"]["Distance"] | components["schemas"]["FloorDistance"] | components["schemas"]["Rise"] | components["schemas"]["Single"] | components["schemas"]["SlopeReading"] | components["schemas"]["AngleReading"] | components["schemas"]["Mirrored"])[];
+            /** Photos */
+            photos?: components["schemas"]["Photo"][];
+            /** Guards */
+            guards?: components["schemas"]["Guard"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Tank
          * @description Bags joined by pipe, with or without a reservoir: one pressure in all of them.
          */
@@ -4002,6 +4987,8 @@ export interface components {
             judging: components["schemas"]["Judging"] | null;
             /** Coming */
             coming?: components["schemas"]["ComingPart"][];
+            /** @default null */
+            survey: components["schemas"]["Survey"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -5522,6 +6509,355 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    readSurvey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    putSurveyItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                kind: "reading" | "photo" | "guard" | "mark" | "tool";
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    dropSurveyItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                kind: "reading" | "photo" | "guard" | "mark" | "tool";
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    exportReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    readReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadIn"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    adjustSurvey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutSurvey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    readNext: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listAims: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutSurvey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takeSurvey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planSurvey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listTools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolOut"][];
                 };
             };
         };
