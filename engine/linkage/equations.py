@@ -130,6 +130,54 @@ class Distance(Equation):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Shared(Equation):
+    """Links whose bushings share what does not fit: their gaps, each by its share, come to nothing together.
+
+    Its `length` holds all of theirs, (links, geometries) mm.
+    """
+
+    links: tuple[Distance, ...]
+    shares: tuple[float, ...]
+
+    @property
+    def points(self) -> tuple[int, ...]:
+        """Both ends of every link."""
+        return tuple(dict.fromkeys(point for link in self.links for point in link.points))
+
+    def length_in(self, drawn: Array, given: Mapping[str, float | Array]) -> Array:
+        """Return every link's length, (links, geometries) mm."""
+        lengths = [link.length_in(drawn, given) for link in self.links]
+        return np.stack(np.broadcast_arrays(*lengths))
+
+    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
+        """Return the sum of the links' own values."""
+        assert length is not None
+        found: Array = sum(
+            share * link.value(x, drawn, its, targets)
+            for share, link, its in zip(self.shares, self.links, length, strict=True)
+        )  # type: ignore[assignment]
+        return found
+
+    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
+        """Yield the links' own, each by its share."""
+        assert length is not None
+        for share, link, its in zip(self.shares, self.links, length, strict=True):
+            for row, point, weight in link.weights(x, drawn, its):
+                yield row, point, share * np.asarray(weight)
+
+    def rate(
+        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
+    ) -> Array:
+        """Return the value's derivative."""
+        assert length is not None
+        found: Array = sum(
+            share * link.rate(x, v, change, drawn, its, rates)
+            for share, link, its in zip(self.shares, self.links, length, strict=True)
+        )  # type: ignore[assignment]
+        return found
+
+
+@dataclass(frozen=True, kw_only=True)
 class Coincide(Equation):
     """Two copies of a point in one place."""
 

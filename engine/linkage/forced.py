@@ -4,12 +4,13 @@ The wheels are put where they are wanted and every rigid part stays rigid; the l
 give as little as they can, in the sense of least squares. That is a bushing of the same stiffness at each link.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from engine.linkage.blocks import Block
-from engine.linkage.equations import Driver
+from engine.linkage.equations import Driver, Shared
+from engine.linkage.geometry import geometry_of
 from engine.linkage.kernel import Kernel
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
@@ -32,7 +33,10 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
     """
     from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
 
-    topology, geometry = linkage.topology, linkage.solver.geometry
+    shared = linkage.topology
+    own = tuple(equation for equation in shared.equations if not isinstance(equation, Shared))
+    topology = replace(shared, equations=own + shared.gives, gives=())
+    geometry = geometry_of(topology, linkage.points[None], linkage.set_lengths)
     equations = topology.equations + tuple(
         Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels)
     )

@@ -4,21 +4,21 @@ The full system's slopes are taken once. Rows that say nothing new are dropped (
 twice, a parallel link); the freedoms that are left must be those of the wheels.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
 from engine.linkage.blocks import Block, Row, blocks_of
-from engine.linkage.equations import Distance, Driver, Equation
+from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.geometry import Geometry
 from engine.linkage.kernel import Kernel
 from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
 from engine.sentences import listed, spoken
 
-YIELDS_SHARE = 0.05  # of what fights the wheels' rise; a link with less has nothing to do with it
+FIGHTS_SHARE = 1e-3  # of what fights the wheels' rise; a link with less has nothing to do with it
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,11 +51,12 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     slopes = _slopes(topology, topology.equations, geometry, rows)
     kept = _independent(slopes)
     freedoms = topology.unknowns - len(kept)
-    forced = len(topology.wheels) == 2 and freedoms == 1
-    yielding = _yielding_link(topology, geometry, [rows[k] for k in kept]) if forced else None
-    if yielding is not None:
-        kept = [k for k in kept if rows[k] != yielding]
-        freedoms += 1
+    if len(topology.wheels) == 2 and freedoms == 1 and not topology.gives:
+        giving = _giving(topology, geometry, [rows[k] for k in kept])
+        if giving is not None:
+            lengths = tuple(equation.length_in(geometry.drawn, {}) for equation in giving.equations)
+            return assembly_of(giving, replace(geometry, lengths=lengths), bodies, path)
+    forced = bool(topology.gives) or (len(topology.wheels) == 2 and freedoms == 1)
     drivers = _drivers(topology, freedoms)
     equations = topology.equations + drivers
     all_rows = [rows[k] for k in kept] + [(len(topology.equations) + k, 0) for k in range(len(drivers))]
@@ -72,24 +73,30 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     )
 
 
-def _yielding_link(topology: Topology, geometry: Geometry, rows: list[Row]) -> Row | None:
-    """Return the link whose bushings let the wheels of an over-constrained axle rise together; None where none does.
+def _giving(topology: Topology, geometry: Geometry, rows: list[Row]) -> Topology | None:
+    """Return an over-constrained axle with the links that fight its wheels' rise sharing what must give.
 
     Rigid links would make it roll as it rises, by many millimetres for a few of splay; bushings give a hundredth
-    instead. It is the link that says least beside the others and both wheels, so that it opens least.
+    instead, all of them a little: least squares. There the gaps of the links are as the null vector of their slopes,
+    so that what is across it stays shut: one row less than links. None where no link is to blame.
     """
     wheels = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
     equations = topology.equations + wheels
     both = rows + [(len(topology.equations) + k, 0) for k in range(len(wheels))]
     slopes = _slopes(topology, equations, geometry, both)
-    null = np.abs(np.linalg.svd(slopes.T, full_matrices=True)[2][-1])
-    links = [isinstance(equations[n], Distance) and equations[n].bushed for n, _ in both]
-    weight = np.where(links, null, 0.0)
-    worst = int(weight.argmax())
-    if weight[worst] < YIELDS_SHARE:
+    null = np.linalg.svd(slopes.T, full_matrices=True)[2][-1]
+    fighting = {
+        n: float(null[k])
+        for k, (n, _) in enumerate(both)
+        if isinstance(equations[n], Distance) and equations[n].bushed and abs(null[k]) > FIGHTS_SHARE
+    }
+    if len(fighting) < 2:
         return None
-    left = np.delete(slopes, worst, axis=0)
-    return both[worst] if np.linalg.matrix_rank(left, TOLERANCES.rank) == topology.unknowns else None
+    links = tuple(link for n in fighting if isinstance(link := equations[n], Distance))
+    across = np.linalg.svd(np.array(list(fighting.values()))[None], full_matrices=True)[2][1:]
+    shared = tuple(Shared(body=links[0].body, links=links, shares=tuple(row.tolist())) for row in across)
+    others = tuple(equation for n, equation in enumerate(topology.equations) if n not in fighting)
+    return replace(topology, equations=others + shared, gives=links)
 
 
 def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:

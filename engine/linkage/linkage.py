@@ -16,7 +16,7 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
-from engine.linkage.equations import Distance, Driver, Equation
+from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.path import Follower, Node, Path, Reach
@@ -40,13 +40,16 @@ class Linkage:
 
     def __init__(self, station: Station, path: str = "") -> None:
         self.station, self.path = station, path
-        self.topology: Topology = topology_of(station)
+        topology = topology_of(station)
         names = list(station.points)
         self.points: Array = np.array([station.points[name] for name in names], dtype=float)
         self.index = {name: number for number, name in enumerate(names)}
         self.bodies = {body: list(members) for body, members in station.bodies.items()}
-        drawn = geometry_of(self.topology, self.points[None])
-        self.assembly: Assembly = assembly_of(self.topology, drawn, self.bodies, path)
+        drawn = geometry_of(topology, self.points[None])
+        self.assembly: Assembly = assembly_of(topology, drawn, self.bodies, path)
+        self.topology: Topology = self.assembly.topology
+        if self.topology is not topology:
+            drawn = geometry_of(self.topology, self.points[None])
         self.set_lengths = _set_lengths(station)
         self._drawn = drawn
         self._shortfalls: dict[tuple[float, float], Shortfall] = {}
@@ -118,7 +121,8 @@ class Linkage:
         for number, block in enumerate(self.assembly.blocks):
             for equation, _ in block.rows:
                 its = self.assembly.equations[equation]
-                if isinstance(its, Distance) and its.link in self.set_lengths:
+                links = its.links if isinstance(its, Shared) else (its,)
+                if any(isinstance(one, Distance) and one.link in self.set_lengths for one in links):
                     return number
         return 0
 
@@ -252,6 +256,10 @@ class Linkage:
             gap = equation.gap(place, geometry.drawn, geometry.length(number), component)
             if gap > worst:
                 worst, body = gap, equation.body
+        for link in self.topology.gives:
+            gap = link.gap(place, geometry.drawn, link.length_in(geometry.drawn, self.set_lengths), 0)
+            if gap > worst:
+                worst, body = gap, link.body
         return worst, body
 
 

@@ -58,6 +58,7 @@ class Topology:
     carriers   in the order in which their members can be worked out
     equations  without drivers
     wheels     the wheel centres, in the file's order
+    gives      links of an over-constrained axle whose bushings share what does not fit
     """
 
     names: tuple[str, ...]
@@ -68,6 +69,7 @@ class Topology:
     carriers: tuple[Carrier, ...]
     equations: tuple[Equation, ...]
     wheels: tuple[int, ...]
+    gives: tuple[Distance, ...] = ()
 
     @property
     def unknowns(self) -> int:

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from engine.linkage.equations import Coincide, Distance, Driver, Equation, Hold, Slide
+from engine.linkage.equations import Coincide, Distance, Driver, Equation, Hold, Shared, Slide
 
 KINDS: tuple[Equation, ...] = (
     Distance(body="rod", i=0, j=1, link="rod"),
@@ -12,6 +12,11 @@ KINDS: tuple[Equation, ...] = (
     Hold(body="arm", a=0, b=1, c=2),
     Slide(body="strut", a=0, b=1, c=2, kept=(0, 2)),
     Driver(wheels=(1, 3), target=0),
+    Shared(
+        body="rod",
+        links=(Distance(body="rod", i=0, j=1, link="rod"), Distance(body="arm", i=2, j=3, link="arm")),
+        shares=(0.8, -0.6),
+    ),
 )
 STEP = 1e-4
 

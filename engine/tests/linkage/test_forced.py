@@ -37,16 +37,14 @@ class Heave(unittest.TestCase):
         place = linkage.follow(TRAVELS).solution.motion.place
         for k, travel in enumerate(TRAVELS):
             fit = forced_articulation(linkage, 0.0, float(travel))
-            self.assertLess(np.abs(fit.place - place[:, :, k]).max(), 0.2)
+            self.assertLess(np.abs(fit.place - place[:, :, k]).max(), 0.002)
             self.assertLess(max(fit.gives.values()), 0.06)
 
-    def test_what_opens_is_the_sum_of_what_four_bushings_share(self) -> None:
+    def test_what_opens_is_what_each_bushing_gives(self) -> None:
         linkage = splayed(20.0)
         opened, body = linkage.mismatch_mm(linkage.follow(TRAVELS))
         shared = forced_articulation(linkage, 0.0, -60.0).gives
-        self.assertAlmostEqual(
-            opened, sum(give for name, give in shared.items() if name != "lateral_link"), 2
-        )
+        self.assertAlmostEqual(opened, max(shared.values()), places=3)
         self.assertIn("link", body)
 
     def test_links_that_agree_open_nothing(self) -> None:
