@@ -51,82 +51,73 @@ def one_place(adjusted: Adjusted, place: str) -> Wanted:
 
 
 def every_place(adjusted: Adjusted) -> Wanted:
-    """Return all places together as what is wanted."""
+    """Return all places together as what is wanted: the root mean square of their standard errors."""
     many = 3 * len(adjusted.network.names)
-    return Wanted(name="every place", slopes=np.eye(many).reshape(many, len(adjusted.network.names), 3))
+    slopes = np.eye(many) / np.sqrt(max(many, 1))
+    return Wanted(name="every place", slopes=slopes.reshape(many, len(adjusted.network.names), 3))
 
 
 def worth_reading(adjusted: Adjusted, wanted: Wanted, most: int = SHORT_LIST) -> list[Worth]:
-    """Return the readings that help most with what is wanted, the best first; none where there is nothing to gain."""
+    """Return the readings that help most with what is wanted, the best first; none where there is nothing to gain.
+
+    Each is told with what it does alone; none of them says again what one before it says already.
+    """
     network, fit = adjusted.network, adjusted.fit
     many = 3 * len(network.names)
     if not many:
         return []
-    covariance = fit.covariance + DRAWN_MM**2 * fit.free @ fit.free.T
-    goal = wanted.slopes.reshape(len(wanted.slopes), -1)[:, :many]
-    padded = np.zeros((len(goal), network.columns))
-    padded[:, :many] = goal
-    spread = padded @ covariance  # (k, columns)
-    before = float(np.einsum("kc,kc->", spread, padded))
-    if before <= 0:
-        return []
-    found = [
-        could
-        for kind, places in _could_be(adjusted)
-        for could in _weighed(adjusted, kind, places, covariance, spread, most)
-    ]
-    found.sort(key=lambda could: -could.gain)
-    unknown = _loose(padded, fit.free)
-    return [
-        Worth(
-            kind=could.kind,
-            places=tuple(network.names[k] for k in could.places),
-            would_be=could.would_be,
-            now=None if unknown else float(np.sqrt(before)),
-            then=None
-            if _loose(padded, _held(fit.free, could.row))
-            else float(np.sqrt(max(before - could.gain, 0.0))),
+    goal = np.zeros((len(wanted.slopes), network.columns))
+    goal[:, :many] = wanted.slopes.reshape(len(wanted.slopes), -1)[:, :many]
+    could = [_Could(adjusted, kind, places) for kind, places in _could_be(adjusted)]
+    whole = fit.covariance + DRAWN_MM**2 * fit.free @ fit.free.T
+    before = float(np.einsum("kc,kc->", goal @ whole, goal))
+    unknown = _loose(goal, fit.free)
+    covariance, left = whole, before
+    found: list[Worth] = []
+    while len(found) < most and left > 0 and could:
+        # Each is chosen as if those before it had been read, so that five do not all say the same.
+        gains = [some.gains(covariance, goal) for some in could]
+        group = int(np.argmax([float(gain.max()) for gain in gains]))
+        number = int(gains[group].argmax())
+        if gains[group][number] < LEAST_GAIN * left:
+            break
+        some, row = could[group], could[group].rows[number]
+        alone = before - float(some.gains(whole, goal)[number])
+        found.append(
+            Worth(
+                kind=some.kind,
+                places=tuple(network.names[k] for k in some.places[number]),
+                would_be=float(some.would_be[number]),
+                now=None if unknown else float(np.sqrt(before)),
+                then=None if _loose(goal, _held(fit.free, row)) else float(np.sqrt(max(alone, 0.0))),
+            )
         )
-        for could in found[:most]
-        if could.gain >= LEAST_GAIN * before
-    ]
+        left -= float(gains[group][number])
+        moved = covariance @ row
+        covariance = covariance - np.outer(moved, moved) / (1 + float(row @ moved))
+    return found
 
 
-@dataclass(frozen=True, kw_only=True)
 class _Could:
-    """A reading that could be taken: its places, what it would read, its weighted slopes, what it takes off g·C·g."""
+    """Readings of one kind that could be taken: places (m, k), what they would read (m,), weighted slopes (m, columns)."""
 
-    kind: str
-    places: tuple[int, ...]
-    would_be: float
-    row: Array
-    gain: float
+    def __init__(self, adjusted: Adjusted, kind: str, places: np.ndarray) -> None:
+        network = adjusted.network
+        would, slopes = READS[kind](adjusted.fit.spots[places])
+        rows = np.zeros((len(places), network.columns))
+        every = np.arange(len(places))
+        for position in range(places.shape[1]):
+            for axis in range(3):
+                rows[every, 3 * places[:, position] + axis] += slopes[:, 0, position, axis]
+        self.kind, self.places, self.would_be = kind, places, would[:, 0]
+        self.rows: Array = rows / tool_error(USUAL_TOOL[kind], network.survey)
 
-
-def _weighed(
-    adjusted: Adjusted, kind: str, places: np.ndarray, covariance: Array, spread: Array, most: int
-) -> list[_Could]:
-    """Return the best of one kind; places (m, k), spread (goals, columns) is g·C."""
-    network = adjusted.network
-    would, slopes = READS[kind](adjusted.fit.spots[places])
-    a = np.zeros((len(places), network.columns))
-    rows = np.arange(len(places))
-    for position in range(places.shape[1]):
-        for axis in range(3):
-            a[rows, 3 * places[:, position] + axis] += slopes[:, 0, position, axis]
-    a /= tool_error(USUAL_TOOL[kind], network.survey)
-    room = 1 + np.einsum("mc,mc->m", a @ covariance, a)
-    gain = ((a @ spread.T) ** 2).sum(axis=1) / room
-    return [
-        _Could(
-            kind=kind,
-            places=tuple(int(k) for k in places[m]),
-            would_be=float(would[m, 0]),
-            row=a[m],
-            gain=float(gain[m]),
-        )
-        for m in np.argsort(-gain, kind="stable")[:most]
-    ]
+    def gains(self, covariance: Array, goal: Array) -> Array:
+        """Return what each takes off g·C·g, (m,)."""
+        moved = self.rows @ covariance
+        room = 1 + np.einsum("mc,mc->m", moved, self.rows)
+        gains: Array = ((moved @ goal.T) ** 2).sum(axis=1) / room
+        return gains
 
 
 def _loose(goal: Array, free: Array) -> bool:

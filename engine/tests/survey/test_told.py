@@ -148,7 +148,7 @@ class Next(unittest.TestCase):
             reading = {"kind": one.kind, "values": [one.would_be]}
             reading |= {"of": one.places[0]} if len(one.places) == 1 else {"between": list(one.places)}
             again = worked(job([*plumbed()[:12], reading])).adjusted.fit
-            then = np.sqrt((again.sigma**2).sum())
+            then = np.sqrt((again.sigma**2).mean())
             self.assertAlmostEqual(then, one.then or 0.0, places=6)
             self.assertLess(then, one.now or 0.0)
 

@@ -96,5 +96,9 @@ function send<T>(path: string, kind: string, body: Blob): Promise<T> {
 export const importProject = (text: Blob) =>
   send<Shape["JobLine"]>("/api/jobs/import", "application/json", text);
 
+/** Read a table of readings, checked but not stored. */
+export const readReadings = (table: Blob) =>
+  send<Shape["ReadIn"]>("/api/survey/readings-in", "text/csv", table);
+
 /** Take a table of parts onto the shelf. */
 export const takeShelf = (table: Blob) => send<Shape["Taken"]>("/api/parts/shelf.csv", "text/csv", table);

@@ -19,6 +19,9 @@ import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 import { SpringingSheet } from "../springing/springing-sheet";
 import { StopsSheet } from "../stops/stops-sheet";
+import { useSurvey } from "../survey/store";
+import { SurveySheet, SurveyVerdict } from "../survey/survey-sheet";
+import { useTaking } from "../survey/taking";
 import { type DraftInHand, useDraft } from "./draft";
 import { Offers } from "./offers";
 import { useSolved } from "./solved";
@@ -60,6 +63,7 @@ export function JobPage() {
 
 const SHEETS = [
   ["brief", "Brief"],
+  ["survey", "Survey"],
   ["layout", "Layout"],
   ["rocker", "Rocker"],
   ["springing", "Springing"],
@@ -78,6 +82,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
   const index = Math.min(Math.max(Number(search.get("station") ?? 0) || 0, 0), document.stations.length - 1);
   const [travel, setTravel] = useState(0);
   const solved = useSolved(document, index);
+  const survey = useSurvey(job, user);
+  const take = useTaking(job, hand);
   useUndoKeys(hand);
   useTabMark(hand.dirty);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision makes every list stale
@@ -126,6 +132,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
           {sheet === "log" ? (
             <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
+          ) : sheet === "survey" && index >= 0 ? (
+            <SurveyVerdict document={document} hand={survey} />
           ) : sheet === "brief" || index < 0 ? (
             <BriefVerdict document={document} />
           ) : (
@@ -195,6 +203,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               setSearch({ station: String(k) }, { replace: true });
             }}
           />
+        ) : sheet === "survey" ? (
+          <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />
         ) : sheet === "stops" ? (
           <StopsSheet key={index} {...sheetProps} />
         ) : sheet === "rocker" ? (

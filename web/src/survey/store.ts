@@ -1,0 +1,196 @@
+/** A job's survey as it is entered: on screen at once, in this browser at once, on the server when it answers. */
+
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo } from "react";
+import { answer, client, OFFLINE, Refused, type Shape, SIGNED_OUT } from "../api/client";
+import { keep, kept } from "../session/storage";
+
+export type Item = Shape["ItemOut"];
+export type Kind = "reading" | "photo" | "guard" | "mark" | "tool";
+
+export interface Reading {
+  kind: string;
+  values?: number[];
+  of?: string;
+  at?: string;
+  between?: string[];
+  along?: string[];
+  pair?: string[];
+  seen?: string;
+  sigma?: number;
+  tool?: string;
+  note?: string;
+  left_out?: boolean;
+}
+
+export interface Guard {
+  name: string;
+  between: string[];
+  before: number[];
+  after?: number[];
+  when_before?: string;
+  when_after?: string;
+  signed?: string;
+}
+
+/** Something entered and not on the server yet; `body` null takes it out. `said` is why the server would not have it. */
+interface Waiting {
+  kind: Kind;
+  key: string;
+  body: unknown;
+  at: string;
+  said?: string;
+}
+
+const RETRY_MS = 3000;
+const place = (user: string, job: string) => `jugatrix-readings:${user}:${job}`;
+const sending = new Set<string>();
+
+function readWaiting(user: string, job: string): Waiting[] {
+  try {
+    const found = JSON.parse(kept(place(user, job)) ?? "[]");
+    return Array.isArray(found) ? found : [];
+  } catch {
+    return [];
+  }
+}
+
+/** Everything read on a job, what waits to be sent laid over what is stored. */
+export function useSurvey(job: string, user: string) {
+  const queries = useQueryClient();
+  const itemsKey = useMemo(() => ["survey items", job], [job]);
+  const waitingKey = useMemo(() => ["survey waiting", user, job], [user, job]);
+  const stored = useQuery({
+    queryKey: itemsKey,
+    queryFn: () => answer(client.GET("/api/jobs/{job_id}/survey", { params: { path: { job_id: job } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const waiting = useQuery({
+    queryKey: waitingKey,
+    queryFn: () => readWaiting(user, job),
+    initialData: () => readWaiting(user, job),
+    staleTime: Number.POSITIVE_INFINITY,
+    networkMode: "always",
+  }).data;
+
+  const setWaiting = useCallback(
+    (to: (before: Waiting[]) => Waiting[]) => {
+      const next = to(queries.getQueryData<Waiting[]>(waitingKey) ?? []);
+      keep(place(user, job), JSON.stringify(next));
+      queries.setQueryData(waitingKey, next);
+    },
+    [queries, waitingKey, user, job],
+  );
+  const send = useCallback(async () => {
+    if (sending.has(job)) return;
+    sending.add(job);
+    try {
+      for (;;) {
+        const next = queries.getQueryData<Waiting[]>(waitingKey)?.find((one) => !one.said);
+        if (!next) break;
+        const params = { path: { job_id: job, kind: next.kind, key: next.key } };
+        const path = "/api/jobs/{job_id}/survey/{kind}/{key}";
+        try {
+          if (next.body === null) await answer(client.DELETE(path, { params }));
+          else await answer(client.PUT(path, { params, body: { body: next.body } }));
+          queries.setQueryData<Item[]>(itemsKey, (before) => laid(before ?? [], [next], user));
+          setWaiting((before) => before.filter((one) => one !== next && !same(one, next)));
+        } catch (refused) {
+          const away =
+            !(refused instanceof Refused) || [OFFLINE, SIGNED_OUT, "server_error"].includes(refused.code);
+          if (away || refused.code.startsWith("database")) break;
+          setWaiting((before) =>
+            before.map((one) => (same(one, next) ? { ...one, said: refused.message } : one)),
+          );
+        }
+      }
+    } finally {
+      sending.delete(job);
+    }
+  }, [queries, waitingKey, itemsKey, setWaiting, job, user]);
+
+  const put = useCallback(
+    (kind: Kind, key: string, body: unknown) => {
+      const one = { kind, key, body, at: new Date().toISOString() };
+      // The newest of one key is the one that counts.
+      setWaiting((before) => [...before.filter((other) => other.kind !== kind || other.key !== key), one]);
+      void send();
+    },
+    [setWaiting, send],
+  );
+  const drop = useCallback((kind: Kind, key: string) => put(kind, key, null), [put]);
+
+  const pending = waiting.filter((one) => !one.said).length;
+  useEffect(() => {
+    if (!pending) return;
+    const again = () => void send();
+    again();
+    const timer = setInterval(again, RETRY_MS);
+    window.addEventListener("online", again);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener("online", again);
+    };
+  }, [pending, send]);
+
+  const items = useMemo(() => laid(stored.data ?? [], waiting, user), [stored.data, waiting, user]);
+  const survey = useMemo(() => surveyOf(items), [items]);
+  return {
+    /** Undefined while the first answer is on its way. */
+    loaded: stored.data !== undefined || waiting.length > 0 || stored.isError,
+    items,
+    survey,
+    put,
+    drop,
+    pending,
+    refused: waiting.filter((one) => one.said !== undefined),
+    reload: () => queries.invalidateQueries({ queryKey: itemsKey }),
+  };
+}
+
+export type SurveyInHand = ReturnType<typeof useSurvey>;
+
+const same = (one: Waiting, other: Waiting) =>
+  one.kind === other.kind && one.key === other.key && one.at === other.at;
+
+function laid(stored: Item[], waiting: Waiting[], user: string): Item[] {
+  let found = stored;
+  for (const { kind, key, body, at, said } of waiting) {
+    if (said !== undefined) continue;
+    const there = found.some((item) => item.kind === kind && item.key === key);
+    const item = { kind, key, body, by: user, at };
+    if (body === null) found = found.filter((one) => one.kind !== kind || one.key !== key);
+    else if (there) found = found.map((one) => (one.kind === kind && one.key === key ? item : one));
+    else found = [...found, item];
+  }
+  return found;
+}
+
+export interface SurveyFile {
+  marks: Record<string, number[]>;
+  tools: Record<string, number>;
+  readings: Reading[];
+  guards: Guard[];
+  photos: unknown[];
+  /** Keys of the readings and guards, in the order in which they stand in the lists. */
+  keys: string[];
+  guardKeys: string[];
+}
+
+function surveyOf(items: Item[]): SurveyFile {
+  const of = (kind: Kind) => items.filter((item) => item.kind === kind);
+  const named = <T>(kind: Kind) => Object.fromEntries(of(kind).map((item) => [item.key, item.body as T]));
+  return {
+    marks: named<number[]>("mark"),
+    tools: named<number>("tool"),
+    readings: of("reading").map((item) => item.body as Reading),
+    guards: of("guard").map((item) => item.body as Guard),
+    photos: of("photo").map((item) => item.body),
+    keys: of("reading").map((item) => item.key),
+    guardKeys: of("guard").map((item) => item.key),
+  };
+}
+
+/** The survey as the project file has it. */
+export const asFile = ({ marks, tools, readings, guards, photos }: SurveyFile) =>
+  ({ marks, tools, readings, guards, photos }) as unknown as Record<string, unknown>;

@@ -1,0 +1,26 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { answer, client, type Project, Refused } from "../api/client";
+import type { DraftInHand } from "../bench/draft";
+
+/** Take a document over as one step and one revision; what could not be saved stays in hand and is said. */
+export function useTaking(job: string, hand: DraftInHand) {
+  const queries = useQueryClient();
+  return async (document: Project, reason: string): Promise<string> => {
+    hand.edit(() => document);
+    try {
+      const revision = await answer(
+        client.POST("/api/jobs/{job_id}/revisions", {
+          params: { path: { job_id: job } },
+          body: { parent: hand.draft.base, reason, document: document as unknown as Record<string, unknown> },
+        }),
+      );
+      hand.markSaved(revision);
+      void queries.invalidateQueries({ queryKey: ["revisions", job] });
+      void queries.invalidateQueries({ queryKey: ["jobs"] });
+      return `Taken in and saved as revision ${revision.number}.`;
+    } catch (refused) {
+      const why = refused instanceof Refused ? refused.message : "";
+      return `Taken into the drawing, not saved yet. ${why}`;
+    }
+  };
+}
