@@ -21,6 +21,7 @@ from server.exports.api import router as exports
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
 from server.records.api import router as records
+from server.records.photographs_api import router as photographs
 from server.sizing.dampers import router as dampers
 from server.sizing.mounts import router as mounts
 from server.sizing.rockers import router as rockers
@@ -155,3 +156,4 @@ for sizing in (springs, dampers, mounts, rockers):
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)
 api.add_router("", records)
+api.add_router("", photographs)

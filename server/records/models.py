@@ -1,5 +1,8 @@
 """What was read off a vehicle, kept as it is entered: a reading is on the disk before the next one is typed."""
 
+import uuid
+from pathlib import Path
+
 from django.conf import settings
 from django.db import models
 
@@ -27,3 +30,32 @@ class SurveyItem(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "kind", "key"], name="one_survey_item_per_key")]
         ordering = ["place", "id"]
+
+
+class Photograph(models.Model):
+    """A picture that belongs to a job; its pixels lie beside the database, under its own id.
+
+    straightened : the picture it was made from, if it was; mm_per_pixel then is known, and a line of known length
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photographs")
+    name = models.CharField(max_length=120)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    straightened = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="+")
+    mm_per_pixel = models.FloatField(null=True)
+    ends = models.JSONField(null=True)
+    length = models.FloatField(null=True)
+    said = models.CharField(max_length=400, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    gone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["at"]
+
+    @property
+    def path(self) -> Path:
+        """Return where its pixels lie."""
+        return Path(settings.DATA) / "photographs" / f"{self.id}.jpg"

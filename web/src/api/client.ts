@@ -100,5 +100,13 @@ export const importProject = (text: Blob) =>
 export const readReadings = (table: Blob) =>
   send<Shape["ReadIn"]>("/api/survey/readings-in", "text/csv", table);
 
+/** Keep a picture with a job. */
+export const keepPhotograph = (job: string, picture: File) =>
+  send<Shape["PhotographOut"]>(
+    `/api/jobs/${job}/photographs?name=${encodeURIComponent(picture.name.replace(/\.\w+$/, ""))}`,
+    picture.type || "image/jpeg",
+    picture,
+  );
+
 /** Take a table of parts onto the shelf. */
 export const takeShelf = (table: Blob) => send<Shape["Taken"]>("/api/parts/shelf.csv", "text/csv", table);

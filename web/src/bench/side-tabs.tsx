@@ -20,7 +20,7 @@ export function SideTabs({ label, tabs, className }: { label: string; tabs: Side
       defaultValue={tabs[0]?.value ?? ""}
       className={`flex min-h-0 min-w-0 flex-col border-l border-rule max-lg:border-l-0 max-lg:border-t ${className}`}
     >
-      <Tabs.List aria-label={label} className="no-print flex border-b border-rule max-sm:flex-wrap">
+      <Tabs.List aria-label={label} className="no-print flex flex-wrap border-b border-rule">
         {tabs.map((tab) => (
           <Tabs.Trigger
             key={tab.value}

@@ -14,6 +14,7 @@ import { PaperForm } from "./form";
 import { Guards } from "./guards";
 import { Marks } from "./marks";
 import { ReadNext } from "./next";
+import { Photographs } from "./photographs";
 import { Readings } from "./readings";
 import { SidesTable, SquareList } from "./square";
 import { asFile, type Reading, type SurveyInHand } from "./store";
@@ -161,7 +162,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
   return (
     <div
       aria-busy={adjusted.isFetching}
-      className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_420px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
+      className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_452px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
       <div ref={drawing} className="flex min-h-0 min-w-0 flex-col max-lg:h-[480px]">
         <div className="no-print flex flex-wrap items-center gap-2 border-b border-rule px-2 py-1">
@@ -274,6 +275,14 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
                   proposed={diagonals(data?.places ?? [], data?.sides ?? [])}
                   user={user}
                 />
+              ),
+            },
+            {
+              value: "photos",
+              name: "Photos",
+              room: "px-3",
+              body: (
+                <Photographs job={job} hand={hand} told={data?.photos ?? []} names={Object.keys(spots)} />
               ),
             },
             {

@@ -1,0 +1,1 @@
+"""Photographs of a job: taken in safely, straightened, laid on the plane of a part."""
