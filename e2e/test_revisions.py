@@ -7,6 +7,7 @@ import re
 from e2e.bench import Bench
 from engine.document.write import project_text
 from server.jobs.models import Job
+from server.records.actions.survey import items_of, survey_of
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
@@ -96,13 +97,16 @@ class Revisions(Bench):
         with self.page.expect_download() as waiting:
             self.page.get_by_role("group", name="Revision 2").get_by_role("link", name="Project file").click()
         path = waiting.value.path()
-        self.assertEqual(path.read_text(), project_text(self.document(TENDER)))
+        survey = survey_of(items_of(self.job(TENDER)))
+        self.assertTrue(survey["readings"])
+        self.assertEqual(path.read_text(), project_text({**self.document(TENDER), "survey": survey}))
         self.page.get_by_role("link", name="All jobs").click()
         self.page.get_by_label("Project file").set_input_files(path)
         self.page.get_by_text("revision 1, saved").wait_for()
         jobs = Job.objects.filter(name=TENDER)
         self.assertEqual(jobs.count(), 2)
         self.assertEqual(*(job.newest().document for job in jobs))
+        self.assertEqual(*(survey_of(items_of(job)) for job in jobs))
 
     def test_broken_files_are_refused_in_words_and_nothing_changes(self) -> None:
         good = self.document(HERON)

@@ -16,6 +16,7 @@ from engine.survey.plan import Planned, plan_of
 from engine.survey.worked import WorkedSurvey
 from server.jobs.actions.import_project import import_project
 from server.records.actions.survey import items_of, survey_of
+from server.records.tests.rendered import DOTS, dots_in, photographed
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
@@ -308,7 +309,7 @@ class Away(Reads):
 class Seen(Reads):
     def test_axe_finds_nothing_on_any_tab(self) -> None:
         page = self.sheet(HERON)
-        for name in ("Readings", "Next", "Square", "Guards", "Marks", "Take in"):
+        for name in ("Readings", "Next", "Square", "Guards", "Photos", "Marks", "Take in"):
             page.get_by_role("tab", name=re.compile(f"^{name}")).click()
             self.settle()
             self.assert_accessible(f"Survey, {name}")
@@ -333,3 +334,72 @@ class Seen(Reads):
         expect(page.get_by_role("button", name="They ought to be mirror images")).to_be_visible()
         page.get_by_role("button", name="Back to the list").click()
         expect(page.get_by_text("Pick two places")).to_be_visible()
+
+
+class Instruments(Reads):
+    def test_the_distance_meters_figure_is_taken_into_the_field_in_hand(self) -> None:
+        page = self.sheet(HERON)
+        page.get_by_test_id("survey-top").focus()
+        page.keyboard.press("PageDown")
+        page.keyboard.press("PageDown")
+        page.get_by_role("button", name="Tape", exact=True).click()
+        page.get_by_role("button", name="Distance meter").click()
+        take = page.get_by_role("button", name="Take reading")
+        expect(take).to_be_enabled()
+        expect(page.get_by_test_id("live")).to_contain_text("steady, stand-in")
+        before = len(self.stored(HERON)["readings"])
+        take.click()
+        page.get_by_role("button", name="Enter", exact=True).click()
+        expect(page.get_by_test_id("last")).to_be_visible()
+        self.settle()
+        last = self.stored(HERON)["readings"][before:]
+        self.assertEqual(len(last), 1)
+        self.assertEqual(last[0]["kind"], "distance")
+        page.get_by_role("button", name="Distance meter").or_(
+            page.get_by_text("Pick two places")
+        ).first.wait_for()
+
+
+class Pictures(Reads):
+    def test_a_picture_is_straightened_by_its_board_and_places_in_it_are_found(self) -> None:
+        jpeg, _ = photographed()
+        page = self.sheet(HERON)
+        self.tab("Photos")
+        page.get_by_label("Picture", exact=True).set_input_files(
+            {"name": "left side.jpg", "mimeType": "image/jpeg", "buffer": jpeg}
+        )
+        page.get_by_test_id("plate").wait_for()
+        page.get_by_role("button", name="Straighten by the board").click()
+        expect(page.get_by_text("corners of the board lie within")).to_be_visible()
+        flat = self.job(HERON).photographs.order_by("-at")[0]
+        zero, scale = flat.ends[0], 1 / flat.mm_per_pixel
+        near = {name: (zero[0] + x * scale, zero[1] + y * scale) for name, (x, y) in DOTS.items()}
+        spots = dots_in(flat.path.read_bytes(), near, round(9 * scale))
+        for mark, dot in (("frame front left", "A"), ("frame rear left", "B"), ("seat rail", "C")):
+            page.get_by_label("Place", exact=True).select_option(label=mark)
+            plate = page.get_by_test_id("plate")
+            box = plate.bounding_box()
+            assert box is not None
+            u, v = spots[dot]
+            page.mouse.click(
+                box["x"] + u / flat.width * box["width"], box["y"] + v / flat.height * box["height"]
+            )
+            expect(page.get_by_test_id("loupe")).to_be_visible()
+            plate.press("ArrowRight")
+            plate.press("ArrowLeft")
+            page.get_by_role("button", name=f"Set {mark} there").click()
+        page.get_by_role("button", name="Done").click()
+        self.settle()
+        (photo,) = self.stored(HERON)["photos"]
+        one, other = (np.array(photo["picked"][name]) for name in ("frame front left", "frame rear left"))
+        apart = float(np.linalg.norm(other - one)) * flat.mm_per_pixel
+        true = float(np.linalg.norm(np.array(DOTS["B"]) - np.array(DOTS["A"])))
+        self.assertAlmostEqual(apart, true, delta=1.0)
+
+    def test_a_program_with_a_pictures_name_is_refused(self) -> None:
+        page = self.sheet(HERON)
+        self.tab("Photos")
+        page.get_by_label("Picture", exact=True).set_input_files(
+            {"name": "side.jpg", "mimeType": "image/jpeg", "buffer": b"MZ\x90\x00" + b"\x00" * 4000}
+        )
+        expect(page.get_by_text("This is no picture that can be read")).to_be_visible()

@@ -18,6 +18,7 @@ from engine.errors import DocumentRefused, EngineError
 from server.accounts.api import router as accounts
 from server.answers import ActionRefused, refused
 from server.exports.api import router as exports
+from server.instruments.api import router as instruments
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
 from server.records.api import router as records
@@ -157,3 +158,4 @@ api.add_router("/layouts", starting)
 api.add_router("/parts", parts)
 api.add_router("", records)
 api.add_router("", photographs)
+api.add_router("/instruments", instruments)

@@ -12,6 +12,7 @@ import { Arrangements } from "./arrangements";
 export function NewJob() {
   const [name, setName] = useState("");
   const [asked, setAsked] = useState(false);
+  const [measured, setMeasured] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({
@@ -21,7 +22,7 @@ export function NewJob() {
       ),
     onSuccess: async (job) => {
       await queries.invalidateQueries({ queryKey: ["jobs"] });
-      navigate(`/jobs/${job.id}/layout`);
+      navigate(`/jobs/${job.id}/${measured ? "survey" : "layout"}`);
     },
   });
   const nameless = asked && !name.trim();
@@ -59,6 +60,15 @@ export function NewJob() {
               Give the job a name first: vehicle, customer, whatever you will look for.
             </p>
           )}
+          <label className="mt-3 flex min-h-11 max-w-xl items-center gap-3">
+            <input
+              type="checkbox"
+              className="size-5"
+              checked={measured}
+              onChange={(event) => setMeasured(event.target.checked)}
+            />
+            Measure it first: the places below are a guess, and the tape finds where they are
+          </label>
           {make.isError && (
             <div role="alert" className="mt-3 border-2 border-fault bg-card p-3">
               <p className="font-semibold">The job was not made; nothing you entered is lost.</p>

@@ -2,6 +2,7 @@ import { Delete, SkipForward } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { parseQuantity } from "../quantity/quantity";
 import { useUnits } from "../quantity/units";
+import { Instrument } from "./instrument";
 import { KINDS, type KindWords, placeWords } from "./words";
 
 export interface InHand {
@@ -22,6 +23,8 @@ interface Props {
   onEnter: (hand: InHand, values: number[]) => void;
   onSkip: () => void;
   onClear: () => void;
+  /** Where every place is, mm: what a stand-in for an instrument is held to. */
+  spots: Record<string, number[]>;
 }
 
 /** The field of the reading in hand: figures typed on the drawing go there. */
@@ -30,7 +33,7 @@ export const ENTRY = "survey-entry";
 const KEYS = ["7", "8", "9", "4", "5", "6", "1", "2", "3", "−", "0", "."];
 
 /** One reading by a keypad for gloves: the number, read again if it was, and Enter; the next wanted one comes up. */
-export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear }: Props) {
+export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }: Props) {
   const { units, quantity, unit } = useUnits();
   const [text, setText] = useState("");
   const [values, setValues] = useState<number[]>([]);
@@ -106,6 +109,14 @@ export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear }: Props)
       </fieldset>
       {!alike && (
         <>
+          <Instrument
+            hand={hand}
+            spots={spots}
+            onTake={(reading) => {
+              setValues((before) => [...before, reading]);
+              field.current?.focus();
+            }}
+          />
           <div className="mt-2 flex items-center gap-2">
             <input
               ref={field}

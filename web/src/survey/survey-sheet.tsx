@@ -199,6 +199,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
         <div className="no-print">
           <Entry
             hand={inHand}
+            spots={spots}
             picked={picked.length > 0 || again !== null}
             onKind={(to) => {
               if (!picked.length) setPicked(inHandPlaces);

@@ -1,0 +1,110 @@
+"""An instrument read by its lines: a stand-in on loopback or a real one on a serial port, told apart by its address alone."""
+
+import threading
+import time
+from dataclasses import dataclass
+from typing import Any
+
+import serial
+
+QUIET_S = 20.0  # nobody has looked for so long: the line is closed
+TIMEOUT_S = 0.5
+STALE_S = 1.5
+UNITS = {"deg": "°", "mm": "mm"}
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What an instrument shows: None with the reason where it shows nothing."""
+
+    value: float | None
+    unit: str
+    steady: bool
+    battery: float | None
+    said: str
+
+
+class Line:
+    """One instrument's line, opened when somebody looks and closed when nobody does."""
+
+    def __init__(self, name: str, address: str) -> None:
+        self.name, self.address = name, address
+        self._last = Reading(None, "", False, None, "No line from it yet.")
+        self._heard = 0.0
+        self._looked = 0.0
+        self._lock = threading.Lock()
+        self._port: Any = None
+
+    def look(self) -> Reading:
+        """Return what it shows now."""
+        self._looked = time.monotonic()
+        self._open()
+        deadline = time.monotonic() + TIMEOUT_S
+        while self._heard == 0.0 and time.monotonic() < deadline and self._port is not None:
+            time.sleep(0.02)
+        if self._heard and time.monotonic() - self._heard > STALE_S:
+            return Reading(
+                None, self._last.unit, False, self._last.battery, "It has stopped sending. Is it switched on?"
+            )
+        return self._last
+
+    def say(self, words: str) -> None:
+        """Send it a line."""
+        self._looked = time.monotonic()
+        self._open()
+        port = self._port
+        if port is not None:
+            try:
+                port.write(words.encode() + b"\n")
+            except (OSError, serial.SerialException):
+                self._port = None
+
+    def _open(self) -> None:
+        with self._lock:
+            if self._port is not None:
+                return
+            try:
+                port = serial.serial_for_url(self.address, timeout=TIMEOUT_S)
+            except (OSError, ValueError, serial.SerialException):
+                self._last = Reading(
+                    None, "", False, None, f"The {self.name} does not answer at {self.address}."
+                )
+                self._heard = 0.0
+                return
+            self._port = port
+            threading.Thread(target=self._listen, args=(port,), daemon=True).start()
+
+    def _listen(self, port: Any) -> None:
+        try:
+            while time.monotonic() - self._looked < QUIET_S and self._port is port:
+                line = port.readline()
+                if line:
+                    self._last, self._heard = read_line(line.decode("ascii", "replace")), time.monotonic()
+        except (OSError, serial.SerialException):
+            self._last = Reading(None, "", False, None, f"The {self.name} has gone away.")
+        finally:
+            with self._lock:
+                if self._port is port:
+                    self._port = None
+            port.close()
+
+
+SAID = {
+    "ok": "steady",
+    "moving": "not steady yet",
+    "far": "It cannot read that: too near, too far or too steep.",
+    "low": "Its battery is flat. Charge it.",
+}
+
+
+def read_line(line: str) -> Reading:
+    """Return what a line says; a line that is none says so."""
+    words = line.split()
+    if len(words) != 4 or words[1] not in UNITS:
+        return Reading(None, "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
+    try:
+        value = None if words[0] == "-" else float(words[0])
+        battery = float(words[3])
+    except ValueError:
+        return Reading(None, "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
+    return Reading(value, UNITS[words[1]], words[2] == "ok", battery, SAID.get(words[2], words[2]))
