@@ -13,10 +13,11 @@ from engine.linkage.vectors import Array
 from engine.survey.network import Network
 
 RANK = 1e-7  # of the largest singular value
-WELL_HELD = 1e-4  # of the largest pivot: so far from loose that no singular value needs to be looked at
+WELL_HELD = 1e-3  # of the largest pivot: so far from loose that no singular value needs to be looked at
+NEXT_TO_NOTHING = 1e-7
 SLIP = 3.29
 ITERATIONS = 30
-ENOUGH_MM = 1e-7
+ENOUGH_MM = 1e-5
 LONGEST_STEP_MM = 400.0  # so that a wild reading cannot throw places about
 NO_REDUNDANCY = 1e-6
 LOOSE = 1e-4  # of a millimetre of free movement that a place has to take part in
@@ -158,12 +159,13 @@ def _taken(
 def _least_squares(weighted: Array, left: Array) -> Array:
     if not weighted.size:
         return np.zeros(weighted.shape[1])
-    if weighted.shape[0] >= weighted.shape[1]:
-        # Held altogether, as a finished survey is: a tenth of the singular values' work.
-        q, r = np.linalg.qr(weighted)
-        pivots = np.abs(np.diag(r))
-        if pivots.min() > WELL_HELD * pivots.max():
-            return np.asarray(np.linalg.solve(r, q.T @ left))
+    # A tenth of the singular values' work: what is loose is held by next to nothing, so that it stays where it is.
+    columns = weighted.shape[1]
+    nothing = NEXT_TO_NOTHING * float(np.sqrt((weighted**2).sum(axis=0).max()))
+    q, r = np.linalg.qr(np.concatenate([weighted, nothing * np.eye(columns)]))
+    pivots = np.abs(np.diag(r))
+    if ((pivots > WELL_HELD * pivots.max()) | (pivots < 10 * nothing)).all():
+        return np.asarray(np.linalg.solve(r, q[: len(left)].T @ left))
     u, sizes, v = np.linalg.svd(weighted, full_matrices=False)
     held = sizes > RANK * sizes[0]
     return np.asarray(v[held].T @ ((u[:, held].T @ left) / sizes[held]))

@@ -42,7 +42,7 @@ def tool_error(tool: str, survey: Survey) -> float:
 
 def value_of(reading: Reading) -> float:
     """Return the mean of what was read; nothing for a pair that ought to be mirrored."""
-    return 0.0 if isinstance(reading, Mirrored) else float(np.mean(reading.values))
+    return 0.0 if isinstance(reading, Mirrored) else sum(reading.values) / len(reading.values)
 
 
 @dataclass(frozen=True, kw_only=True)
