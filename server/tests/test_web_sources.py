@@ -13,6 +13,7 @@ DRAWING = {
     "rocker/plate-panel.tsx",  # the plate's outline
     "rocker/rocker-drawing.tsx",
     "rocker/search-panel.tsx",  # a score is a square
+    "survey/drawing.tsx",  # the outline of a place's error
     "views/envelopes.ts",
     "views/plane-view.tsx",
     "views/shapes.ts",

@@ -24,6 +24,8 @@ interface Props {
   /** Number of the reading that is looked at; null for none. */
   looked: number | null;
   plans: Plan[];
+  /** How many times closer than all of it, about the place picked last. */
+  closer: number;
   /** Only what belongs to this station, and what was read from it; null for the whole vehicle. */
   station: string | null;
 }
@@ -44,7 +46,7 @@ const TITLES: Record<Plan, string> = {
 
 /** The vehicle as it was read: places with how well they are known, tapes between them, what is loose and how. */
 export function SurveyDrawing(props: Props) {
-  const { spots, places, plans } = props;
+  const { spots, places, plans, closer } = props;
   const box = useMemo(() => {
     const all = Object.values(spots);
     const low = [0, 1, 2].map((axis) => Math.min(0, ...all.map((p) => p[axis] ?? 0)));
@@ -65,11 +67,13 @@ export function SurveyDrawing(props: Props) {
   const high = ends.map(({ v }) => Math.max(v[1] - v[0], 100));
   const room = size.height - plans.length * 2 * MARGIN_V - GAP;
   // One scale for all plans, and what is left over shared by them.
-  const scale = Math.max(
+  const fitting = Math.max(
     0.01,
     Math.min((size.width - 2 * MARGIN) / across, room / high.reduce((sum, one) => sum + one, 0)),
   );
-  const spare = Math.max(0, room - high.reduce((sum, one) => sum + one * scale, 0)) / plans.length;
+  const scale = fitting * closer;
+  const about = closer > 1 ? spots[props.picked.at(-1) ?? ""] : undefined;
+  const spare = Math.max(0, room - high.reduce((sum, one) => sum + one * fitting, 0)) / plans.length;
   return (
     <div ref={ref} className="flex h-full min-h-[420px] flex-col gap-[2px] bg-[#e9edf7]">
       {size.width > 0 &&
@@ -77,9 +81,9 @@ export function SurveyDrawing(props: Props) {
           const { u, v } = ends[k] as Span;
           const paper: Paper = {
             scale,
-            middle: [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2 + TITLE / 2 / scale],
+            middle: about ? flat(plan, about) : [(u[0] + u[1]) / 2, (v[0] + v[1]) / 2 + TITLE / 2 / scale],
             width: size.width,
-            height: (high[k] ?? 0) * scale + 2 * MARGIN_V + spare,
+            height: (high[k] ?? 0) * fitting + 2 * MARGIN_V + spare,
           };
           return <Sheet key={plan} {...props} plan={plan} paper={paper} usual={usual} />;
         })}
@@ -262,7 +266,7 @@ function Sheet({
         {TITLES[plan]}
         <span className="pl-3 text-sm font-normal">
           {places.some((place) => place.sigma)
-            ? `three standard errors, drawn ${number(factor, "ratio", 0)} times`
+            ? `three standard errors, ${factor > 1 ? `drawn ${number(factor, "ratio", 0)} times` : "to scale"}`
             : ""}
         </span>
       </p>

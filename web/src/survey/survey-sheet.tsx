@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
 import { useAsked } from "../bench/asked";
@@ -83,6 +84,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
   const [last, setLast] = useState<string | null>(null);
   const [whole, setWhole] = useState(false);
   const [front, setFront] = useState(false);
+  const [closer, setCloser] = useState(1);
 
   const spots = useMemo(() => {
     const found: Record<string, number[]> = {};
@@ -168,6 +170,24 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
         <div className="no-print flex flex-wrap items-center gap-2 border-b border-rule px-2 py-1">
           <Toggle on={whole} onPress={() => setWhole(!whole)} words="Whole vehicle" />
           <Toggle on={front} onPress={() => setFront(!front)} words="From the front" />
+          <button
+            type="button"
+            className="press px-3"
+            aria-label="Closer, about the picked place"
+            disabled={closer >= 32}
+            onClick={() => setCloser(closer * 2)}
+          >
+            <Plus size={18} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="press px-3"
+            aria-label="Further away"
+            disabled={closer === 1}
+            onClick={() => setCloser(closer / 2)}
+          >
+            <Minus size={18} aria-hidden />
+          </button>
           <p className="ml-auto text-sm text-soft" role="status" data-testid="kept">
             {hand.pending
               ? `${hand.pending} ${hand.pending === 1 ? "entry waits" : "entries wait"} for the server; kept in this browser`
@@ -191,6 +211,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
             onPick={pick}
             looked={number}
             plans={plans}
+            closer={closer}
             station={whole ? null : (station?.name ?? null)}
           />
         </div>
