@@ -171,7 +171,10 @@ class VehicleIn(Schema):
 
 
 class StationRollOut(Schema):
-    """A station's part in roll: N·m per degree, mm; `by_base` with each spring 10 mm further out."""
+    """A station's part in roll: N·m per degree, mm; `by_base` with each spring 10 mm further out.
+
+    bar : what of the stiffness is its anti-roll bar's; one_wheel : N/mm at a wheel that rises alone, null for an axle
+    """
 
     station: str
     stiffness: float
@@ -179,6 +182,8 @@ class StationRollOut(Schema):
     roll_centre: float | None
     spring_base: float | None
     by_base: float | None
+    bar: float
+    one_wheel: float | None
 
 
 class VehicleOut(Schema):

@@ -82,7 +82,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
             }
             for limit in solved.limits
         ],
-        "wheel_angles": wheel_angles_of(work),
+        "wheel_angles": {"wheels": {}, "steering_axis": None, "lock": None} | wheel_angles_of(work),
         "strokes": {
             use.name: {
                 "stroke": round(use.stroke, 3),

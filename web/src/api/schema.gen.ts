@@ -2076,6 +2076,8 @@ export interface components {
         /**
          * StationRollOut
          * @description A station's part in roll: N·m per degree, mm; `by_base` with each spring 10 mm further out.
+         *
+         *     bar : what of the stiffness is its anti-roll bar's; one_wheel : N/mm at a wheel that rises alone, null for an axle
          */
         StationRollOut: {
             /** Station */
@@ -2090,6 +2092,10 @@ export interface components {
             spring_base: number | null;
             /** By Base */
             by_base: number | null;
+            /** Bar */
+            bar: number;
+            /** One Wheel */
+            one_wheel: number | null;
         };
         /**
          * VehicleOut

@@ -108,7 +108,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         </div>
         <nav
           aria-label="Sheets"
-          className="no-print flex min-w-0 self-stretch max-sm:w-full max-sm:overflow-x-auto sm:ml-6"
+          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto lg:ml-6"
         >
           {SHEETS.map(([key, name]) => (
             <NavLink
