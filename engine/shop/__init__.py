@@ -1,0 +1,1 @@
+"""From places to metal: what the shop cuts, drills and sets out."""

@@ -1,0 +1,181 @@
+"""A rod between two threaded ends: how long its tube is cut, what it adjusts, and whether it buckles.
+
+Shank      from the joint's centre to the end's tip, mm; engagement is what of it is in the thread.
+Flange     what of a weld-in insert stays outside the tube, mm.
+Tube       centre to centre less, at each end, what of the shank is outside and the flange.
+Nut        the jam nut needs its height and one turn of thread beside the insert.
+Column     pinned at both ends: Euler (1744) where slender, Johnson's parabola (1893) where stocky.
+"""
+
+import math
+from dataclasses import dataclass
+
+STEEL_E_N_PER_MM2 = 205_000.0
+STEEL_KG_PER_MM3 = 7.85e-6
+LEAST_ENGAGEMENT = 1.5  # thread diameters
+NUT_SHARE = 0.6  # of the thread's diameter
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tube:
+    """Round tube of a stock size, mm; yield N/mm²."""
+
+    outside: float
+    wall: float
+    grade: str = "S235"
+    yields: float = 235.0
+
+    @property
+    def area(self) -> float:
+        """Return its cross section, mm²."""
+        return math.pi / 4 * (self.outside**2 - self.bore**2)
+
+    @property
+    def bore(self) -> float:
+        """Return its inside diameter, mm."""
+        return self.outside - 2 * self.wall
+
+    @property
+    def inertia(self) -> float:
+        """Return its second moment of area, mm⁴."""
+        return math.pi / 64 * (self.outside**4 - self.bore**4)
+
+    @property
+    def kg_per_mm(self) -> float:
+        """Return its mass a millimetre."""
+        return self.area * STEEL_KG_PER_MM3
+
+    @property
+    def said(self) -> str:
+        """Return its size as it is ordered."""
+        return f"{self.outside:g} × {self.wall:g} {self.grade}"
+
+
+STOCK_TUBES = tuple(
+    Tube(outside=outside, wall=wall)
+    for outside, wall in (
+        (16.0, 1.5), (18.0, 2.0), (20.0, 2.0), (22.0, 2.0), (25.0, 2.0), (25.0, 2.5), (28.0, 2.5), (30.0, 3.0),
+        (32.0, 3.0), (35.0, 3.0), (38.0, 3.0), (42.0, 3.2), (48.3, 4.0), (60.3, 5.0),
+    )
+)  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class RodEnd:
+    """A threaded end and its insert, mm; hand right or left; engagement as set."""
+
+    thread: float
+    pitch: float
+    shank: float
+    flange: float
+    hand: str
+    engagement: float
+
+    @property
+    def nut(self) -> float:
+        """Return what the jam nut needs beside the insert, mm: its height and one turn."""
+        return NUT_SHARE * self.thread + self.pitch
+
+    @property
+    def outside(self) -> float:
+        """Return what of the shank is outside, mm."""
+        return self.shank - self.engagement
+
+    @property
+    def out(self) -> float:
+        """Return how far it can still be screwed out, mm; negative where it holds too little as set."""
+        return self.engagement - LEAST_ENGAGEMENT * self.thread
+
+    @property
+    def into(self) -> float:
+        """Return how far it can still be screwed in, mm; negative where there is no room for its nut."""
+        return self.outside - self.nut
+
+
+STOCK_THREADS = (
+    (8.0, 1.25, 42.0), (10.0, 1.5, 48.0), (12.0, 1.75, 54.0), (14.0, 2.0, 60.0),
+    (16.0, 2.0, 66.0), (20.0, 1.5, 78.0), (24.0, 2.0, 94.0),
+)  # fmt: skip
+"""Generic rod ends: thread, pitch and shank, mm."""
+FLANGE_MM = 4.0
+
+
+def stock_end(
+    thread: float, hand: str, pitch: float | None = None, engagement: float | None = None
+) -> RodEnd:
+    """Return a generic end of a thread, or of the next larger one; set in the middle of what it adjusts."""
+    its = next((size for size in STOCK_THREADS if size[0] >= thread - 1e-9), STOCK_THREADS[-1])
+    held = thread if thread in {size[0] for size in STOCK_THREADS} else its[0]
+    turn = pitch if pitch is not None else its[1]
+    nut = NUT_SHARE * held + turn
+    middle = (its[2] - nut + LEAST_ENGAGEMENT * held) / 2
+    return RodEnd(
+        thread=held,
+        pitch=turn,
+        shank=its[2],
+        flange=FLANGE_MM,
+        hand=hand,
+        engagement=middle if engagement is None else engagement,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class RodMade:
+    """A rod as it is cut: lengths mm, loads N.
+
+    tube_length     cut square at both ends; negative where the two ends alone are longer than the rod
+    change_per_turn mm longer for a turn of the tube; 0 where both hands are alike
+    out, into       mm that it can still be made longer and shorter by both ends
+    buckles_at      N of push; factor : of the greatest push, None where it is never pushed
+    """
+
+    centre_to_centre: float
+    tube: Tube
+    ends: tuple[RodEnd, RodEnd]
+    tube_length: float
+    change_per_turn: float
+    out: float
+    into: float
+    buckles_at: float
+    factor: float | None
+
+    @property
+    def mass(self) -> float:
+        """Return the tube's mass, kg."""
+        return max(self.tube_length, 0.0) * self.tube.kg_per_mm
+
+
+def made(centre_to_centre: float, tube: Tube, ends: tuple[RodEnd, RodEnd], push_n: float = 0.0) -> RodMade:
+    """Return a rod of a length between joint centres (mm), pushed by so much at most (N)."""
+    one, other = ends
+    buckles = column_n(tube, centre_to_centre)
+    return RodMade(
+        centre_to_centre=centre_to_centre,
+        tube=tube,
+        ends=ends,
+        tube_length=centre_to_centre - sum(end.outside + end.flange for end in ends),
+        change_per_turn=one.pitch + other.pitch if one.hand != other.hand else abs(one.pitch - other.pitch),
+        out=one.out + other.out,
+        into=one.into + other.into,
+        buckles_at=buckles,
+        factor=buckles / push_n if push_n > 0 else None,
+    )
+
+
+def column_n(tube: Tube, length: float) -> float:
+    """Return the push that a pinned column of a length (mm) bears, N."""
+    slender = length / math.sqrt(tube.inertia / tube.area)
+    if slender >= math.sqrt(2 * math.pi**2 * STEEL_E_N_PER_MM2 / tube.yields):
+        return math.pi**2 * STEEL_E_N_PER_MM2 * tube.inertia / length**2
+    share = tube.yields * slender**2 / (4 * math.pi**2 * STEEL_E_N_PER_MM2)
+    return tube.area * tube.yields * (1 - share)
+
+
+def lightest(centre_to_centre: float, ends: tuple[RodEnd, RodEnd], push_n: float, factor: float) -> Tube:
+    """Return the lightest stock tube that takes the inserts and bears a push by a factor, else the strongest."""
+    room = max(end.thread for end in ends) * 1.25 + 2.0  # an insert's body about its thread
+    fits = [tube for tube in STOCK_TUBES if tube.bore >= room] or [STOCK_TUBES[-1]]
+    strong = [tube for tube in fits if column_n(tube, centre_to_centre) >= factor * push_n]
+    if not strong:
+        return max(fits, key=lambda tube: column_n(tube, centre_to_centre))
+    return min(strong, key=lambda tube: tube.area)

@@ -1,0 +1,102 @@
+"""Where each mount comes on the frame: height, plumb mark, tapes to places that exist, and how close is close enough.
+
+Tapes   three that cross well: the places whose ways to the mount span space best (largest least singular value).
+Close   along each axis what moves ride height by RIDE_MM or a motion ratio by a RATIO_SHARE, whichever is less.
+"""
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from engine.document.schema import Project, Station
+from engine.linkage.vectors import Array
+from engine.ride.sensitivity import sensitivities
+from engine.station.solved import SolvedStation
+
+RIDE_MM = 2.0
+RATIO_SHARE = 0.01
+CLOSE_MM = (0.5, 10.0)
+NEAR_MM, FAR_MM = 120.0, 3000.0
+CANDIDATES = 14
+TAPES = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetOut:
+    """One mount, mm: up from the floor, out from the centreline (left is +), ahead of the datum line.
+
+    tapes : place and length, the longest last; close_enough : along fore–aft, out, up
+    """
+
+    station: str
+    point: str
+    up: float
+    out: float
+    ahead: float
+    tapes: tuple[tuple[str, float], ...]
+    close_enough: tuple[float, float, float]
+
+
+def set_out(project: Project, solved: SolvedStation) -> list[SetOut]:
+    """Return every mount of a station on the chassis, from front to rear."""
+    station = solved.station
+    marks = {} if project.survey is None else project.survey.marks
+    close = _close_enough(solved)
+    places = {name: np.array(spot, dtype=float) for name, spot in marks.items()}
+    for other in project.stations:
+        for point in other.chassis:
+            places[f"{other.name}/{point}"] = np.array(other.points[point], dtype=float)
+    found = []
+    for point in sorted(station.chassis, key=lambda name: -station.points[name][0]):
+        spot = np.array(station.points[point], dtype=float)
+        found.append(
+            SetOut(
+                station=station.name,
+                point=point,
+                up=float(spot[2]),
+                out=float(spot[1]),
+                ahead=float(spot[0]),
+                tapes=_tapes(station, point, spot, places, set(marks)),
+                close_enough=close.get(point, (CLOSE_MM[1],) * 3),
+            )
+        )
+    return found
+
+
+def _tapes(
+    station: Station, point: str, spot: Array, places: dict[str, Array], marks: set[str]
+) -> tuple[tuple[str, float], ...]:
+    """Return the tapes that cross best; marks before mounts, which may not be there yet."""
+    away = {name: float(np.linalg.norm(place - spot)) for name, place in places.items()}
+    fair = [
+        name for name, far in away.items() if NEAR_MM <= far <= FAR_MM and name != f"{station.name}/{point}"
+    ]
+    fair.sort(key=lambda name: (name not in marks, away[name]))
+    best: tuple[float, tuple[str, ...]] = (-1.0, tuple(fair[:TAPES]))
+    for some in combinations(fair[:CANDIDATES], TAPES):
+        ways = np.array([(places[name] - spot) / away[name] for name in some])
+        cross = float(np.linalg.svd(ways, compute_uv=False)[-1])
+        # A mark that is there is worth a little worse a crossing than a mount that still has to be made.
+        worth = cross * (1 + 0.5 * sum(name in marks for name in some))
+        if worth > best[0]:
+            best = (worth, some)
+    return tuple(sorted(((name, away[name]) for name in best[1]), key=lambda tape: tape[1]))
+
+
+def _close_enough(solved: SolvedStation) -> dict[str, tuple[float, float, float]]:
+    """Return mm along each axis that each point may be off."""
+    found: dict[str, list[float]] = {}
+    ratios = (
+        {}
+        if solved.at_ride is None
+        else {name: float(trace.motion_ratio[0]) for name, trace in solved.at_ride.units.items()}
+    )
+    for one in sensitivities(solved):
+        room = RIDE_MM / max(abs(one.ride_mm), 1e-9)
+        for unit, slope in one.ratios.items():
+            ratio = ratios.get(unit, 0.0)
+            if ratio and slope:
+                room = min(room, RATIO_SHARE * abs(ratio) / abs(slope))
+        found.setdefault(one.point, [CLOSE_MM[1]] * 3)[one.axis] = float(np.clip(room, *CLOSE_MM))
+    return {point: (its[0], its[1], its[2]) for point, its in found.items()}

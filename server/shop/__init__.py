@@ -1,0 +1,1 @@
+"""What leaves the shop's computer for its benches: drawings, templates, lists."""
