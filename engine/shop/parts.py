@@ -169,7 +169,7 @@ def _said_of(name: str, rod: RodMade) -> list[tuple[str, Sentence]]:
             words = "There is no room for the jam nut of {0}: screw its end out {more}."
             said.append(("fault", Sentence(words, told, (name,))))
     if rod.factor is not None and rod.factor < FACTOR:
-        told = {"at": Quantity(rod.buckles_at, "force"), "factor": Quantity(rod.factor, "ratio")}
+        told = {"at": Quantity(rod.buckles_at, "force")}
         wanted = next(
             (
                 tube
@@ -181,7 +181,10 @@ def _said_of(name: str, rod: RodMade) -> list[tuple[str, Sentence]]:
         more = "No stock tube is strong enough: make the rod shorter." if wanted is None else "Take {1}."
         names = (name,) if wanted is None else (name, wanted.said)
         said.append(
-            ("warning", Sentence("{0} buckles at {at}, {factor} times its load. " + more, told, names))
+            (
+                "warning",
+                Sentence(f"{{0}} buckles at {{at}}, {rod.factor:.1f} times its load. {more}", told, names),
+            )
         )
     return said
 

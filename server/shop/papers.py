@@ -6,6 +6,7 @@ from datetime import date
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from engine.sentences import spoken
 from engine.shop.job_parts import JobParts
 from engine.shop.outline import box_of
 from engine.shop.parts import PlatePart
@@ -47,7 +48,7 @@ def _plate_pages(canvas: Canvas, parts: JobParts, station: str, plate: PlatePart
     rows = max(1, -int(-(top - bottom + 4 - OVERLAP) // (tall - OVERLAP)))
     for row in range(rows):
         for column in range(columns):
-            name = f"{station}, {plate.name}, sheet {row + 1}-{column + 1} of {rows}-{columns}"
+            name = f"{station}, {spoken(plate.name)}, sheet {row + 1}-{column + 1} of {rows}-{columns}"
             _foot(canvas, parts, name, made_by)
             canvas.saveState()
             area = canvas.beginPath()
@@ -131,7 +132,7 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "") -> bytes:
         for one in station.rods:
             rod = one.rod
             page.line(
-                f"{one.count} × {one.name}: tube {rod.tube_length:.1f} mm of {rod.tube.said}; "
+                f"{one.count} × {spoken(one.name)}: tube {rod.tube_length:.1f} mm of {rod.tube.said}; "
                 f"{rod.centre_to_centre:.1f} mm between joints, {rod.change_per_turn:g} mm a turn, "
                 f"+{rod.out:.0f} −{rod.into:.0f} mm left"
             )
@@ -140,15 +141,17 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "") -> bytes:
         page.head("Rocker plates")
         for plate in station.plates:
             holes = ", ".join(f"{h.what} Ø{h.diameter:g} at ({h.x:.1f}, {h.y:.1f})" for h in plate.holes)
-            page.line(f"{plate.count} × {plate.name}, {plate.thickness:g} mm: {holes}")
+            page.line(f"{plate.count} × {spoken(plate.name)}, {plate.thickness:g} mm: {holes}")
             for mark, said in plate.said:
                 page.line(f"    {mark}: {said}")
         page.head("Setting out, mm: up from the floor, out from the centreline (left +), ahead of the datum")
         for mount in parts.mounts:
             if mount.station == station.station:
-                tapes = "; ".join(f"{place} {long:.1f}" for place, long in mount.tapes)
+                tapes = "; ".join(f"{spoken(place)} {long:.1f}" for place, long in mount.tapes)
                 close = " / ".join(f"{value:.1f}" for value in mount.close_enough)
-                page.line(f"{mount.point}: up {mount.up:.1f}, out {mount.out:.1f}, ahead {mount.ahead:.1f}")
+                page.line(
+                    f"{spoken(mount.point)}: up {mount.up:.1f}, out {mount.out:.1f}, ahead {mount.ahead:.1f}"
+                )
                 page.line(f"    tapes: {tapes}.  Close enough fore–aft / out / up: {close}")
         page.head("Cautions")
         for words in CAUTION:

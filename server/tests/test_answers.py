@@ -74,7 +74,7 @@ class Answers(TestCase):
             for path in ABOUT_JOB:
                 self.check("POST", path, {"document": document})
             both = {"document": document, "survey": survey}
-            for path in ("/survey", "/survey/aims"):
+            for path in ("/survey", "/survey/aims", "/make"):
                 self.check("POST", path, both)
             self.check("POST", "/survey/next", {**both, "figure": "every place"})
             self.check("POST", "/survey/take", both)

@@ -1256,6 +1256,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make
+         * @description Return what the document in hand takes.
+         */
+        post: operations["listMade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/revisions/{number}/parts.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Parts
+         * @description Return every drawing, template, list and build sheet of a revision as one ZIP.
+         */
+        get: operations["exportParts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3549,6 +3589,177 @@ export interface components {
             spots: number[][];
             /** At */
             at: string;
+        };
+        /**
+         * EndOut
+         * @description A threaded end: mm; hand right or left.
+         */
+        EndOut: {
+            /** Thread */
+            thread: number;
+            /** Pitch */
+            pitch: number;
+            /** Shank */
+            shank: number;
+            /** Engagement */
+            engagement: number;
+            /** Hand */
+            hand: string;
+        };
+        /**
+         * MakeOut
+         * @description Everything that is made so far: rods, rocker plates, mounts to set out.
+         */
+        MakeOut: {
+            /** Mark */
+            mark: string;
+            verdict: components["schemas"]["SentenceOut"];
+            /** Rods */
+            rods: components["schemas"]["RodOut"][];
+            /** Plates */
+            plates: components["schemas"]["PlateMadeOut"][];
+            /** Mounts */
+            mounts: components["schemas"]["MountOut"][];
+        };
+        /**
+         * MountOut
+         * @description Where a mount comes, mm, and how close is close enough: fore–aft, out, up.
+         */
+        MountOut: {
+            /** Station */
+            station: string;
+            /** Point */
+            point: string;
+            /** Up */
+            up: number;
+            /** Out */
+            out: number;
+            /** Ahead */
+            ahead: number;
+            /** Tapes */
+            tapes: components["schemas"]["TapeOut"][];
+            /** Close Enough */
+            close_enough: number[];
+        };
+        /**
+         * PlateHoleOut
+         * @description A hole: mm from the pivot, the rod's joint along x.
+         */
+        PlateHoleOut: {
+            /** What */
+            what: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Diameter */
+            diameter: number;
+        };
+        /**
+         * PlateMadeOut
+         * @description A plate: mm and kg. `path` is its outline as an SVG path, y up turned down; `box` what it fills: x, y, wide, high.
+         */
+        PlateMadeOut: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Proposed */
+            proposed: boolean;
+            /** Thickness */
+            thickness: number;
+            /** Gap */
+            gap: number;
+            /** Mass */
+            mass: number;
+            /** Holes */
+            holes: components["schemas"]["PlateHoleOut"][];
+            /** Path */
+            path: string;
+            /** Box */
+            box: number[];
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+        };
+        /**
+         * RodOut
+         * @description A rod: mm, N, kg; buckling as a factor of its greatest push, null where it is never pushed.
+         */
+        RodOut: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Proposed */
+            proposed: boolean;
+            /** Outside */
+            outside: number;
+            /** Wall */
+            wall: number;
+            /** Grade */
+            grade: string;
+            /** Tube Length */
+            tube_length: number;
+            /** Centre To Centre */
+            centre_to_centre: number;
+            /** Change Per Turn */
+            change_per_turn: number;
+            /** Longer */
+            longer: number;
+            /** Shorter */
+            shorter: number;
+            /** Push */
+            push: number;
+            /** Pull */
+            pull: number;
+            /** Buckling Factor */
+            buckling_factor: number | null;
+            /** Mass */
+            mass: number;
+            /** Ends */
+            ends: components["schemas"]["EndOut"][];
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+        };
+        /**
+         * SaidOut
+         * @description A judgement of one part.
+         */
+        SaidOut: {
+            /** Mark */
+            mark: string;
+            say: components["schemas"]["SentenceOut"];
+        };
+        /**
+         * TapeOut
+         * @description A tape to a place that exists, mm.
+         */
+        TapeOut: {
+            /** To */
+            to: string;
+            /** Length */
+            length: number;
+        };
+        /**
+         * AboutParts
+         * @description The document in hand, and the survey as the project file has it: tapes go to its marks.
+         */
+        AboutParts: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Survey
+             * @default {}
+             */
+            survey: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Adapter
@@ -7409,6 +7620,60 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Refusal"];
                 };
+            };
+        };
+    };
+    listMade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutParts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakeOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    exportParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -10,6 +10,7 @@ import { Verdict } from "../findings/verdict";
 import { LayoutSheet } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
+import { MakeSheet, MakeVerdict } from "../make/make-sheet";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
 import { RockerSheet } from "../rocker/rocker-sheet";
@@ -68,6 +69,7 @@ const SHEETS = [
   ["rocker", "Rocker"],
   ["springing", "Springing"],
   ["stops", "Stops"],
+  ["make", "Make"],
   ["log", "Log"],
 ] as const;
 
@@ -134,13 +136,15 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
           ) : sheet === "survey" && index >= 0 ? (
             <SurveyVerdict document={document} hand={survey} />
+          ) : sheet === "make" && index >= 0 ? (
+            <MakeVerdict document={document} hand={survey} />
           ) : sheet === "brief" || index < 0 ? (
             <BriefVerdict document={document} />
           ) : (
             <Verdict solved={solved} sheet={sheet} />
           )}
           <div className="flex flex-wrap items-center gap-2">
-            {document.stations.length > 0 && sheet !== "log" && sheet !== "brief" && (
+            {document.stations.length > 0 && !["log", "brief", "make"].includes(sheet) && (
               <select
                 aria-label="Station"
                 className="entry w-auto max-w-44 font-semibold"
@@ -202,6 +206,14 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               setTravel(0);
               setSearch({ station: String(k) }, { replace: true });
             }}
+          />
+        ) : sheet === "make" ? (
+          <MakeSheet
+            job={job}
+            document={document}
+            hand={survey}
+            revision={hand.draft.base}
+            dirty={hand.dirty}
           />
         ) : sheet === "survey" ? (
           <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import { answer, client, type Project, type Shape } from "../api/client";
 import { useAsked } from "../bench/asked";
 import { SideTabs } from "../bench/side-tabs";
@@ -155,11 +156,13 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
     setKind(wordsOf(reading));
     drawing.current?.scrollIntoView({ block: "nearest" });
   };
+  // Sent here to read a mount back: it is in hand.
+  const asked = useSearchParams()[0].get("read");
   // biome-ignore lint/correctness/useExhaustiveDependencies: another station starts anew
   useEffect(() => {
-    setPicked([]);
+    setPicked(asked ? [asked] : []);
     setSkipped([]);
-  }, [index]);
+  }, [asked, index]);
   const inHandPlaces = inHand?.places ?? [];
   return (
     <div
