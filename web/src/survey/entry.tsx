@@ -32,18 +32,22 @@ export const ENTRY = "survey-entry";
 
 const KEYS = ["7", "8", "9", "4", "5", "6", "1", "2", "3", "−", "0", "."];
 
+/** What is being typed, and for which reading. */
+interface Typed {
+  is: string;
+  text: string;
+  values: number[];
+}
+
 /** One reading by a keypad for gloves: the number, read again if it was, and Enter; the next wanted one comes up. */
 export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }: Props) {
   const { units, quantity, unit } = useUnits();
-  const [text, setText] = useState("");
-  const [values, setValues] = useState<number[]>([]);
+  const [typed, setTyped] = useState<Typed>({ is: "", text: "", values: [] });
   const field = useRef<HTMLInputElement>(null);
   const is = hand ? `${hand.kind.kind} ${hand.kind.seen} ${hand.places.join("|")}` : "";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another reading in hand starts with an empty field
-  useEffect(() => {
-    setText("");
-    setValues([]);
-  }, [is]);
+  // Another reading in hand starts with an empty field.
+  const { text, values } = typed.is === is ? typed : { text: "", values: [] };
+  const setText = (next: string) => setTyped({ is, text: next, values });
   // The whole list is read in by the keypad alone; whoever picks on the drawing by key stays there.
   const there = hand !== null;
   useEffect(() => {
@@ -64,17 +68,15 @@ export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }:
   const ready = alike || value !== null || (values.length > 0 && !text.trim());
   const again = () => {
     if (value === null) return;
-    setValues([...values, value]);
-    setText("");
+    setTyped({ is, text: "", values: [...values, value] });
     field.current?.focus();
   };
   const enter = () => {
     if (!ready) return;
+    setTyped({ is: "", text: "", values: [] });
     onEnter(hand, value === null ? values : [...values, value]);
-    setText("");
-    setValues([]);
   };
-  const type = (sign: string) => setText((before) => before + sign);
+  const type = (sign: string) => setText(text + sign);
   const choices = KINDS.filter((one) => one.places === places.length);
   return (
     <section aria-label="Reading in hand" className="border-b border-rule p-3">
@@ -113,7 +115,7 @@ export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }:
             hand={hand}
             spots={spots}
             onTake={(reading) => {
-              setValues((before) => [...before, reading]);
+              setTyped({ is, text, values: [...values, reading] });
               field.current?.focus();
             }}
           />

@@ -1,7 +1,7 @@
 /** A job's survey as it is entered: on screen at once, in this browser at once, on the server when it answers. */
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo } from "react";
+import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
 import { answer, client, OFFLINE, Refused, type Shape, SIGNED_OUT } from "../api/client";
 import { keep, kept } from "../session/storage";
 
@@ -46,6 +46,26 @@ const RETRY_MS = 3000;
 const place = (user: string, job: string) => `jugatrix-readings:${user}:${job}`;
 const sending = new Set<string>();
 
+// Not a query: what is entered is on screen before the next key is pressed, or a quick hand types into the reading before.
+const lists = new Map<string, Waiting[]>();
+const listeners = new Set<() => void>();
+
+function listen(tell: () => void) {
+  listeners.add(tell);
+  return () => {
+    listeners.delete(tell);
+  };
+}
+
+function waitingOf(user: string, job: string): Waiting[] {
+  const key = place(user, job);
+  const known = lists.get(key);
+  if (known) return known;
+  const found = readWaiting(user, job);
+  lists.set(key, found);
+  return found;
+}
+
 function readWaiting(user: string, job: string): Waiting[] {
   try {
     const found = JSON.parse(kept(place(user, job)) ?? "[]");
@@ -59,34 +79,28 @@ function readWaiting(user: string, job: string): Waiting[] {
 export function useSurvey(job: string, user: string) {
   const queries = useQueryClient();
   const itemsKey = useMemo(() => ["survey items", job], [job]);
-  const waitingKey = useMemo(() => ["survey waiting", user, job], [user, job]);
   const stored = useQuery({
     queryKey: itemsKey,
     queryFn: () => answer(client.GET("/api/jobs/{job_id}/survey", { params: { path: { job_id: job } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const waiting = useQuery({
-    queryKey: waitingKey,
-    queryFn: () => readWaiting(user, job),
-    initialData: () => readWaiting(user, job),
-    staleTime: Number.POSITIVE_INFINITY,
-    networkMode: "always",
-  }).data;
+  const waiting = useSyncExternalStore(listen, () => waitingOf(user, job));
 
   const setWaiting = useCallback(
     (to: (before: Waiting[]) => Waiting[]) => {
-      const next = to(queries.getQueryData<Waiting[]>(waitingKey) ?? []);
+      const next = to(waitingOf(user, job));
       keep(place(user, job), JSON.stringify(next));
-      queries.setQueryData(waitingKey, next);
+      lists.set(place(user, job), next);
+      for (const tell of listeners) tell();
     },
-    [queries, waitingKey, user, job],
+    [user, job],
   );
   const send = useCallback(async () => {
     if (sending.has(job)) return;
     sending.add(job);
     try {
       for (;;) {
-        const next = queries.getQueryData<Waiting[]>(waitingKey)?.find((one) => !one.said);
+        const next = waitingOf(user, job).find((one) => !one.said);
         if (!next) break;
         const params = { path: { job_id: job, kind: next.kind, key: next.key } };
         const path = "/api/jobs/{job_id}/survey/{kind}/{key}";
@@ -107,7 +121,7 @@ export function useSurvey(job: string, user: string) {
     } finally {
       sending.delete(job);
     }
-  }, [queries, waitingKey, itemsKey, setWaiting, job, user]);
+  }, [queries, itemsKey, setWaiting, job, user]);
 
   const put = useCallback(
     (kind: Kind, key: string, body: unknown) => {
