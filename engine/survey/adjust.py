@@ -18,6 +18,7 @@ NEXT_TO_NOTHING = 1e-7
 SLIP = 3.29
 ITERATIONS = 30
 ENOUGH_MM = 1e-5
+ROUGHLY_MM = 5e-3  # while slips are still being looked for
 LONGEST_STEP_MM = 400.0  # so that a wild reading cannot throw places about
 NO_REDUNDANCY = 1e-6
 LOOSE = 1e-4  # of a millimetre of free movement that a place has to take part in
@@ -81,11 +82,15 @@ class Suspect:
 
 @dataclass(frozen=True, kw_only=True)
 class Adjusted:
-    """A survey worked out: its last fit, and the readings left out on the way, in the order found."""
+    """A survey worked out: its last fit, and the readings left out on the way, in the order found.
+
+    picks : what was left out of pictures: which picture, and which of its places; −1 for its known line
+    """
 
     network: Network
     fit: Fit
     suspects: tuple[Suspect, ...] = field(default=())
+    picks: tuple[tuple[int, int], ...] = field(default=())
 
     def rows_of(self, number: int) -> np.ndarray:
         """Return the rows of one reading of the file; none where it is left out by hand."""
@@ -96,26 +101,27 @@ class Adjusted:
 
 
 def adjust(network: Network) -> Adjusted:
-    """Return a network adjusted, its slips left out one after another."""
+    """Return a network adjusted, its slips left out one after another: readings, and what is picked in pictures."""
     used = np.ones(network.rows, dtype=bool)
     suspects: list[Suspect] = []
-    fit = fitted(network, used)
-    reading_of = _reading_of(network)
+    picks: list[tuple[int, int]] = []
+    fit = fitted(network, used, enough=ROUGHLY_MM)
+    label = _labels(network)
     while True:
         w = standardised(network, fit)
-        w[reading_of < 0] = 0.0  # what is picked in a picture is judged with the picture
         worst = int(np.argmax(w)) if len(w) else 0
         if not len(w) or w[worst] <= SLIP:
-            return Adjusted(network=network, fit=fit, suspects=tuple(suspects))
-        suspects.append(
-            Suspect(
-                number=int(reading_of[worst]),
-                w=float(np.sign(fit.left[worst]) * w[worst]),
-                redundancy=float(fit.redundancy[worst]),
-            )
-        )
-        used = used & (reading_of != reading_of[worst])
-        fit = fitted(network, used, fit.unknowns)
+            break
+        its = int(label[worst])
+        if its >= 0:
+            size = float(np.sign(fit.left[worst]) * w[worst])
+            suspects.append(Suspect(number=its, w=size, redundancy=float(fit.redundancy[worst])))
+        else:
+            picks.append(_pick_of(network, worst))
+        used = used & (label != its)
+        fit = fitted(network, used, fit.unknowns, ROUGHLY_MM)
+    fit = fitted(network, used, fit.unknowns)
+    return Adjusted(network=network, fit=fit, suspects=tuple(suspects), picks=tuple(picks))
 
 
 def standardised(network: Network, fit: Fit) -> Array:
@@ -126,34 +132,38 @@ def standardised(network: Network, fit: Fit) -> Array:
     return w
 
 
-def fitted(network: Network, used: np.ndarray, near: Array | None = None) -> Fit:
+def fitted(network: Network, used: np.ndarray, near: Array | None = None, enough: float = ENOUGH_MM) -> Fit:
     """Return the adjustment over the used rows, (rows,) bool, started as drawn or from unknowns near it."""
     unknowns = network.begin() if near is None else near.copy()
-    sigma, places = network.sigma, 3 * len(network.names)
-    best = np.inf
+    places = 3 * len(network.names)
+    left, slopes = network.left(unknowns)
     for _ in range(ITERATIONS):
-        left, slopes = network.left(unknowns)
-        weighted = slopes[used] / sigma[used, None]
-        step = _least_squares(weighted, left[used] / sigma[used])
+        sigma = network.sigma[used]
+        step = _least_squares(slopes[used] / sigma[:, None], left[used] / sigma)
         largest = np.abs(step[:places]).max(initial=0.0)
-        shrink = min(1.0, LONGEST_STEP_MM / largest) if largest > 0 else 1.0
-        unknowns, best = _taken(network, used, unknowns, step * shrink, best)
-        if largest < ENOUGH_MM:
+        if largest > LONGEST_STEP_MM:
+            step = step * (LONGEST_STEP_MM / largest)
+        unknowns, left, slopes = _taken(network, used, unknowns, step, _misfit(network, used, left))
+        if largest < enough:
             break
-    return _fit(network, used, unknowns)
+    return _fit(network, used, unknowns, left, slopes)
+
+
+def _misfit(network: Network, used: np.ndarray, left: Array) -> float:
+    weighted = left[used] / network.sigma[used]
+    return float(weighted @ weighted)
 
 
 def _taken(
-    network: Network, used: np.ndarray, unknowns: Array, step: Array, best: float
-) -> tuple[Array, float]:
-    """Return the unknowns after a step, halved while it makes the fit worse."""
+    network: Network, used: np.ndarray, unknowns: Array, step: Array, before: float
+) -> tuple[Array, Array, Array]:
+    """Return the unknowns after a step, what is then left, and its slopes; the step is halved while it makes it worse."""
     for _ in range(12):
-        left = network.left(unknowns + step)[0][used] / network.sigma[used]
-        size = float(left @ left)
-        if size <= best * (1 + 1e-9) + 1e-12 or not np.isfinite(best):
-            return unknowns + step, size
+        left, slopes = network.left(unknowns + step)
+        if _misfit(network, used, left) <= before * (1 + 1e-9) + 1e-9:
+            return unknowns + step, left, slopes
         step = step / 2
-    return unknowns, best
+    return unknowns, *network.left(unknowns)
 
 
 def _least_squares(weighted: Array, left: Array) -> Array:
@@ -171,21 +181,14 @@ def _least_squares(weighted: Array, left: Array) -> Array:
     return np.asarray(v[held].T @ ((u[:, held].T @ left) / sizes[held]))
 
 
-def _fit(network: Network, used: np.ndarray, unknowns: Array) -> Fit:
-    left, slopes = network.left(unknowns)
+def _fit(network: Network, used: np.ndarray, unknowns: Array, left: Array, slopes: Array) -> Fit:
     weighted = slopes[used] / network.sigma[used, None]
     redundancy = np.zeros(network.rows)
-    if weighted.size:
-        u, sizes, v = np.linalg.svd(weighted, full_matrices=len(weighted) < network.columns)
-        rank = int((sizes > RANK * sizes[0]).sum())
-        redundancy[used] = np.clip(1 - (u[:, :rank] ** 2).sum(axis=1), 0.0, 1.0)
-        held = v[:rank] / sizes[:rank, None]
-        covariance, free = held.T @ held, v[rank:].T
-    else:
-        rank = 0
-        covariance, free = np.zeros((network.columns,) * 2), np.eye(network.columns)
+    taken, covariance, free = _held(weighted) or _loosely(weighted)
+    redundancy[used] = np.clip(1 - taken, 0.0, 1.0)
+    rank = network.columns - free.shape[1]
     freedom = int(used.sum()) - rank
-    spread = float((left[used] / network.sigma[used]) @ (left[used] / network.sigma[used]))
+    spread = _misfit(network, used, left)
     return Fit(
         spots=unknowns[: 3 * len(network.names)].reshape(-1, 3).copy(),
         unknowns=unknowns,
@@ -200,10 +203,47 @@ def _fit(network: Network, used: np.ndarray, unknowns: Array) -> Fit:
     )
 
 
-def _reading_of(network: Network) -> np.ndarray:
-    """Return which reading of the file each row belongs to, (rows,); -1 for a picture's."""
+def _held(weighted: Array) -> tuple[Array, Array, Array] | None:
+    """Return each row's share of the unknowns, their covariance, and no way free; None where something may be loose."""
+    if weighted.shape[0] < weighted.shape[1] or not weighted.size:
+        return None
+    q, r = np.linalg.qr(weighted)
+    pivots = np.abs(np.diag(r))
+    if pivots.min() <= WELL_HELD * pivots.max():
+        return None
+    back = np.linalg.inv(r)
+    return (q**2).sum(axis=1), back @ back.T, np.zeros((weighted.shape[1], 0))
+
+
+def _loosely(weighted: Array) -> tuple[Array, Array, Array]:
+    """Return the same by singular values, with the ways in which all may still move."""
+    rows, columns = weighted.shape
+    if not weighted.size:
+        return np.zeros(rows), np.zeros((columns, columns)), np.eye(columns)
+    u, sizes, v = np.linalg.svd(weighted, full_matrices=rows < columns)
+    rank = int((sizes > RANK * sizes[0]).sum())
+    held = v[:rank] / sizes[:rank, None]
+    return (u[:, :rank] ** 2).sum(axis=1), held.T @ held, v[rank:].T
+
+
+def _labels(network: Network) -> np.ndarray:
+    """Return what each row belongs to, (rows,): a reading's number, or below nothing a pick or a line of a picture."""
     found = np.full(network.rows, -1)
     for group in network.groups:
         for k in range(3 if group.kind == "mirrored" else 1):
             found[group.row + k] = group.numbers
+    for picture in network.pictures:
+        many = len(picture.places)
+        for k in range(many):
+            found[[picture.row + k, picture.row + many + k]] = -1 - (picture.row + k)
+        if picture.line is not None:
+            found[picture.row + 2 * many] = -1 - (picture.row + 2 * many)
     return found
+
+
+def _pick_of(network: Network, row: int) -> tuple[int, int]:
+    """Return which picture a row belongs to, and which of its places; −1 for its known line."""
+    number = next(k for k, its in enumerate(network.pictures) if its.row <= row < its.row + its.rows)
+    picture = network.pictures[number]
+    many = len(picture.places)
+    return number, (row - picture.row) % many if row < picture.row + 2 * many else -1

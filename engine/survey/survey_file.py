@@ -53,6 +53,7 @@ def survey_result(project: Project) -> Values:
                 "mm_per_pixel": one.mm_per_pixel,
                 "turned": one.turned,
                 "residuals": {name: list(left) for name, left in one.left.items()},
+                "suspects": list(one.suspects),
             }
             for one in worked.pictures
         ],

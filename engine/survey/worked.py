@@ -10,7 +10,7 @@ from engine.document.schema import Project
 from engine.document.survey import Mirrored, Survey
 from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length
-from engine.survey.adjust import SLIP, Adjusted, adjust
+from engine.survey.adjust import Adjusted, adjust
 from engine.survey.guards import Guarded, guarded
 from engine.survey.loose import Loose, loose_places
 from engine.survey.network import Network, sigma_of, value_of
@@ -45,12 +45,13 @@ class PictureTold:
     mm_per_pixel: float
     turned: float
     left: dict[str, tuple[float, float]]
-    worst_w: float
+    suspects: tuple[str, ...]
+    line_fits: bool
 
     @property
     def fits(self) -> bool:
-        """Return whether no place in it stands out."""
-        return self.worst_w <= SLIP
+        """Return whether nothing that is picked in it stands out."""
+        return not self.suspects and self.line_fits
 
 
 class WorkedSurvey:
@@ -150,8 +151,7 @@ class WorkedSurvey:
         many = len(picture.places)
         rows = picture.row + np.arange(2 * many)
         left = fit.left[rows].reshape(2, many)
-        checked = np.maximum(fit.redundancy[rows], 1e-6)
-        w = np.abs(fit.left[rows]) / (picture.sigma * np.sqrt(checked))
+        mine = [place for number, place in self.adjusted.picks if number == k]
         return PictureTold(
             name=picture.name,
             mm_per_pixel=float(np.hypot(a, b)) / picture.size,
@@ -160,7 +160,8 @@ class WorkedSurvey:
                 self.network.names[place]: (float(left[0, n]), float(left[1, n]))
                 for n, place in enumerate(picture.places)
             },
-            worst_w=float(w[fit.redundancy[rows] > 1e-6].max(initial=0.0)),
+            suspects=tuple(self.network.names[picture.places[place]] for place in mine if place >= 0),
+            line_fits=-1 not in mine,
         )
 
 
@@ -173,7 +174,7 @@ def _verdict(worked: WorkedSurvey) -> tuple[str, Sentence]:
         return "warning", Sentence(
             "Nothing has been read yet: pick two places, or take the first of the list."
         )
-    suspects, loose = len(worked.adjusted.suspects), int(fit.loose.sum())
+    suspects, loose = len(worked.adjusted.suspects) + len(worked.adjusted.picks), int(fit.loose.sum())
     held = fit.sigma[~fit.loose]
     taken = sum(not reading.left_out for reading in worked.survey.readings)
     told = {}

@@ -83,6 +83,7 @@ class PhotoOut(Schema):
     turned: float
     left: dict[str, list[float]]
     fits: bool
+    suspects: list[str]
 
 
 class PlannedOut(Schema):
@@ -156,6 +157,7 @@ def survey_view(worked: WorkedSurvey, sent: Values) -> Values:
                 "turned": one.turned,
                 "left": one.left,
                 "fits": one.fits,
+                "suspects": list(one.suspects),
             }
             for one in worked.pictures
         ],

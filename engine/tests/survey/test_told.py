@@ -269,6 +269,21 @@ class Pictures(unittest.TestCase):
         self.assertAlmostEqual(abs(picture.turned), 3.0, places=4)
 
 
+class WrongPicks(unittest.TestCase):
+    def test_a_place_picked_wrong_is_named_and_no_tape_is_accused(self) -> None:
+        names = "ABCD"
+        picked = {name: [2000.0 - 2 * MARKS[name][0], 1800.0 - 2 * MARKS[name][2]] for name in names}
+        picked["D"][1] += 90
+        reference = {"ends": [picked["A"], picked["C"]], "length": float(np.hypot(1800, 10))}
+        photo = {"name": "left", "plane": "side", "picked": picked, "reference": reference}
+        told = worked(job(plumbed(), photos=[photo]))
+        self.assertEqual(told.adjusted.suspects, ())
+        (picture,) = told.pictures
+        self.assertEqual(picture.suspects, ("D",))
+        self.assertFalse(picture.fits)
+        self.assertIn("1 reading does not fit", str(told.verdict[1]))
+
+
 class Taken(unittest.TestCase):
     def test_places_and_their_errors_go_into_the_job(self) -> None:
         station = samples.arm()

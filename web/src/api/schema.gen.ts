@@ -3212,6 +3212,8 @@ export interface components {
             };
             /** Fits */
             fits: boolean;
+            /** Suspects */
+            suspects: string[];
         };
         /**
          * PlaceOut

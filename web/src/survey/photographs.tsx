@@ -116,7 +116,7 @@ export function Photographs({ job, hand, told, names }: Props) {
                   <span className="block text-soft">
                     {many ? `${many} ${many === 1 ? "place" : "places"} picked` : "nothing picked"}
                     {its
-                      ? `, ${quantity(its.mm_per_pixel, "length", 2)} a pixel${its.fits ? "" : ", does not fit"}`
+                      ? `, ${quantity(its.mm_per_pixel, "length", 2)} a pixel${its.suspects.length ? `; ${its.suspects.map((name) => placeWords(name, true)).join(", ")} does not fit` : its.fits ? "" : "; its line does not fit"}`
                       : ""}
                   </span>
                 </span>
