@@ -155,6 +155,24 @@ class Entering(Reads):
         context.close()
 
 
+class Starting(Reads):
+    def test_a_new_job_may_be_measured_first(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name="Start a new job").click()
+        page.get_by_label("Name of the job").fill("Measured first")
+        page.get_by_label(re.compile("^Measure it first")).check()
+        page.get_by_role("button", name=re.compile("^Start with this")).first.click()
+        page.get_by_test_id("in-hand").wait_for()
+        self.assertIn("Nothing has been read yet", self.verdict())
+        page.keyboard.type("300")
+        page.keyboard.press("Enter")
+        expect(page.get_by_test_id("last")).to_be_visible()
+        self.settle()
+        self.assertEqual(len(self.stored("Measured first")["readings"]), 1)
+        self.assertIn("No place stands yet by 1 reading; 1 place is still loose", self.verdict())
+
+
 class Fitting(Reads):
     def test_the_slip_is_found_and_mended_and_the_place_that_is_loose_is_named(self) -> None:
         page = self.sheet(HERON)

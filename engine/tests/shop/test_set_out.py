@@ -1,0 +1,82 @@
+"""Setting out: tapes that cross well give the place back, marks come first, and close enough is what the ride allows."""
+
+import copy
+import unittest
+from typing import Any
+
+import numpy as np
+
+from engine.document.read import check_project
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.shop.set_out import FAR_MM, NEAR_MM, RIDE_MM, SetOut, set_out
+from engine.station.solved import SolvedStation, solve_station
+
+Values = dict[str, Any]
+MARKS = {"A": [700, 420, 250], "B": [700, -420, 250], "C": [-700, 420, 260], "D": [-700, -420, 620]}
+
+
+def project(marks: Values | None = None) -> Values:
+    values: Values = {**starting_project(layout_named("wishbones-lower"))}
+    return {**values, "survey": {"marks": marks}} if marks else values
+
+
+def mounts(values: Values) -> tuple[list[SetOut], SolvedStation]:
+    checked = check_project(values)
+    solved = solve_station(checked.stations[0])
+    return set_out(checked, solved), solved
+
+
+class Tapes(unittest.TestCase):
+    def test_three_tapes_find_the_place_again(self) -> None:
+        values = project(MARKS)
+        found, solved = mounts(values)
+        for mount in found:
+            places = np.array([self.place(values, name) for name, _ in mount.tapes])
+            lengths = np.array([long for _, long in mount.tapes])
+            spot = np.add(solved.station.points[mount.point], [4.0, -3.0, 5.0])
+            for _ in range(20):  # Newton from where it was tacked a little off
+                away = spot - places
+                apart = np.linalg.norm(away, axis=1)
+                spot = spot - np.linalg.solve(away / apart[:, None], apart - lengths)
+            np.testing.assert_allclose(spot, solved.station.points[mount.point], atol=1e-6)
+
+    def place(self, values: Values, name: str) -> list[float]:
+        if name in values["survey"]["marks"]:
+            return values["survey"]["marks"][name]
+        return values["stations"][0]["points"][name.split("/")[1]]
+
+    def test_marks_that_are_there_come_before_mounts_still_to_be_made(self) -> None:
+        found, _ = mounts(project(MARKS))
+        names = [name for mount in found for name, _ in mount.tapes]
+        self.assertGreater(sum(name in MARKS for name in names), len(names) / 2)
+
+    def test_no_tape_is_too_short_or_too_long_or_to_itself(self) -> None:
+        for mount in mounts(project(MARKS))[0]:
+            for name, long in mount.tapes:
+                self.assertTrue(NEAR_MM <= long <= FAR_MM)
+                self.assertNotEqual(name, f"{mount.station}/{mount.point}")
+
+    def test_it_stands_where_it_is_drawn(self) -> None:
+        found, solved = mounts(project())
+        for mount in found:
+            self.assertEqual(
+                [mount.ahead, mount.out, mount.up], list(map(float, solved.station.points[mount.point]))
+            )
+
+
+class Close(unittest.TestCase):
+    def test_as_far_off_as_is_close_enough_the_ride_moves_no_more_than_is_allowed(self) -> None:
+        values = project()
+        found, solved = mounts(values)
+        assert solved.ride is not None
+        tight = min(found, key=lambda mount: min(mount.close_enough))
+        axis = int(np.argmin(tight.close_enough))
+        moved = copy.deepcopy(values)
+        moved["stations"][0]["points"][tight.point][axis] += tight.close_enough[axis]
+        after = solve_station(check_project(moved).stations[0]).ride
+        assert after is not None
+        self.assertLessEqual(abs(after.travel - solved.ride.travel), 1.1 * RIDE_MM)
+
+
+if __name__ == "__main__":
+    unittest.main()
