@@ -17,6 +17,8 @@ WELL_HELD = 1e-3  # of the largest pivot: so far from loose that no singular val
 NEXT_TO_NOTHING = 1e-7
 SLIP = 3.29
 ITERATIONS = 30
+HALVINGS = 8
+GAINED = 1e-12  # of the misfit: a step that wins less is the last one
 ENOUGH_MM = 1e-5
 ROUGHLY_MM = 5e-3  # while slips are still being looked for
 LONGEST_STEP_MM = 400.0  # so that a wild reading cannot throw places about
@@ -143,8 +145,10 @@ def fitted(network: Network, used: np.ndarray, near: Array | None = None, enough
         largest = np.abs(step[:places]).max(initial=0.0)
         if largest > LONGEST_STEP_MM:
             step = step * (LONGEST_STEP_MM / largest)
-        unknowns, left, slopes = _taken(network, used, unknowns, step, _misfit(network, used, left))
-        if largest < enough:
+        before = _misfit(network, used, left)
+        unknowns, left, slopes = _taken(network, used, unknowns, step, before)
+        # Wild readings leave a valley in which nothing more is to be won: their slips are what is looked for then.
+        if largest < enough or before - _misfit(network, used, left) < GAINED * before:
             break
     return _fit(network, used, unknowns, left, slopes)
 
@@ -158,7 +162,7 @@ def _taken(
     network: Network, used: np.ndarray, unknowns: Array, step: Array, before: float
 ) -> tuple[Array, Array, Array]:
     """Return the unknowns after a step, what is then left, and its slopes; the step is halved while it makes it worse."""
-    for _ in range(12):
+    for _ in range(HALVINGS):
         left, slopes = network.left(unknowns + step)
         if _misfit(network, used, left) <= before * (1 + 1e-9) + 1e-9:
             return unknowns + step, left, slopes

@@ -43,6 +43,7 @@ interface Waiting {
 }
 
 const RETRY_MS = 3000;
+const AFTER_MS = 120;
 const place = (user: string, job: string) => `jugatrix-readings:${user}:${job}`;
 const sending = new Set<string>();
 
@@ -128,7 +129,8 @@ export function useSurvey(job: string, user: string) {
       const one = { kind, key, body, at: new Date().toISOString() };
       // The newest of one key is the one that counts.
       setWaiting((before) => [...before.filter((other) => other.kind !== kind || other.key !== key), one]);
-      void send();
+      // It is kept here already: what it does to the rest is asked first, storing it comes right after.
+      setTimeout(() => void send(), AFTER_MS);
     },
     [setWaiting, send],
   );
@@ -138,10 +140,11 @@ export function useSurvey(job: string, user: string) {
   useEffect(() => {
     if (!pending) return;
     const again = () => void send();
-    again();
+    const first = setTimeout(again, AFTER_MS);
     const timer = setInterval(again, RETRY_MS);
     window.addEventListener("online", again);
     return () => {
+      clearTimeout(first);
       clearInterval(timer);
       window.removeEventListener("online", again);
     };

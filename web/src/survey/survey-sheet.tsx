@@ -166,7 +166,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
   const inHandPlaces = inHand?.places ?? [];
   return (
     <div
-      aria-busy={adjusted.isFetching}
+      aria-busy={adjusted.isFetching || hand.pending > 0}
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_452px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
       <div ref={drawing} className="flex min-h-0 min-w-0 flex-col max-lg:h-[480px]">
