@@ -51,6 +51,12 @@ class Side:
     mark: str
     say: Sentence
 
+    @property
+    def within(self) -> Array:
+        """Return half the interval along each axis, (3,) mm."""
+        within: Array = NINE_TENTHS * self.sigma
+        return within
+
 
 def pairs_of(project: Project, adjusted: Adjusted) -> list[tuple[str, str]]:
     """Return the pairs of held places that ought to be mirror images, the left one first."""

@@ -55,12 +55,12 @@ class SquareOut(Schema):
 
 
 class SideOut(Schema):
-    """Left beside right, mm: fore–aft, out, up."""
+    """Left beside right, mm: fore–aft, out, up; `within` is half of each interval."""
 
     left: str
     right: str
     apart: list[float]
-    sigma: list[float]
+    within: list[float]
     mark: str
     say: SentenceOut
 
@@ -134,7 +134,7 @@ def survey_view(worked: WorkedSurvey, sent: Values) -> Values:
                 "left": one.left,
                 "right": one.right,
                 "apart": one.apart.tolist(),
-                "sigma": one.sigma.tolist(),
+                "within": one.within.tolist(),
                 "mark": one.mark,
                 "say": sentence_values(one.say),
             }

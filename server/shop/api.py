@@ -1,7 +1,6 @@
 """What has to be made, over HTTP: parts and mounts of the document in hand, and all files of a revision as one ZIP."""
 
 import io
-import math
 import zipfile
 from typing import Any
 from uuid import UUID
@@ -12,11 +11,12 @@ from ninja import Router, Schema
 from engine.document.read import check_project
 from engine.sentences import Quantity, Sentence
 from engine.shop.job_parts import JobParts, job_parts
-from engine.shop.outline import Arc
+from engine.shop.outline import box_of
 from server.answers import Refusal, answer
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
+from server.shop.drawings import svg_path
 from server.shop.files import all_files
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -228,10 +228,7 @@ def _rod(station: str, one: Any) -> dict[str, Any]:
 
 
 def _plate(station: str, one: Any) -> dict[str, Any]:
-    low = min(arc.circle.x - arc.circle.radius for arc in one.outline)
-    high = max(arc.circle.x + arc.circle.radius for arc in one.outline)
-    bottom = min(arc.circle.y - arc.circle.radius for arc in one.outline)
-    top = max(arc.circle.y + arc.circle.radius for arc in one.outline)
+    low, bottom, high, top = box_of(list(one.outline))
     return {
         "station": station,
         "name": one.name,
@@ -241,20 +238,7 @@ def _plate(station: str, one: Any) -> dict[str, Any]:
         "gap": one.gap,
         "mass": one.mass,
         "holes": [{"what": h.what, "x": h.x, "y": h.y, "diameter": h.diameter} for h in one.holes],
-        "path": svg_path(one.outline),
+        "path": svg_path(list(one.outline)),
         "box": [low, -top, high - low, top - bottom],
         "said": _said(one.said),
     }
-
-
-def svg_path(outline: tuple[Arc, ...]) -> str:
-    """Return an outline as an SVG path in mm, y up turned down."""
-    path = []
-    for k, arc in enumerate(outline):
-        x, y = arc.first
-        path.append(f"{'L' if k else 'M'}{x:.3f} {-y:.3f}")
-        parts = 2 if arc.turn > math.pi - 1e-6 else 1
-        for part in range(1, parts + 1):
-            u, v = arc.at(arc.start + arc.turn * part / parts)
-            path.append(f"A{arc.circle.radius:.3f} {arc.circle.radius:.3f} 0 0 0 {u:.3f} {-v:.3f}")
-    return "".join(path) + "Z"

@@ -50,21 +50,10 @@ def _run(arc: Arc, way: float) -> list[tuple[float, float, float]]:
 
 def plate_svg(plate: PlatePart, name: str) -> str:
     """Return a plate as SVG in mm, with the layers of the DXF as groups."""
-    low, bottom, high, top = box_of(list(plate.outline))
+    outline = list(plate.outline)
+    low, bottom, high, top = box_of(outline)
     wide, tall = high - low + 4, top - bottom + 14
 
-    def at(x: float, y: float) -> str:
-        return f"{x - low + 2:.4f} {top - y + 2:.4f}"
-
-    path = []
-    for k, arc in enumerate(plate.outline):
-        path.append(("M" if k == 0 else "L") + at(*arc.first))
-        # An arc of half a turn or more is drawn as two: SVG takes the way round from its ends.
-        parts = 2 if arc.turn > math.pi - 1e-6 else 1
-        for part in range(1, parts + 1):
-            end = arc.at(arc.start + arc.turn * part / parts)
-            radius = arc.circle.radius
-            path.append(f"A{radius:.4f} {radius:.4f} 0 0 0 {at(*end)}")
     holes = "".join(
         f'<circle cx="{hole.x - low + 2:.4f}" cy="{top - hole.y + 2:.4f}" r="{hole.diameter / 2:.4f}"/>'
         for hole in plate.holes
@@ -73,9 +62,24 @@ def plate_svg(plate: PlatePart, name: str) -> str:
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{tall:.4f}mm" '
         f'viewBox="0 0 {wide:.4f} {tall:.4f}">\n'
-        f'<g id="CUT" fill="none" stroke="#000" stroke-width="0.2"><path d="{"".join(path)}Z"/>{holes}</g>\n'
+        f'<g id="CUT" fill="none" stroke="#000" stroke-width="0.2"><path d="{svg_path(outline, 2 - low, top + 2)}"/>{holes}</g>\n'
         f'<g id="ETCH" fill="#06c"><text x="2" y="{tall - 3:.4f}" font-size="4">{label}</text></g>\n</svg>\n'
     )
+
+
+def svg_path(outline: list[Arc], right: float = 0.0, down: float = 0.0) -> str:
+    """Return an outline as an SVG path in mm, y up turned down, shifted right and down."""
+    path = []
+    for k, arc in enumerate(outline):
+        x, y = arc.first
+        path.append(f"{'L' if k else 'M'}{x + right:.4f} {down - y:.4f}")
+        # An arc of half a turn or more is drawn as two: SVG takes the way round from its ends.
+        parts = 2 if arc.turn > math.pi - 1e-6 else 1
+        for part in range(1, parts + 1):
+            u, v = arc.at(arc.start + arc.turn * part / parts)
+            radius = arc.circle.radius
+            path.append(f"A{radius:.4f} {radius:.4f} 0 0 0 {u + right:.4f} {down - v:.4f}")
+    return "".join(path) + "Z"
 
 
 def skeleton_dxf(stations: list[SolvedStation]) -> str:

@@ -115,6 +115,7 @@ class Vehicle(unittest.TestCase):
         sigma = np.sqrt(4 * 1.5**2)  # four plumb readings
         self.assertAlmostEqual(base.within, NINE_TENTHS * sigma, places=3)
         side = worked.sides[0]
+        np.testing.assert_allclose(side.within, NINE_TENTHS * side.sigma)
         np.testing.assert_allclose(side.sigma, [1.5 * 2**0.5, 1.5 * 2**0.5, 1.0 * 2**0.5], atol=1e-6)
 
     def test_a_side_that_was_built_otherwise_is_named_first(self) -> None:

@@ -3262,7 +3262,7 @@ export interface components {
         };
         /**
          * SideOut
-         * @description Left beside right, mm: fore–aft, out, up.
+         * @description Left beside right, mm: fore–aft, out, up; `within` is half of each interval.
          */
         SideOut: {
             /** Left */
@@ -3271,8 +3271,8 @@ export interface components {
             right: string;
             /** Apart */
             apart: number[];
-            /** Sigma */
-            sigma: number[];
+            /** Within */
+            within: number[];
             /** Mark */
             mark: string;
             say: components["schemas"]["SentenceOut"];

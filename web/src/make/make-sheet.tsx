@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { useState } from "react";
-import { Link } from "react-router";
 import { answer, client, type Project, type Shape } from "../api/client";
 import { SideTabs } from "../bench/side-tabs";
 import { Mark } from "../findings/mark";
@@ -10,7 +9,7 @@ import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { asFile, type SurveyInHand } from "../survey/store";
-import { placeWords } from "../survey/words";
+import { SettingOut } from "./setting-out";
 
 type Rod = Shape["RodOut"];
 type Plate = Shape["PlateMadeOut"];
@@ -419,67 +418,5 @@ function PlateFigures({ plate }: { plate: Plate }) {
       </dl>
       <Said said={plate.said} />
     </div>
-  );
-}
-
-/** Where each mount comes, large enough to be read at the frame. */
-function SettingOut({
-  job,
-  document,
-  mounts,
-}: {
-  job: string;
-  document: Project;
-  mounts: Shape["MountOut"][];
-}) {
-  const { quantity } = useUnits();
-  return (
-    <section aria-label="Setting out" className="pt-2">
-      <p className="text-sm leading-snug text-soft">
-        From the floor, from the centreline (left is +), ahead of the datum line; then tape it to three places
-        that are there. Read it back once it is tacked.
-      </p>
-      <ul>
-        {mounts.map((mount) => {
-          const station = document.stations.findIndex((one) => one.name === mount.station);
-          const place = `${mount.station}/${mount.point}`;
-          const [along = 0, out = 0, up = 0] = mount.close_enough;
-          return (
-            <li key={place} className="border-b border-rule py-2" data-testid="mount">
-              <p className="text-lg font-bold">{placeWords(place)}</p>
-              <dl className="grid grid-cols-3 gap-2 text-center">
-                {(
-                  [
-                    ["Up", mount.up, up],
-                    ["Out", mount.out, out],
-                    ["Ahead", mount.ahead, along],
-                  ] as const
-                ).map(([name, value, close]) => (
-                  <div key={name} className="bg-card py-1">
-                    <dt className="text-sm text-soft">{name}</dt>
-                    <dd className="text-xl font-bold">{quantity(value, "length")}</dd>
-                    <dd className="text-sm text-soft">within {quantity(close, "length")}</dd>
-                  </div>
-                ))}
-              </dl>
-              <ul className="mt-1">
-                {mount.tapes.map((tape) => (
-                  <li key={tape.to} className="flex justify-between gap-2">
-                    <span>tape to {placeWords(tape.to)}</span>
-                    <span className="font-bold">{quantity(tape.length, "length")}</span>
-                  </li>
-                ))}
-              </ul>
-              <Link
-                className="press mt-1 px-3 text-sm"
-                to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(place)}`}
-              >
-                Read it back
-              </Link>
-            </li>
-          );
-        })}
-      </ul>
-    </section>
   );
 }

@@ -37,7 +37,7 @@ export function SidesTable({ sides, places }: { sides: Shape["SideOut"][]; place
   const at = (name: string) => places.find((place) => place.name === name)?.at ?? [];
   if (!sides.length) return null;
   const apart = (side: Shape["SideOut"], k: number) =>
-    `${number(side.apart[k] ?? 0, "travel", 1)} ± ${number(1.645 * (side.sigma[k] ?? 0), "length", 1)}`;
+    `${number(side.apart[k] ?? 0, "travel", 1)} ± ${number(side.within[k] ?? 0, "length", 1)}`;
   return (
     <section aria-label="Left and right" className="pt-3">
       <h2 className="text-lg">Left and right, {unit("length")}</h2>
