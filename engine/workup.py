@@ -36,6 +36,7 @@ class WorkUp:
         self.solved, self.rooms = solved, rooms
         self.station = solved.station
         self.linkage = solved.linkage
+        self._peaks: dict[float, Peak | None] = {}
 
     @cached_property
     def grid(self) -> Grid:
@@ -116,7 +117,9 @@ class WorkUp:
 
     def peak(self, multiple: float) -> Peak | None:
         """Return the worst forces at a multiple of the static wheel load."""
-        return peak_loads(self.solved, multiple)
+        if multiple not in self._peaks:
+            self._peaks[multiple] = peak_loads(self.solved, multiple)
+        return self._peaks[multiple]
 
     @cached_property
     def crossovers(self) -> dict[str, tuple[Crossover, ...]]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from engine.conventions import TOLERANCES
 from engine.document.check_fittings import fitting_faults, unknown_point
+from engine.document.check_make import make_faults
 from engine.document.schema import (
     AirSpring,
     BumpStop,
@@ -42,6 +43,7 @@ def station_faults(station: Station, at: str) -> list[Fault]:
             *_size_faults(station, at),
             *_geometry_faults(station, at),
             *fitting_faults(station, at),
+            *make_faults(station, at),
         ]
     return faults
 

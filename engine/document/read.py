@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from engine.document.check import cross_faults
 from engine.document.check_survey import survey_faults
+from engine.document.make import PART_KINDS
 from engine.document.schema import Project
 from engine.document.survey import USUAL_TOOL
 from engine.errors import DocumentRefused, Fault
@@ -18,7 +19,11 @@ MAX_DEPTH = 40
 MAX_FAULTS = 20
 MOST_WHOLE = 2**53  # beyond it a browser's numbers are no longer whole
 UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap", "bar")
-KINDS = {"units": UNIT_KINDS, "readings": tuple(USUAL_TOOL)}  # what stands in a list by its `kind`
+KINDS = {
+    "units": UNIT_KINDS,
+    "readings": tuple(USUAL_TOOL),
+    "parts": PART_KINDS,
+}  # what stands in a list by its `kind`
 
 
 def read_json(data: bytes | str) -> Any:

@@ -36,6 +36,7 @@ from engine.document.fittings import (
     Uncertainty,
     Vehicle,
 )
+from engine.document.make import Make
 from engine.document.survey import Survey
 from engine.document.units import (
     AirSpring,
@@ -64,6 +65,7 @@ __all__ = [
     "Joint",
     "Judging",
     "Link",
+    "Make",
     "Mass",
     "Part",
     "Project",
@@ -167,6 +169,7 @@ class Station(Part):
     datum: Annotated[Datum | None, Still()] = None
     steering: Annotated[Steering | None, Still()] = None
     plates: Annotated[dict[PointName, RockerPlate], Still()] = Field(default_factory=dict)
+    make: Annotated[Make | None, Still()] = None
 
     @property
     def motion(self) -> tuple[object, ...]:

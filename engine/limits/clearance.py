@@ -88,13 +88,17 @@ class _Pair:
     bound: Array
 
 
-def clearances(linkage: Linkage, grid: Grid) -> tuple[Clearance, ...]:
-    """Return the nearest approach of every pair that matters, the nearest first."""
+def clearances(linkage: Linkage, grid: Grid, about: frozenset[str] | None = None) -> tuple[Clearance, ...]:
+    """Return the nearest approach of every pair that matters, the nearest first; `about` some solids only if named."""
     solids = solids_of(linkage.station)
     if len(solids) < 2 or not grid.place.shape[2]:
         return ()
     at = placed_all(linkage, solids, grid.place)
-    pairs = [(a, b) for a, b in combinations(solids, 2) if _matters(linkage, a, b)]
+    pairs = [
+        (a, b)
+        for a, b in combinations(solids, 2)
+        if (about is None or a.name in about or b.name in about) and _matters(linkage, a, b)
+    ]
     drawn = _as_drawn(linkage, solids, pairs, looks=0)
     meet = [pair for pair in pairs if drawn[pair[0].name, pair[1].name] > 0 or not _bolted(linkage, *pair)]
     inside = [pair for pair in meet if drawn[pair[0].name, pair[1].name] <= 0]

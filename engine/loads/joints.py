@@ -206,11 +206,16 @@ def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) 
 
 @dataclass(frozen=True)
 class Peak:
-    """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N."""
+    """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N.
+
+    units : the most that each pushes or pulls; chassis : the force on the chassis at each of its points, case by case
+    """
 
     multiple: float
     joints: dict[str, float]
     links: dict[str, tuple[float, float]]
+    units: dict[str, float]
+    chassis: dict[str, tuple[tuple[float, float, float], ...]]
 
 
 def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
@@ -232,13 +237,21 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
         cases.append((loads_at(solved, hanging), 1.0))
     joints: dict[str, float] = {}
     links: dict[str, tuple[float, float]] = {}
+    units: dict[str, float] = {}
+    chassis: dict[str, list[tuple[float, float, float]]] = {}
     for found, scale in cases:
         for joint in found.joints:
             joints[joint.point] = max(joints.get(joint.point, 0.0), joint.size * scale)
+            if joint.body is None:
+                x, y, z = joint.force
+                chassis.setdefault(joint.point, []).append((x * scale, y * scale, z * scale))
+        for unit, push in found.units.items():
+            units[unit] = max(units.get(unit, 0.0), abs(push) * scale)
         for link, pull in found.links.items():
             low, high = links.get(link, (0.0, 0.0))
             links[link] = (min(low, pull * scale), max(high, pull * scale))
-    return Peak(multiple, joints, links) if joints else None
+    forces = {point: tuple(its) for point, its in chassis.items()}
+    return Peak(multiple, joints, links, units, forces) if joints else None
 
 
 def _hanging(solved: SolvedStation) -> Rows | None:

@@ -23,6 +23,17 @@ def cope(
     r, met : outside radii of the tube that is cut and of the one it meets, mm
     raises NoCope where the cut tube is wider than what it meets there, or runs along it
     """
+    phi, along = _meets(r, met, angle_deg, offset, steps)
+    return r * phi, along - along.min()
+
+
+def set_back(r: float, met: float, angle_deg: float, offset: float = 0.0) -> float:
+    """Return how far from the met tube's axis the cope's longest point stays, mm along the cut tube; raise NoCope."""
+    return float(_meets(r, met, angle_deg, offset, 361)[1].min())
+
+
+def _meets(r: float, met: float, angle_deg: float, offset: float, steps: int) -> tuple[Array, Array]:
+    """Return the angles round the tube and where its wall meets the other, mm from that one's axis."""
     if not 5.0 <= angle_deg <= 175.0:
         raise NoCope(f"At {angle_deg:g}° the tubes run along one another; a cope needs 5° to 175°.")
     if r <= 0 or met <= 0:
@@ -34,4 +45,4 @@ def cope(
     beta, phi = math.radians(angle_deg), np.linspace(0.0, 2 * math.pi, steps)
     deep = np.sqrt(np.maximum(met**2 - (r * np.cos(phi) - offset) ** 2, 0.0))
     along = (deep + r * np.sin(phi) * math.cos(beta)) / math.sin(beta)
-    return r * phi, along - along.min()
+    return phi, along

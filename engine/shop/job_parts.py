@@ -1,11 +1,16 @@
-"""Everything that a job's stations take, worked out once for all papers."""
+"""Everything that a job's stations take, worked out once for all papers; and the one sentence that says it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from engine.document.schema import Project
-from engine.findings.finding import rules_of
+from engine.findings.finding import Rules, rules_of
+from engine.sentences import Quantity, Sentence
+from engine.shop.fits import bolts_stuck, runs_into, said_of_fit
+from engine.shop.made import Made, worst
+from engine.shop.mounts import mounts_of
 from engine.shop.parts import StationParts, station_parts
 from engine.shop.set_out import SetOut, set_out
+from engine.shop.stock import METRIC, Stock
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
@@ -17,22 +22,72 @@ class JobParts:
     """A job's parts and mounts, station by station; a variant of a station is not made."""
 
     project: Project
-    solved: tuple[SolvedStation, ...]
+    works: tuple[WorkUp, ...]
     stations: tuple[StationParts, ...]
     mounts: tuple[SetOut, ...]
+    stock: Stock = METRIC
+
+    @property
+    def solved(self) -> tuple[SolvedStation, ...]:
+        """Return the stations solved."""
+        return tuple(work.solved for work in self.works)
+
+    @property
+    def parts(self) -> list[Made]:
+        """Return every part."""
+        return [part for station in self.stations for part in station.parts]
 
 
-def job_parts(project: Project) -> JobParts:
-    """Return what a job takes; raise the engine's errors for a linkage that cannot move."""
-    solved = [
-        solve_station(station, f"stations[{number}]", STEPS)
+def job_parts(project: Project, stock: Stock = METRIC, fitted: bool = True) -> JobParts:
+    """Return what a job takes; raise the engine's errors for a linkage that cannot move.
+
+    fitted : whether the parts' own shapes are tried among everything else, which takes longest
+    """
+    works = [
+        WorkUp(solve_station(station, f"stations[{number}]", STEPS))
         for number, station in enumerate(project.stations)
         if station.variant_of is None
     ]
-    rules = [rules_of(project.judging, one.station.judging) for one in solved]
+    stations = []
+    for work in works:
+        rules = rules_of(project.judging, work.station.judging)
+        its = station_parts(work, rules, stock)
+        stations.append(tried(work, its, rules) if fitted else its)
     return JobParts(
         project=project,
-        solved=tuple(solved),
-        stations=tuple(station_parts(WorkUp(one), its) for one, its in zip(solved, rules, strict=True)),
-        mounts=tuple(mount for one in solved for mount in set_out(project, one)),
+        works=tuple(works),
+        stations=tuple(stations),
+        mounts=tuple(mount for work in works for mount in set_out(project, work.solved)),
+        stock=stock,
     )
+
+
+def tried(work: WorkUp, its: StationParts, rules: Rules) -> StationParts:
+    """Return a station's parts with what is said of their room: bolts that do not come out, parts that foul."""
+    mounts, parts = mounts_of(work, work.peak(rules.peak)), list(its.parts)
+    lengths = {
+        (part.subject[1], part.subject[2]): float(part.figure("grip")) + 20.0
+        for part in parts
+        if part.kind == "tab" and part.flat is not None
+    }
+    more = said_of_fit(
+        parts, bolts_stuck(work, mounts, lengths), runs_into(work, parts, mounts), rules.clear_mm[1]
+    )
+    return replace(its, parts=tuple(part.saying(more.get(part.name, [])) for part in parts))
+
+
+def verdict(parts: JobParts) -> tuple[str, Sentence]:
+    """Return what has to be made in one sentence: how many, how heavy, the weakest; and the worst mark."""
+    every = parts.parts
+    count = sum(part.many for part in every)
+    if not count:
+        return "good", Sentence("Nothing to make: what there is to set out stands in the list.")
+    told = {"mass": Quantity(sum(station.mass for station in parts.stations), "mass")}
+    words = f"{count} pieces, {{mass}} of steel"
+    names: tuple[str, ...] = ()
+    loaded = [part for part in every if part.weakest is not None]
+    weak = min(loaded, key=lambda part: part.weakest.factor if part.weakest else 0.0, default=None)
+    if weak is not None and weak.weakest is not None:
+        words += f"; the weakest is {{0}}: {weak.weakest.what}, {weak.weakest.factor:.1f} times its peak load"
+        names = (weak.name,)
+    return worst([one for part in every for one in part.said]), Sentence(words + ".", told, names)

@@ -1,6 +1,9 @@
-"""The outline of a plate: the tight band round circles of metal about its holes, in true arcs and straight lines.
+"""The outline of a plate in true arcs and straight lines; the tight band round circles of metal about its holes.
 
-Seen from a direction, the outermost circle is the one whose edge reaches furthest; where the furthest one changes, a line
+An outline is a list of arcs; a straight line goes from where each ends to where the next begins. A sharp corner is an
+arc of no radius, a hollow one turns clockwise.
+
+The band: seen from a direction, the outermost circle is the one whose edge reaches furthest; where the furthest one changes, a line
 touches both. All those directions are known exactly, so the outline needs no sampling.
 """
 
@@ -23,7 +26,7 @@ class Circle:
 
 @dataclass(frozen=True)
 class Arc:
-    """An arc of one of the circles, anticlockwise from one angle to the next, radians; `turn` is what it sweeps."""
+    """An arc of a circle from an angle, radians; `turn` is what it sweeps, anticlockwise +."""
 
     circle: Circle
     start: float
@@ -99,10 +102,66 @@ def area_of(outline: list[Arc]) -> float:
 
 def box_of(outline: list[Arc]) -> tuple[float, float, float, float]:
     """Return the least x and y and the most, mm."""
-    circles = [arc.circle for arc in outline]
-    return (
-        min(c.x - c.radius for c in circles),
-        min(c.y - c.radius for c in circles),
-        max(c.x + c.radius for c in circles),
-        max(c.y + c.radius for c in circles),
-    )
+    spots = [spot for arc in outline for spot in (arc.first, arc.last)]
+    for arc in outline:
+        low, high = sorted((arc.start, arc.start + arc.turn))
+        quarter = math.ceil(low / (math.pi / 2))
+        while quarter * math.pi / 2 < high:
+            spots.append(arc.at(quarter * math.pi / 2))
+            quarter += 1
+    xs, ys = zip(*spots, strict=True)
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def sharp(x: float, y: float) -> Arc:
+    """Return a corner that is not rounded."""
+    return Arc(Circle(x, y, 0.0), 0.0, 0.0)
+
+
+def mirrored(outline: list[Arc]) -> list[Arc]:
+    """Return an outline with its y turned round: the other hand."""
+    return [Arc(Circle(a.circle.x, -a.circle.y, a.circle.radius), -a.start, -a.turn) for a in outline]
+
+
+def through(one: tuple[float, float], middle: tuple[float, float], other: tuple[float, float]) -> Arc | None:
+    """Return the arc from one place by a second to a third; None where they lie on a line."""
+    (ax, ay), (bx, by), (cx, cy) = one, middle, other
+    double = 2 * ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax))
+    if abs(double) < NEAR * max(1.0, math.hypot(cx - ax, cy - ay) ** 2):
+        return None
+    b2, c2 = (bx - ax) ** 2 + (by - ay) ** 2, (cx - ax) ** 2 + (cy - ay) ** 2
+    x = ax + ((cy - ay) * b2 - (by - ay) * c2) / double
+    y = ay + ((bx - ax) * c2 - (cx - ax) * b2) / double
+    circle = Circle(x, y, math.hypot(ax - x, ay - y))
+    start, end = math.atan2(ay - y, ax - x), math.atan2(cy - y, cx - x)
+    turn = (end - start) % FULL
+    return Arc(circle, start, turn if double > 0 else turn - FULL)
+
+
+def bulged(corners: list[tuple[float, float, float]]) -> list[Arc]:
+    """Return the outline through corners (x, y, bulge); the bulge is the tangent of a quarter of the edge's arc."""
+    found: list[Arc] = []
+    for k, (x, y, bulge) in enumerate(corners):
+        u, v, _ = corners[(k + 1) % len(corners)]
+        if abs(bulge) < NEAR:
+            if abs(corners[k - 1][2]) < NEAR:
+                found.append(sharp(x, y))
+            continue
+        # The arc's middle stands off the chord by its bulge.
+        middle = ((x + u) / 2 + bulge * (v - y) / 2, (y + v) / 2 - bulge * (u - x) / 2)
+        arc = through((x, y), middle, (u, v))
+        if arc is not None:
+            found.append(arc)
+    return found
+
+
+def inside(outline: list[Arc], x: float, y: float) -> bool:
+    """Return whether a place is within an outline (how often it goes round it)."""
+    turns = 0.0
+    for arc, after in zip(outline, [*outline[1:], *outline[:1]], strict=True):
+        steps = max(2, math.ceil(abs(arc.turn) / 0.2) + 1)
+        spots = [arc.at(arc.start + arc.turn * n / (steps - 1)) for n in range(steps)]
+        for (ax, ay), (bx, by) in zip(spots, [*spots[1:], after.first], strict=True):
+            cross = (ax - x) * (by - y) - (ay - y) * (bx - x)
+            turns += math.atan2(cross, (ax - x) * (bx - x) + (ay - y) * (by - y))
+    return abs(turns) > math.pi

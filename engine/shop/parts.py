@@ -1,227 +1,362 @@
-"""What a station's rods and rockers are made of: proposed from stock, strong enough by the shop's factor, drawn and checked.
+"""Everything that one station takes: proposed from stock, strong enough by the shop's factor, or as the job says.
 
-Proposed  what the job says nothing of: thread and tube of a rod by its greatest push, sizes of a rocker plate as usual.
-Count     of one hand: a part that both sides of the car have is counted twice where it is its own mirror image.
+A choice of `make.parts` takes the place of the proposal for the same thing; towers, notches, sleeves, gussets and cut
+plates stand only in choices, but for a tower where a mount is out of every tab's reach of the nearest structure.
 """
 
-import math
-from dataclasses import dataclass, field
-from typing import Any
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
 
 import numpy as np
 
+from engine.document.check_make import subject_of
 from engine.document.coming import wheels_of
-from engine.document.schema import RockerPlate, Rod
-from engine.findings.finding import Rules
-from engine.sentences import Quantity, Sentence, length
-from engine.shop.outline import Arc, Circle, area_of, hull
-from engine.shop.rods import (
-    STEEL_KG_PER_MM3,
-    STOCK_THREADS,
-    STOCK_TUBES,
-    RodEnd,
-    RodMade,
-    column_n,
-    lightest,
-    made,
-    stock_end,
+from engine.document.make import (
+    AdapterChoice,
+    CupChoice,
+    GussetChoice,
+    Make,
+    NotchChoice,
+    PlateChoice,
+    RodChoice,
+    SleeveChoice,
+    TabChoice,
+    TemplateChoice,
+    TowerChoice,
 )
-from engine.sizing.rocker.plate import metal_of, plate_of
+from engine.document.schema import AirSpring, Coilover, Damper, Rod, Station, Strap
+from engine.document.units import AnyUnit
+from engine.findings.finding import Rules
+from engine.loads.joints import Peak
+from engine.sentences import Quantity, Sentence, length
+from engine.shop.cups import cups_made
+from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
+from engine.shop.mounts import Mount, grounds_of, mounts_of, unit_load
+from engine.shop.notch import NoNotch, notch_made
+from engine.shop.rockers import rocker_made
+from engine.shop.rods import LEAST_ENGAGEMENT, RodEnd, RodMade, column_n, lightest, made, stock_end
+from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
+from engine.shop.stock import METRIC, Stock
+from engine.shop.strength import CORE, Check
+from engine.shop.tabs import NoTab, joint_of, tab_made, tab_name
+from engine.shop.tubes import NoTube, tower_for, tower_made, tube_of
+from engine.sizing.rocker.plate import plate_of
 from engine.sizing.rocker.wheel_side import NoRocker, rockers_here, wheel_side_of
 from engine.workup import WorkUp
 
-FACTOR = 2.0
 LEAST_THREAD_MM = 10.0
 THREAD_N_PER_MM2 = 120.0  # pull on a thread's core that a plain rod end bears for long
-
-
-@dataclass(frozen=True, kw_only=True)
-class Hole:
-    """A hole of a plate: what it is for, its middle and its diameter, mm."""
-
-    what: str
-    x: float
-    y: float
-    diameter: float
-
-
-@dataclass(frozen=True, kw_only=True)
-class RodPart:
-    """A rod of a station: how it is made, and what is said of it."""
-
-    name: str
-    count: int
-    proposed: bool
-    rod: RodMade
-    pull: float
-    push: float
-    said: tuple[tuple[str, Sentence], ...] = field(default=())
-
-
-@dataclass(frozen=True, kw_only=True)
-class PlatePart:
-    """A rocker's plate: its outline and holes about the pivot, the rod's joint along x, mm; and what is said of it."""
-
-    name: str
-    count: int
-    proposed: bool
-    thickness: float
-    holes: tuple[Hole, ...]
-    outline: tuple[Arc, ...]
-    gap: float
-    said: tuple[tuple[str, Sentence], ...] = field(default=())
-
-    @property
-    def mass(self) -> float:
-        """Return the mass of one plate, kg."""
-        holes = sum(math.pi / 4 * hole.diameter**2 for hole in self.holes)
-        return (area_of(list(self.outline)) - holes) * self.thickness * STEEL_KG_PER_MM3
+ROD_END_YIELD = 500.0
+C = TypeVar("C")
 
 
 @dataclass(frozen=True, kw_only=True)
 class StationParts:
-    """Everything that one station's rods and rockers take."""
+    """Everything that one station takes."""
 
     station: str
-    rods: tuple[RodPart, ...]
-    plates: tuple[PlatePart, ...]
+    parts: tuple[Made, ...]
+    factor: float
 
     @property
     def mass(self) -> float:
-        """Return the mass of all of them, kg."""
-        rods = sum(one.rod.mass * one.count for one in self.rods)
-        return rods + sum(one.mass * one.count for one in self.plates)
+        """Return the mass of all of them on the vehicle, kg."""
+        return sum(part.mass * part.many for part in self.parts)
+
+    def of(self, kind: str) -> list[Made]:
+        """Return the parts of a kind."""
+        return [part for part in self.parts if part.kind == kind]
 
 
-def station_parts(work: WorkUp, rules: Rules) -> StationParts:
-    """Return what a solved station's rods and rockers are made of."""
-    station, linkage = work.station, work.linkage
-    peak = work.peak(rules.peak)
-    sides = wheels_of(station) if station.kind == "corner" else 1
-    rods = []
-    for name, members in linkage.bodies.items():
-        if len(members) != 2:
-            continue
-        set_to = station.links[name].length if name in station.links else None
-        one, other = (linkage.points[linkage.index[point]] for point in members)
-        drawn = float(np.linalg.norm(one - other))
-        low, high = (0.0, 0.0) if peak is None else peak.links.get(name, (0.0, 0.0))
-        rods.append(_rod(name, set_to or drawn, station.rods.get(name), -low, high, sides))
-    plates = []
-    for here in rockers_here(work.solved):
-        try:
-            side = wheel_side_of(work.solved, here.rocker)
-        except NoRocker:
-            continue
-        plates.append(_plate(here.rocker, plate_of(side), station.plates.get(here.rocker), sides))
-    return StationParts(station=station.name, rods=tuple(rods), plates=tuple(plates))
+def station_parts(work: WorkUp, rules: Rules, stock: Stock = METRIC) -> StationParts:
+    """Return what a solved station takes, in the order in which it is made: rods, rockers, mounts, the rest."""
+    its = _Parts(work, rules, stock)
+    parts = [*its.rods(), *its.rockers(), *its.mounts(), *its.rest()]
+    return StationParts(station=work.station.name, parts=tuple(_named_once(parts)), factor=its.factor)
 
 
-def _rod(name: str, long: float, said: Rod | None, push: float, pull: float, sides: int) -> RodPart:
-    ends = _ends(said, long, max(pull, push))
-    rod = made(long, lightest(long, ends, push, FACTOR), ends, push)
-    return RodPart(
-        name=name,
-        count=sides,
-        proposed=said is None,
-        rod=rod,
-        pull=pull,
-        push=push,
-        said=tuple(_said_of(name, rod)),
-    )
+def _named_once(parts: list[Made]) -> Iterator[Made]:
+    """Yield parts, a name that is taken already with a number after it."""
+    seen: dict[str, int] = {}
+    for part in parts:
+        seen[part.name] = seen.get(part.name, 0) + 1
+        yield part if seen[part.name] == 1 else replace(part, name=f"{part.name} {seen[part.name]}")
 
 
-def _ends(said: Rod | None, long: float, load: float) -> tuple[RodEnd, RodEnd]:
-    if said is not None:
-        one, other = (
-            stock_end(said.thread, hand, said.pitch, said.engagement or None) for hand in said.hands
+class _Parts:
+    """What all parts of one station are made from."""
+
+    def __init__(self, work: WorkUp, rules: Rules, stock: Stock) -> None:
+        self.work, self.rules, self.stock = work, rules, stock
+        self.station: Station = work.station
+        self.make = self.station.make or Make()
+        self.factor = self.make.factor
+        self.peak: Peak | None = work.peak(rules.peak)
+        self.hands = wheels_of(self.station) if self.station.kind == "corner" else 1
+        self.chosen: dict[tuple[str, ...], Any] = {}
+        for part in self.make.parts:
+            thing = subject_of(part)
+            if thing is not None:
+                self.chosen[thing] = part
+        self.seats: list[Mount] = []
+
+    def choice(self, kind: type[C], *thing: str) -> C | None:
+        """Return the choice for something, None where it is left to be proposed."""
+        its = self.chosen.get(thing)
+        return its if isinstance(its, kind) else None
+
+    def choices(self, kind: type[C]) -> list[C]:
+        """Return every choice of a kind."""
+        return [part for part in self.make.parts if isinstance(part, kind)]
+
+    def rods(self) -> Iterator[Made]:
+        """Yield the rods."""
+        station, linkage = self.station, self.work.linkage
+        for name, members in linkage.bodies.items():
+            if len(members) != 2:
+                continue
+            set_to = station.links[name].length if name in station.links else None
+            one, other = (linkage.points[linkage.index[point]] for point in members)
+            low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(name, (0.0, 0.0))
+            choice = self.choice(RodChoice, "rod", name)
+            yield self._rod(name, set_to or float(np.linalg.norm(one - other)), choice, -low, high)
+
+    def _rod(self, name: str, long: float, choice: RodChoice | None, push: float, pull: float) -> Made:
+        said = self.station.rods.get(name)
+        ends = self._rod_ends(said, long, max(pull, push))
+        tube = (
+            tube_of(choice.tube)
+            if choice and choice.tube
+            else lightest(self.stock, long, ends, push, self.factor)
         )
-        return one, other
-    wanted = math.sqrt(4 * load / (math.pi * THREAD_N_PER_MM2)) / 0.8
-    thread = max(LEAST_THREAD_MM, wanted)
-    fitting = [size[0] for size in STOCK_THREADS if size[0] >= thread] or [STOCK_THREADS[-1][0]]
-    for size in fitting[:1]:
-        one, other = stock_end(size, "right"), stock_end(size, "left")
-        if made(long, STOCK_TUBES[0], (one, other)).tube_length > 0:
+        rod = made(long, tube, ends, push)
+        extra = choice.cut_long if choice else 0.0
+        checks = [] if rod.factor is None else [Check(what="rod buckling", factor=rod.factor)]
+        core = min(np.pi / 4 * (CORE * end.thread) ** 2 for end in ends)
+        if max(pull, push) > 0:
+            checks.append(
+                Check(what="thread of its end", factor=float(core * ROD_END_YIELD / max(pull, push)))
+            )
+        hardware = []
+        for end in ends:
+            thread = f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand"
+            hardware += [
+                Hardware(what="rod end", size=f"{thread}, shank {end.shank:g} mm"),
+                Hardware(what="weld-in insert", size=f"{thread}, for {tube.said}"),
+                Hardware(what="jam nut", size=thread),
+            ]
+        figures = [
+            Figure(key="tube_length", name="Cut the tube to", value=rod.tube_length + extra),
+            Figure(key="tube", name="Tube", value=tube.said, measures="words"),
+            Figure(key="centre_to_centre", name="Between joint centres", value=rod.centre_to_centre),
+            Figure(key="change_per_turn", name="A turn of the tube", value=rod.change_per_turn, measures="pitch"),
+            Figure(key="longer", name="Can still be made longer", value=rod.out),
+            Figure(key="shorter", name="Can still be made shorter", value=rod.into),
+            *(Figure(key=f"end_{n}", name=f"End {n}", value=f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand, {end.engagement:.1f} mm in", measures="words") for n, end in enumerate(ends, 1)),
+            Figure(key="push", name="Greatest push", value=push, measures="force"),
+            Figure(key="pull", name="Greatest pull", value=pull, measures="force"),
+            Figure(key="buckling_factor", name="Buckles at so many times its push", value=rod.factor, measures="factor"),
+        ]  # fmt: skip
+        if extra:
+            figures.insert(
+                1, Figure(key="cut_long", name="Of it left on till the cycle has passed", value=extra)
+            )
+        return Made(
+            station=self.station.name,
+            name=choice.name if choice else name,
+            kind="rod",
+            subject=("rod", name),
+            proposed=said is None and choice is None,
+            hands=self.hands,
+            cut=Cut(tube=tube, length=max(rod.tube_length + extra, 0.0)),
+            hardware=tuple(hardware),
+            checks=tuple(checks),
+            figures=tuple(figures),
+            said=tuple(self._said_of_rod(name, rod)),
+            choice={"kind": "rod", "name": choice.name if choice else name, "body": name, "cut_long": extra,
+                    "tube": {"outside": tube.outside, "wall": tube.wall, "grade": tube.grade}},
+        )  # fmt: skip
+
+    def _rod_ends(self, said: Rod | None, long: float, load: float) -> tuple[RodEnd, RodEnd]:
+        if said is not None:
+            one, other = (
+                stock_end(self.stock, said.thread, hand, said.pitch, said.engagement or None)
+                for hand in said.hands
+            )
             return one, other
-    return stock_end(LEAST_THREAD_MM, "right"), stock_end(LEAST_THREAD_MM, "left")
+        wanted = float(np.sqrt(4 * load / (np.pi * THREAD_N_PER_MM2))) / 0.8
+        for size in (max(LEAST_THREAD_MM, wanted), LEAST_THREAD_MM):
+            one, other = (stock_end(self.stock, size, hand) for hand in ("right", "left"))
+            if made(long, self.stock.tubes[0], (one, other)).tube_length > 0:
+                break
+        return one, other
 
-
-def _said_of(name: str, rod: RodMade) -> list[tuple[str, Sentence]]:
-    said: list[tuple[str, Sentence]] = []
-    if rod.tube_length <= 0:
-        short = {"by": length(-rod.tube_length), "long": length(rod.centre_to_centre)}
-        words = "{0} is {long} between its joints, and its two ends alone are {by} longer: take shorter ends."
-        said.append(("fault", Sentence(words, short, (name,))))
-    if rod.change_per_turn == 0:
-        words = (
-            "Both ends of {0} have threads of one hand: it cannot be adjusted in place. Make one left-handed."
-        )
-        said.append(("fault", Sentence(words, names=(name,))))
-    for end in rod.ends:
-        if end.out < -1e-9:
-            told = {"held": length(end.engagement), "more": length(-end.out)}
-            said.append(
-                ("fault", Sentence("{0} holds {held} of thread: screw it in {more} more.", told, (name,)))
+    def _said_of_rod(self, name: str, rod: RodMade) -> Iterator[Said]:
+        least = LEAST_ENGAGEMENT
+        if rod.tube_length <= 0:
+            told = {"by": length(-rod.tube_length), "long": length(rod.centre_to_centre)}
+            words = (
+                "{0} is {long} between its joints, and its two ends alone are {by} longer: take shorter ends."
             )
-        if end.into < -1e-9:
-            told = {"more": length(-end.into)}
-            words = "There is no room for the jam nut of {0}: screw its end out {more}."
-            said.append(("fault", Sentence(words, told, (name,))))
-    if rod.factor is not None and rod.factor < FACTOR:
-        told = {"at": Quantity(rod.buckles_at, "force")}
-        wanted = next(
-            (
-                tube
-                for tube in sorted(STOCK_TUBES, key=lambda tube: tube.area)
-                if column_n(tube, rod.centre_to_centre) >= FACTOR * rod.buckles_at / rod.factor
-            ),
-            None,
-        )
-        more = "No stock tube is strong enough: make the rod shorter." if wanted is None else "Take {1}."
-        names = (name,) if wanted is None else (name, wanted.said)
-        said.append(
-            (
-                "warning",
-                Sentence(f"{{0}} buckles at {{at}}, {rod.factor:.1f} times its load. {more}", told, names),
+            yield Said(mark="fault", say=Sentence(words, told, (name,)))
+        if rod.change_per_turn == 0:
+            words = "Both ends of {0} have threads of one hand: it cannot be adjusted in place. Make one left-handed."
+            remedy = Remedy(
+                say=Sentence("Make one left-handed."), change={"hands": ["right", "left"]}, into="rods"
             )
-        )
-    return said
+            yield Said(mark="fault", say=Sentence(words, names=(name,)), remedy=remedy)
+        for end in rod.ends:
+            if end.out < -1e-9:
+                told = {"held": length(end.engagement), "more": length(-end.out)}
+                words = "{0} holds {held} of thread: screw it in {more} more."
+                remedy = Remedy(
+                    say=Sentence("Hold {least} of thread.", {"least": length(least * end.thread)}),
+                    change={"engagement": least * end.thread},
+                    into="rods",
+                )
+                yield Said(mark="fault", say=Sentence(words, told, (name,)), remedy=remedy)
+                break
+        for end in rod.ends:
+            if end.into < -1e-9:
+                told = {"more": length(-end.into)}
+                words = "There is no room for the jam nut of {0}: screw its end out {more}."
+                remedy = Remedy(
+                    say=Sentence("Screw it out {more}.", told),
+                    change={"engagement": end.engagement + end.into},
+                    into="rods",
+                )
+                yield Said(mark="fault", say=Sentence(words, told, (name,)), remedy=remedy)
+                break
+        if rod.factor is not None and rod.factor < self.factor:
+            told = {"at": Quantity(rod.buckles_at, "force")}
+            load = rod.buckles_at / rod.factor
+            wanted = next(
+                (
+                    tube
+                    for tube in sorted(self.stock.tubes, key=lambda tube: tube.area)
+                    if column_n(tube, rod.centre_to_centre) >= self.factor * load
+                ),
+                None,
+            )
+            words = f"{{0}} buckles at {{at}}, {rod.factor:.1f} times its load."
+            if wanted is None:
+                words += " No stock tube is strong enough: make the rod shorter."
+                yield Said(mark="warning", say=Sentence(words, told, (name,)))
+                return
+            size = {"outside": wanted.outside, "wall": wanted.wall, "grade": wanted.grade}
+            remedy = Remedy(say=Sentence("Take {0}.", names=(wanted.said,)), change={"tube": size})
+            yield Said(mark="warning", say=Sentence(words, told, (name,)), remedy=remedy)
 
+    def rockers(self) -> Iterator[Made]:
+        """Yield the rockers' plates."""
+        for here in rockers_here(self.work.solved):
+            try:
+                side = wheel_side_of(self.work.solved, here.rocker)
+            except NoRocker:
+                continue
+            yield rocker_made(
+                self.station.name,
+                here,
+                plate_of(side),
+                self.station.plates.get(here.rocker),
+                self.choice(PlateChoice, "plate", here.rocker),
+                self.peak,
+                self.stock,
+                self.factor,
+                self.hands,
+            )
 
-def _plate(name: str, plate: Any, said: RockerPlate | None, sides: int) -> PlatePart:
-    cut = said or RockerPlate()
-    turn = math.radians(plate.included)
-    holes = (
-        Hole(what="pivot", x=0.0, y=0.0, diameter=cut.pivot_bore),
-        Hole(what="rod", x=plate.rod_arm, y=0.0, diameter=cut.rod_hole),
-        Hole(
-            what="damper",
-            x=plate.damper_arm * math.cos(turn),
-            y=plate.damper_arm * math.sin(turn),
-            diameter=cut.damper_hole,
-        ),
-    )
-    outline = hull([Circle(hole.x, hole.y, hole.diameter / 2 + cut.edge) for hole in holes])
-    thin = [metal for metal in metal_of(plate, cut) if not metal.good]
-    told = tuple(
-        (
-            "warning",
-            Sentence(
-                "{0} has {left} of metal between {1} and {2}; {wanted} is wanted.",
-                {"left": length(metal.metal), "wanted": length(metal.wanted)},
-                (name, metal.one, metal.other),
-            ),
-        )
-        for metal in thin
-    )
-    return PlatePart(
-        name=name,
-        count=cut.count * sides,
-        proposed=said is None,
-        thickness=cut.thickness,
-        holes=holes,
-        outline=tuple(outline),
-        gap=cut.gap,
-        said=told,
-    )
+    def mounts(self) -> Iterator[Made]:
+        """Yield tabs, the towers that carry them, and straps' and adapters' ends."""
+        self.seats = mounts_of(self.work, self.peak)
+        towers: dict[str, TowerChoice | None] = {
+            one.holds: one for one in self.choices(TowerChoice) if one.holds
+        }
+        for mount in self.seats:
+            thread = self._thread(mount.holds) if mount.kind == "rod" else None
+            joint = joint_of(mount, self.stock, self.factor, thread)
+            choice = self.choice(TabChoice, "tab", mount.point, mount.holds)
+            square = self.rules.eye_square_deg[1]
+            try:
+                yield tab_made(
+                    self.station.name, mount, joint, choice, self.stock, self.factor, square, self.hands
+                )
+            except NoTab as error:
+                yield self._refused(
+                    "tab",
+                    mount,
+                    choice.name if choice else tab_name(mount),
+                    str(error),
+                    choice,
+                )
+            if mount.point not in towers and choice is None:
+                towers[mount.point] = None
+                tower = tower_for(mount, self.stock, self.factor)
+                if tower is not None and tower.name not in {one.name for one in self.make.parts}:
+                    yield from self._tower(tower, mount, proposed=True)
+        by_point = {mount.point: mount for mount in self.seats}
+        for tower in self.choices(TowerChoice):
+            yield from self._tower(tower, by_point.get(tower.holds or ""), proposed=False)
+
+    def _tower(self, choice: TowerChoice, mount: Mount | None, proposed: bool) -> Iterator[Made]:
+        try:
+            yield tower_made(self.station, choice, proposed, mount, self.stock, self.factor, self.hands)
+        except NoTube as error:
+            if not proposed:
+                yield self._refused(choice.kind, None, choice.name, str(error), choice)
+
+    def _unit_load(self, unit: AnyUnit) -> float:
+        """Return what a unit pushes or pulls at the peak, N."""
+        return 0.0 if self.peak is None else unit_load(self.station, self.peak, unit)
+
+    def _thread(self, rod: str) -> float | None:
+        """Return the thread of a rod's end, mm: its bore is taken as wide."""
+        said = self.station.rods.get(rod)
+        if said is not None:
+            return self.stock.thread(said.thread).size
+        low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(rod, (0.0, 0.0))
+        linkage = self.work.linkage
+        one, other = (linkage.points[linkage.index[point]] for point in linkage.bodies[rod])
+        return self._rod_ends(None, float(np.linalg.norm(one - other)), max(-low, high))[0].thread
+
+    def _refused(self, kind: str, mount: Mount | None, name: str, words: str, choice: Any) -> Made:
+        """Return a part that cannot be drawn, with why."""
+        subject = (kind, mount.point, mount.holds) if mount is not None else (kind, name)
+        text = words.replace("{", "{{").replace("}", "}}")
+        said = (Said(mark="fault", say=Sentence(text)),)
+        own = None if choice is None else choice.model_dump(exclude_none=True)
+        return Made(station=self.station.name, name=name, kind=kind, subject=subject, proposed=choice is None,
+                    hands=self.hands, said=said, choice=own)  # fmt: skip
+
+    def rest(self) -> Iterator[Made]:
+        """Yield cups, adapters, strap kits, notches and the small things."""
+        station, hands = self.station, self.hands
+        for unit in station.units:
+            load = self._unit_load(unit)
+            if isinstance(unit, AirSpring):
+                for seat in grounds_of(self.work, unit, load):
+                    choice = self.choice(CupChoice, "cup", unit.name, seat.point)
+                    yield cups_made(self.work, unit, seat.point, choice, seat, self.stock, self.factor, hands)
+            elif isinstance(unit, Coilover | Damper):
+                for end in unit.ends:
+                    if unit.adapter is not None:
+                        adapter = self.choice(AdapterChoice, "adapter", unit.name, end)
+                        piece = adapter_made(station, adapter, unit, end, load, hands)
+                        if piece is not None:
+                            yield piece
+            elif isinstance(unit, Strap):
+                yield strap_made(station, unit, load, hands)
+        for part in self.make.parts:
+            match part:
+                case NotchChoice():
+                    try:
+                        yield from notch_made(station, self.work.linkage, self.work.grid, part, hands)
+                    except NoNotch as error:
+                        yield self._refused("notch", None, part.name, str(error), part)
+                case SleeveChoice():
+                    yield sleeve_made(station, part, hands)
+                case GussetChoice():
+                    yield gusset_made(station, part, hands)
+                case TemplateChoice():
+                    yield template_made(station, part, hands)

@@ -10,54 +10,10 @@ Column     pinned at both ends: Euler (1744) where slender, Johnson's parabola (
 import math
 from dataclasses import dataclass
 
-STEEL_E_N_PER_MM2 = 205_000.0
-STEEL_KG_PER_MM3 = 7.85e-6
+from engine.shop.stock import STEEL_E_N_PER_MM2, Stock, Tube
+
 LEAST_ENGAGEMENT = 1.5  # thread diameters
 NUT_SHARE = 0.6  # of the thread's diameter
-
-
-@dataclass(frozen=True, kw_only=True)
-class Tube:
-    """Round tube of a stock size, mm; yield N/mm²."""
-
-    outside: float
-    wall: float
-    grade: str = "S235"
-    yields: float = 235.0
-
-    @property
-    def area(self) -> float:
-        """Return its cross section, mm²."""
-        return math.pi / 4 * (self.outside**2 - self.bore**2)
-
-    @property
-    def bore(self) -> float:
-        """Return its inside diameter, mm."""
-        return self.outside - 2 * self.wall
-
-    @property
-    def inertia(self) -> float:
-        """Return its second moment of area, mm⁴."""
-        return math.pi / 64 * (self.outside**4 - self.bore**4)
-
-    @property
-    def kg_per_mm(self) -> float:
-        """Return its mass a millimetre."""
-        return self.area * STEEL_KG_PER_MM3
-
-    @property
-    def said(self) -> str:
-        """Return its size as it is ordered."""
-        return f"{self.outside:g} × {self.wall:g} {self.grade}"
-
-
-STOCK_TUBES = tuple(
-    Tube(outside=outside, wall=wall)
-    for outside, wall in (
-        (16.0, 1.5), (18.0, 2.0), (20.0, 2.0), (22.0, 2.0), (25.0, 2.0), (25.0, 2.5), (28.0, 2.5), (30.0, 3.0),
-        (32.0, 3.0), (35.0, 3.0), (38.0, 3.0), (42.0, 3.2), (48.3, 4.0), (60.3, 5.0),
-    )
-)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,27 +48,21 @@ class RodEnd:
         return self.outside - self.nut
 
 
-STOCK_THREADS = (
-    (8.0, 1.25, 42.0), (10.0, 1.5, 48.0), (12.0, 1.75, 54.0), (14.0, 2.0, 60.0),
-    (16.0, 2.0, 66.0), (20.0, 1.5, 78.0), (24.0, 2.0, 94.0),
-)  # fmt: skip
-"""Generic rod ends: thread, pitch and shank, mm."""
 FLANGE_MM = 4.0
 
 
 def stock_end(
-    thread: float, hand: str, pitch: float | None = None, engagement: float | None = None
+    stock: Stock, thread: float, hand: str, pitch: float | None = None, engagement: float | None = None
 ) -> RodEnd:
-    """Return a generic end of a thread, or of the next larger one; set in the middle of what it adjusts."""
-    its = next((size for size in STOCK_THREADS if size[0] >= thread - 1e-9), STOCK_THREADS[-1])
-    held = thread if thread in {size[0] for size in STOCK_THREADS} else its[0]
-    turn = pitch if pitch is not None else its[1]
-    nut = NUT_SHARE * held + turn
-    middle = (its[2] - nut + LEAST_ENGAGEMENT * held) / 2
+    """Return a stock end of a thread, or of the next larger one; set in the middle of what it adjusts."""
+    its = stock.thread(thread)
+    turn = pitch if pitch is not None else its.pitch
+    nut = NUT_SHARE * its.size + turn
+    middle = (its.shank - nut + LEAST_ENGAGEMENT * its.size) / 2
     return RodEnd(
-        thread=held,
+        thread=its.size,
         pitch=turn,
-        shank=its[2],
+        shank=its.shank,
         flange=FLANGE_MM,
         hand=hand,
         engagement=middle if engagement is None else engagement,
@@ -171,10 +121,12 @@ def column_n(tube: Tube, length: float) -> float:
     return tube.area * tube.yields * (1 - share)
 
 
-def lightest(centre_to_centre: float, ends: tuple[RodEnd, RodEnd], push_n: float, factor: float) -> Tube:
+def lightest(
+    stock: Stock, centre_to_centre: float, ends: tuple[RodEnd, RodEnd], push_n: float, factor: float
+) -> Tube:
     """Return the lightest stock tube that takes the inserts and bears a push by a factor, else the strongest."""
     room = max(end.thread for end in ends) * 1.25 + 2.0  # an insert's body about its thread
-    fits = [tube for tube in STOCK_TUBES if tube.bore >= room] or [STOCK_TUBES[-1]]
+    fits = [tube for tube in stock.tubes if tube.bore >= room] or [stock.tubes[-1]]
     strong = [tube for tube in fits if column_n(tube, centre_to_centre) >= factor * push_n]
     if not strong:
         return max(fits, key=lambda tube: column_n(tube, centre_to_centre))

@@ -73,15 +73,17 @@ def _tapes(
         name for name, far in away.items() if NEAR_MM <= far <= FAR_MM and name != f"{station.name}/{point}"
     ]
     fair.sort(key=lambda name: (name not in marks, away[name]))
-    best: tuple[float, tuple[str, ...]] = (-1.0, tuple(fair[:TAPES]))
-    for some in combinations(fair[:CANDIDATES], TAPES):
-        ways = np.array([(places[name] - spot) / away[name] for name in some])
-        cross = float(np.linalg.svd(ways, compute_uv=False)[-1])
+    near = fair[:CANDIDATES]
+    threes = list(combinations(range(len(near)), TAPES))
+    best = near[:TAPES]
+    if threes:
+        ways = np.array([(places[name] - spot) / away[name] for name in near])
+        there = np.array([name in marks for name in near])
+        cross = np.linalg.svd(ways[np.array(threes)], compute_uv=False)[:, -1]
         # A mark that is there is worth a little worse a crossing than a mount that still has to be made.
-        worth = cross * (1 + 0.5 * sum(name in marks for name in some))
-        if worth > best[0]:
-            best = (worth, some)
-    return tuple(sorted(((name, away[name]) for name in best[1]), key=lambda tape: tape[1]))
+        worth = cross * (1 + 0.5 * there[np.array(threes)].sum(axis=1))
+        best = [near[k] for k in threes[int(worth.argmax())]]
+    return tuple(sorted(((name, away[name]) for name in best), key=lambda tape: tape[1]))
 
 
 def _close_enough(solved: SolvedStation) -> dict[str, tuple[float, float, float]]:

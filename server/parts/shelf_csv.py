@@ -1,6 +1,6 @@
 """The shelf as a table: one row a part, units in the headings, a column empty where a kind has no use for it.
 
-Kind   coil, damper, bag, bump_stop, strap, rod_end or tube.
+Kind   of part, or of stock to make parts from; `COLUMNS` has them all. A steel is told by its yield.
 Fault  a line and a column with a sentence; nothing is taken in while there is one.
 """
 
@@ -17,11 +17,21 @@ COLUMNS: dict[str, tuple[str, ...]] = {
     "bag": ("min_height_mm", "max_height_mm", "max_diameter_mm", "max_pressure_bar"),
     "bump_stop": ("height_mm", "squash_mm"),
     "strap": ("length_mm", "stretch_percent"),
-    "rod_end": ("thread_mm", "tilt_degrees"),
-    "tube": ("outside_mm", "wall_mm", "length_mm"),
+    "rod_end": ("thread_mm", "tilt_degrees", "pitch_mm", "shank_mm", "width_mm", "head_mm", "left_hand"),
+    "insert": ("thread_mm", "outside_mm", "left_hand"),
+    "nut": ("thread_mm", "left_hand"),
+    "tube": ("outside_mm", "wall_mm", "length_mm", "yield_n_per_mm2"),
+    "plate": ("thickness_mm", "width_mm", "length_mm", "yield_n_per_mm2"),
+    "bolt": ("size_mm", "length_mm"),
+    "cup": ("plate_mm", "height_mm"),
 }
-OPTIONAL = {"inside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm"}
-HEADINGS = (*COMMON, *dict.fromkeys(column for columns in COLUMNS.values() for column in columns))
+ANY = ("lead_days",)
+OPTIONAL = {
+    "inside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm", "pitch_mm", "shank_mm", "width_mm",
+    "head_mm", "left_hand", "yield_n_per_mm2", "lead_days",
+}  # fmt: skip
+NEEDED_OF = {"plate": {"width_mm"}}  # needed of these kinds, though not of others
+HEADINGS = (*COMMON, *dict.fromkeys(column for columns in COLUMNS.values() for column in columns), *ANY)
 MOST_ROWS = 5000
 MOST_FAULTS = 20
 
@@ -103,8 +113,9 @@ def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tup
         )
     seen[kind, name] = line
     values = {}
-    for column in COLUMNS[kind]:
-        value = _number(cells.get(column, ""), column, line, reading)
+    for column in (*COLUMNS[kind], *ANY):
+        needed = column not in OPTIONAL or column in NEEDED_OF.get(kind, ())
+        value = _number(cells.get(column, ""), column, line, reading, needed)
         if value is not None:
             values[column] = value
     stock = _number(cells.get("stock", "") or "0", "stock", line, reading)
@@ -122,9 +133,9 @@ def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tup
         )
 
 
-def _number(text: str, column: str, line: int, reading: Reading) -> float | None:
+def _number(text: str, column: str, line: int, reading: Reading, needed: bool = True) -> float | None:
     if not text:
-        if column not in OPTIONAL:
+        if needed:
             reading.faults.append(f"Line {line}, {column}: is empty; this kind of part needs it.")
         return None
     try:

@@ -2,67 +2,102 @@
 
 import io
 import math
+from dataclasses import replace
 
 import numpy as np
 from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
-from engine.shop.outline import Arc, box_of
-from engine.shop.parts import PlatePart
+from engine.shop.made import Flat
+from engine.shop.outline import Arc, box_of, mirrored
 from engine.sizing.rocker.wheel_side import rockers_here
 from engine.station.solved import SolvedStation
 
 LAYERS = (("CUT", 7), ("ETCH", 3), ("BEND", 5))
 FULL = 2 * math.pi
+MM_PER_IN = 25.4
 ARC_ROWS = 21
 
 
-def plate_dxf(plate: PlatePart, name: str, mirrored: bool = False) -> str:
-    """Return a plate as DXF R2010; the other hand where it is mirrored."""
-    drawing = _new()
+def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
+    """Return a plate as DXF R2010: outline and holes to cut, centre marks and name to etch, folds to bend."""
+    drawing = _new(inches)
     space = drawing.modelspace()
-    way = -1.0 if mirrored else 1.0
-    outline = list(plate.outline)
-    if len(outline) == 1:
+    size = 1 / MM_PER_IN if inches else 1.0
+    outline = list(flat.outline)
+    if len(outline) == 1 and abs(outline[0].turn) > FULL - 1e-9:
         circle = outline[0].circle
-        space.add_circle((circle.x, way * circle.y), circle.radius, dxfattribs={"layer": "CUT"})
+        space.add_circle(
+            (circle.x * size, circle.y * size), circle.radius * size, dxfattribs={"layer": "CUT"}
+        )
     else:
-        points = [spot for arc in outline for spot in _run(arc, way)]
+        points = [(x * size, y * size, bulge) for arc in outline for x, y, bulge in _run(arc)]
         space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
-    for hole in plate.holes:
-        space.add_circle((hole.x, way * hole.y), hole.diameter / 2, dxfattribs={"layer": "CUT"})
-        arm = hole.diameter / 4
+    for hole in flat.holes:
+        x, y, arm = hole.x * size, hole.y * size, hole.diameter / 4 * size
+        space.add_circle((x, y), hole.diameter / 2 * size, dxfattribs={"layer": "CUT"})
         for dx, dy in ((arm, 0.0), (0.0, arm)):
-            one, other = (hole.x - dx, way * hole.y - dy), (hole.x + dx, way * hole.y + dy)
-            space.add_line(one, other, dxfattribs={"layer": "ETCH"})
+            space.add_line((x - dx, y - dy), (x + dx, y + dy), dxfattribs={"layer": "ETCH"})
+    for fold in flat.folds:
+        one, other = ((x * size, y * size) for x, y in (fold.one, fold.other))
+        space.add_line(one, other, dxfattribs={"layer": "BEND"})
+        text = space.add_text(f"{fold.angle:+.1f} deg", height=3 * size, dxfattribs={"layer": "BEND"})
+        text.set_placement(other)
     low, bottom, _, _ = box_of(outline)
-    text = space.add_text(f"{name}, {plate.thickness:g} mm", height=4, dxfattribs={"layer": "ETCH"})
-    text.set_placement((low, bottom - 8 if not mirrored else -box_of(outline)[3] - 8))
+    thick = f"{flat.thickness / MM_PER_IN:.4g} in" if inches else f"{flat.thickness:g} mm"
+    text = space.add_text(f"{name}, {thick} {flat.grade}", height=4 * size, dxfattribs={"layer": "ETCH"})
+    text.set_placement((low * size, (bottom - 8) * size))
     return _text(drawing)
 
 
-def _run(arc: Arc, way: float) -> list[tuple[float, float, float]]:
+def other_hand(flat: Flat) -> Flat:
+    """Return a plate for the other side of the vehicle: turned over."""
+    return replace(
+        flat,
+        outline=tuple(mirrored(list(flat.outline))),
+        holes=tuple(replace(hole, y=-hole.y) for hole in flat.holes),
+        folds=tuple(
+            replace(
+                fold,
+                one=(fold.one[0], -fold.one[1]),
+                other=(fold.other[0], -fold.other[1]),
+                angle=-fold.angle,
+            )
+            for fold in flat.folds
+        ),
+    )
+
+
+def _run(arc: Arc) -> list[tuple[float, float, float]]:
     """Return an arc as two points of a polyline, with the bulge that DXF draws it by; then a straight line follows."""
     (x, y), (u, v) = arc.first, arc.last
-    return [(x, way * y, way * math.tan(arc.turn / 4)), (u, way * v, 0.0)]
+    if arc.circle.radius == 0:
+        return [(x, y, 0.0)]
+    return [(x, y, math.tan(arc.turn / 4)), (u, v, 0.0)]
 
 
-def plate_svg(plate: PlatePart, name: str) -> str:
+def flat_svg(flat: Flat, name: str) -> str:
     """Return a plate as SVG in mm, with the layers of the DXF as groups."""
-    outline = list(plate.outline)
+    outline = list(flat.outline)
     low, bottom, high, top = box_of(outline)
     wide, tall = high - low + 4, top - bottom + 14
 
     holes = "".join(
         f'<circle cx="{hole.x - low + 2:.4f}" cy="{top - hole.y + 2:.4f}" r="{hole.diameter / 2:.4f}"/>'
-        for hole in plate.holes
+        for hole in flat.holes
     )
-    label = f"{name}, {plate.thickness:g} mm".replace("&", "&amp;").replace("<", "&lt;")
+    folds = "".join(
+        f'<path d="M{fold.one[0] - low + 2:.4f} {top - fold.one[1] + 2:.4f}L{fold.other[0] - low + 2:.4f} {top - fold.other[1] + 2:.4f}"/>'
+        for fold in flat.folds
+    )
+    bend = f'<g id="BEND" fill="none" stroke="#00f" stroke-width="0.2">{folds}</g>\n' if folds else ""
+    label = f"{name}, {flat.thickness:g} mm {flat.grade}".replace("&", "&amp;").replace("<", "&lt;")
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{tall:.4f}mm" '
         f'viewBox="0 0 {wide:.4f} {tall:.4f}">\n'
         f'<g id="CUT" fill="none" stroke="#000" stroke-width="0.2"><path d="{svg_path(outline, 2 - low, top + 2)}"/>{holes}</g>\n'
+        f"{bend}"
         f'<g id="ETCH" fill="#06c"><text x="2" y="{tall - 3:.4f}" font-size="4">{label}</text></g>\n</svg>\n'
     )
 
@@ -73,12 +108,14 @@ def svg_path(outline: list[Arc], right: float = 0.0, down: float = 0.0) -> str:
     for k, arc in enumerate(outline):
         x, y = arc.first
         path.append(f"{'L' if k else 'M'}{x + right:.4f} {down - y:.4f}")
+        if arc.circle.radius == 0:
+            continue
         # An arc of half a turn or more is drawn as two: SVG takes the way round from its ends.
-        parts = 2 if arc.turn > math.pi - 1e-6 else 1
+        parts = 2 if abs(arc.turn) > math.pi - 1e-6 else 1
         for part in range(1, parts + 1):
             u, v = arc.at(arc.start + arc.turn * part / parts)
-            radius = arc.circle.radius
-            path.append(f"A{radius:.4f} {radius:.4f} 0 0 0 {u + right:.4f} {down - v:.4f}")
+            radius, sweep = arc.circle.radius, int(arc.turn < 0)
+            path.append(f"A{radius:.4f} {radius:.4f} 0 0 {sweep} {u + right:.4f} {down - v:.4f}")
     return "".join(path) + "Z"
 
 
@@ -113,9 +150,9 @@ def skeleton_dxf(stations: list[SolvedStation]) -> str:
     return _text(drawing)
 
 
-def _new() -> Drawing:
+def _new(inches: bool = False) -> Drawing:
     drawing = new("R2010")
-    drawing.units = units.MM
+    drawing.units = units.IN if inches else units.MM
     for name, colour in LAYERS:
         drawing.layers.add(name, color=colour)
     return drawing

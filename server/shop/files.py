@@ -4,12 +4,16 @@ import json
 import re
 import shutil
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 from engine.document.schema import Project
+from engine.shop.buying import OnShelf
 from engine.shop.job_parts import JobParts, job_parts
-from server.shop.drawings import plate_dxf, plate_svg, skeleton_dxf
+from engine.shop.made import Made
+from engine.shop.stock import METRIC, Stock
+from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
 from server.shop.papers import build_sheet_pdf, templates_pdf
 
@@ -18,52 +22,6 @@ Values = dict[str, Any]
 
 def parts_values(parts: JobParts) -> Values:
     """Return every part and mount as plain values."""
-    found: list[Values] = []
-    for station in parts.stations:
-        for one in station.rods:
-            rod = one.rod
-            found.append(
-                {
-                    "station": station.station,
-                    "name": one.name,
-                    "kind": "rod",
-                    "count": one.count,
-                    "proposed": one.proposed,
-                    "tube": {"outside": rod.tube.outside, "wall": rod.tube.wall, "grade": rod.tube.grade},
-                    "tube_length": round(rod.tube_length, 3),
-                    "centre_to_centre": round(rod.centre_to_centre, 3),
-                    "change_per_turn": rod.change_per_turn,
-                    "longer": round(rod.out, 3),
-                    "shorter": round(rod.into, 3),
-                    "pull": round(one.pull, 1),
-                    "push": round(one.push, 1),
-                    "buckling_factor": None if rod.factor is None else round(rod.factor, 3),
-                    "mass": round(rod.mass, 4),
-                    "checks": [{"mark": mark, "say": str(said)} for mark, said in one.said],
-                }
-            )
-        for plate in station.plates:
-            found.append(
-                {
-                    "station": station.station,
-                    "name": f"{plate.name} plate",
-                    "kind": "plate",
-                    "count": plate.count,
-                    "proposed": plate.proposed,
-                    "thickness": plate.thickness,
-                    "holes": [
-                        {
-                            "for": hole.what,
-                            "at": [round(hole.x, 4), round(hole.y, 4)],
-                            "diameter": hole.diameter,
-                        }
-                        for hole in plate.holes
-                    ],
-                    "mass": round(plate.mass, 4),
-                    "checks": [{"mark": mark, "say": str(said)} for mark, said in plate.said],
-                    "file": f"plates/{_safe(station.station)}-{_safe(plate.name)}.dxf",
-                }
-            )
     mounts = [
         {
             "station": mount.station,
@@ -76,31 +34,107 @@ def parts_values(parts: JobParts) -> Values:
         }
         for mount in parts.mounts
     ]
+    names = file_names(parts)
+    found = [part_values(part, names.get(number)) for number, part in enumerate(parts.parts)]
     return {"format": "jugatrix-parts", "version": 1, "parts": found, "set_out": mounts}
 
 
-def all_files(project: Project, made_by: str = "") -> dict[str, bytes]:
+def part_values(part: Made, file: str | None = None) -> Values:
+    """Return one part: what the contract names, its figures by their keys, and what it bears."""
+    values: Values = {
+        "station": part.station,
+        "name": part.name,
+        "kind": part.kind,
+        "count": part.count,
+        "hands": part.hands,
+        "proposed": part.proposed,
+        "mass": round(part.mass, 4),
+    }
+    for figure in part.figures:
+        its = figure.value
+        values[figure.key] = round(its, 3) if isinstance(its, float) else its
+    if part.cut is not None:
+        tube = part.cut.tube
+        values["tube"] = {"outside": tube.outside, "wall": round(tube.wall, 4), "grade": tube.grade}
+        values["cut"] = round(part.cut.length, 3)
+    if part.flat is not None:
+        values["holes"] = [
+            {"for": hole.what, "at": [round(hole.x, 4), round(hole.y, 4)], "diameter": hole.diameter}
+            for hole in part.flat.holes
+        ]
+        values["folds"] = [
+            {"from": list(fold.one), "to": list(fold.other), "angle": round(fold.angle, 3)}
+            for fold in part.flat.folds
+        ]
+        values["plate"] = {"thickness": part.flat.thickness, "grade": part.flat.grade}
+    values["hardware"] = [{"what": one.what, "size": one.size, "count": one.count} for one in part.hardware]
+    values["checks"] = [{"what": check.what, "factor": round(check.factor, 3)} for check in part.checks]
+    values["weakest"] = (
+        None if part.weakest is None else {"what": part.weakest.what, "factor": round(part.weakest.factor, 3)}
+    )
+    values["said"] = [
+        {"mark": one.mark, "say": str(one.say), "remedy": None if one.remedy is None else str(one.remedy.say)}
+        for one in part.said
+    ]
+    if file is not None:
+        values["file"] = f"plates/{file}.dxf"
+    return values
+
+
+def file_names(parts: JobParts) -> dict[int, str]:
+    """Return a file name of its own for every plate, by its number among the parts."""
+    taken: dict[str, int] = {}
+    found = {}
+    for number, part in enumerate(parts.parts):
+        if part.flat is None:
+            continue
+        name = f"{safe(part.station)}-{safe(part.name)}"
+        taken[name] = taken.get(name, 0) + 1
+        found[number] = name if taken[name] == 1 else f"{name}-{taken[name]}"
+    return found
+
+
+def all_files(
+    project: Project,
+    made_by: str = "",
+    stock: Stock = METRIC,
+    shelf: Iterable[OnShelf] = (),
+    paper: str = "A4",
+) -> dict[str, bytes]:
     """Return every file by its path; raise the engine's errors for a linkage that cannot move."""
-    parts = job_parts(project)
+    known = list(shelf)
+    parts = job_parts(project, stock)
     files = {
         "parts.json": json.dumps(parts_values(parts), indent=1, ensure_ascii=False) + "\n",
-        "cut-list.csv": cut_list(parts),
+        "cut-list.csv": cut_list(parts, known),
         "hardware.csv": hardware(parts),
-        "order.csv": order(parts),
+        "order.csv": order(parts, known),
         "set-out.csv": set_out_list(parts),
         "skeleton.dxf": skeleton_dxf(list(parts.solved)),
     }
-    for station in parts.stations:
-        for plate in station.plates:
-            name = f"{_safe(station.station)}-{_safe(plate.name)}"
-            label = f"{project.name} {station.station} {plate.name}"
-            files[f"plates/{name}.dxf"] = plate_dxf(plate, label)
-            files[f"plates/{name}-other-hand.dxf"] = plate_dxf(plate, f"{label}, other hand", mirrored=True)
-            files[f"plates/{name}.svg"] = plate_svg(plate, label)
+    for number, name in file_names(parts).items():
+        files |= plate_files(parts, number, name, made_by)
     made = {path: text.encode() for path, text in files.items()}
-    made["templates.pdf"] = templates_pdf(parts, made_by)
-    made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by)
+    made["templates.pdf"] = templates_pdf(parts, made_by, paper)
+    made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by, paper)
     return made
+
+
+def plate_files(parts: JobParts, number: int, name: str, made_by: str = "") -> dict[str, str]:
+    """Return one plate's DXF and SVG in mm, and its other hand where there is one."""
+    part = parts.parts[number]
+    assert part.flat is not None
+    by = f", {made_by}" if made_by else ""
+    label = f"{parts.project.name} {part.station} {part.name}{by}"
+    files = {
+        f"plates/{name}.dxf": flat_dxf(part.flat, label),
+        f"plates/{name}.svg": flat_svg(part.flat, label),
+    }
+    if part.hands == 2:
+        turned = other_hand(part.flat)
+        files[f"plates/{name}-other-hand.dxf"] = flat_dxf(turned, f"{label}, other hand")
+        files[f"plates/{name}-other-hand.svg"] = flat_svg(turned, f"{label}, other hand")
+    return files
 
 
 def write_all(files: dict[str, bytes], folder: Path) -> None:
@@ -115,5 +149,6 @@ def write_all(files: dict[str, bytes], folder: Path) -> None:
         shutil.copytree(beside, folder, dirs_exist_ok=True)
 
 
-def _safe(name: str) -> str:
+def safe(name: str) -> str:
+    """Return a name as a file's: small letters, figures and dashes."""
     return re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "part"

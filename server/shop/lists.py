@@ -1,20 +1,13 @@
-"""The lists that go with the parts: what is cut from which bar, hardware, what to order, where each mount comes."""
+"""The lists that go with the parts: what is cut from which bar and sheet, hardware, what to order, where each mount comes."""
 
 import csv
 import io
-import math
 from collections import Counter
 from collections.abc import Iterable
 
-from engine.document.schema import Coilover, SpringUnit
-from engine.findings.finding import rules_of
-from engine.findings.judge import judge
+from engine.shop.buying import Line, OnShelf, rack_of, to_buy
+from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
-from engine.shop.parts import PlatePart
-from engine.workup import WorkUp
-
-BAR_MM, KERF_MM = 6000.0, 2.0
-BOLT_STEP_MM = 5.0
 
 
 def table(head: list[str], rows: Iterable[Iterable[object]]) -> str:
@@ -32,96 +25,119 @@ def _cell(value: object) -> object:
         return f"{value:.1f}"
     if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
         return f"'{value}"
-    return value
+    return "" if value is None else value
 
 
-def cut_list(parts: JobParts) -> str:
-    """Return every tube to cut, by stock, laid into bars of six metres, the longest first."""
-    wanted: dict[str, list[tuple[float, str, str]]] = {}
-    for station in parts.stations:
-        for one in station.rods:
-            if one.rod.tube_length > 0:
-                piece = (one.rod.tube_length, station.station, one.name)
-                wanted.setdefault(one.rod.tube.said, []).extend([piece] * one.count)
+def cut_list(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:
+    """Return every tube to cut, by stock, laid into bars the longest first; then every plate, laid on sheets."""
     rows: list[list[object]] = []
-    for stock in sorted(wanted):
-        bars: list[float] = []
-        for long, station_name, name in sorted(wanted[stock], key=lambda piece: -piece[0]):
-            bar = next((k for k, left in enumerate(bars) if left >= long + KERF_MM), None)
-            if bar is None:
-                bars.append(BAR_MM)
-                bar = len(bars) - 1
-            bars[bar] -= long + KERF_MM
-            rows.append([stock, bar + 1, station_name, name, long, max(bars[bar], 0.0)])
-    return table(["stock", "bar", "station", "part", "cut mm", "left of the bar mm"], rows)
-
-
-def bolt_mm(plate: PlatePart, diameter: float) -> float:
-    """Return the next standard bolt through a rocker at a hole: plates and gap, washers, nut and two threads."""
-    plates = 2 if plate.gap else 1
-    grip = plates * plate.thickness + plate.gap
-    whole = grip + 2 * 0.17 * diameter + 0.8 * diameter + 3.0
-    return math.ceil(whole / BOLT_STEP_MM) * BOLT_STEP_MM
+    number: Counter[str] = Counter()
+    for bar in bars(parts.parts, parts.stock, rack_of(shelf)):
+        number[bar.stock] += 1
+        left = bar.long
+        for piece in bar.pieces:
+            left = max(left - piece.long - bar.kerf, 0.0)
+            where = "on the rack" if bar.rack else ""
+            rows.append(
+                [
+                    bar.stock,
+                    number[bar.stock],
+                    bar.long,
+                    piece.station,
+                    piece.part,
+                    piece.long,
+                    "",
+                    left,
+                    where,
+                ]
+            )
+    for sheet in sheets(parts.parts, parts.stock):
+        number[sheet.stock] += 1
+        for piece in sheet.pieces:
+            at = f"at {piece.x:.0f}, {piece.y:.0f}{', turned' if piece.turned else ''}"
+            rows.append(
+                [
+                    sheet.stock,
+                    number[sheet.stock],
+                    sheet.wide,
+                    piece.station,
+                    piece.part,
+                    piece.long,
+                    piece.wide,
+                    "",
+                    at,
+                ]
+            )
+    head = [
+        "stock",
+        "bar or sheet",
+        "its length mm",
+        "station",
+        "part",
+        "cut mm",
+        "wide mm",
+        "left of the bar mm",
+        "where",
+    ]
+    return table(head, rows)
 
 
 def hardware(parts: JobParts) -> str:
     """Return rod ends, inserts, nuts and bolts, counted."""
     count: Counter[tuple[str, str]] = Counter()
-    for station in parts.stations:
-        for one in station.rods:
-            for end in one.rod.ends:
-                thread = f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand"
-                count["rod end", f"{thread}, shank {end.shank:g} mm"] += one.count
-                count["weld-in insert", f"{thread}, for {one.rod.tube.said}"] += one.count
-                count["jam nut", thread] += one.count
-        for plate in station.plates:
-            for hole in plate.holes[1:]:
-                size = f"M{hole.diameter:g} × {bolt_mm(plate, hole.diameter):g} mm"
-                # One bolt goes through a pair of plates.
-                count["bolt, washers, lock nut", size] += plate.count // (2 if plate.gap else 1)
+    for part in parts.parts:
+        joints = part.hands if part.kind in ("tab", "plate") else part.many
+        for one in part.hardware:
+            count[one.what, one.size] += one.count * joints
     return table(
         ["what", "size", "count"], [[what, size, many] for (what, size), many in sorted(count.items())]
     )
 
 
-def order(parts: JobParts) -> str:
-    """Return springs and dampers to buy; springs are held back while a station has a fault."""
-    rows: list[list[object]] = []
-    for solved in parts.solved:
-        rules = rules_of(parts.project.judging, solved.station.judging)
-        faults = [finding for finding in judge(solved, rules, WorkUp(solved)) if finding.mark == "fault"]
-        held = f"hold back: {faults[0].what}" if faults else ""
-        many = 2 if solved.station.kind == "corner" and solved.station.other_side == "mirror" else 1
-        for unit in solved.station.units:
-            if isinstance(unit, Coilover | SpringUnit):
-                for spring in unit.springs:
-                    rate = "by its table" if spring.rate is None else f"{spring.rate:g} N/mm"
-                    rows.append(
-                        [
-                            solved.station.name,
-                            unit.name,
-                            "spring",
-                            f"{rate}, free {spring.free_length:g} mm",
-                            many,
-                            held,
-                        ]
-                    )
-            if isinstance(unit, Coilover):
-                said = f"{unit.compressed:g} to {unit.extended:g} mm"
-                rows.append([solved.station.name, unit.name, "coilover damper", said, many, ""])
-    return table(["station", "unit", "what", "size", "count", "note"], rows)
+def order(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:
+    """Return everything to buy, less the shelf; springs are held back while their station has a fault."""
+    head = ["what", "size", "needed", "on the shelf", "to buy", "price", "lead days", "note"]
+    return table(head, [_row(line) for line in to_buy(parts, shelf)])
+
+
+def _row(line: Line) -> list[object]:
+    note = "" if line.note is None else str(line.note)
+    lead = "" if line.lead_days is None else f"{line.lead_days:g}"
+    return [line.what, line.size, line.needed, line.there, line.buy, line.price, lead, note]
 
 
 def set_out_list(parts: JobParts) -> str:
-    """Return where each mount comes: height, plumb mark, tapes, how close is close enough."""
+    """Return where each mount comes: height, plumb mark, tapes, how close is close enough, its bolt's readings."""
+    tabs = {(part.station, part.subject[1]): part for part in parts.parts if part.kind == "tab" and part.flat}
     rows: list[list[object]] = []
     for mount in parts.mounts:
         tapes = [cell for place, long in mount.tapes for cell in (place, long)]
         tapes += [""] * (6 - len(tapes))
+        tab = tabs.get((mount.station, mount.point))
+        angles = (
+            [tab.figure(key) for key in ("bolt_level", "bolt_turn", "tab_plumb")] if tab else ["", "", ""]
+        )
         rows.append(
-            [mount.station, mount.point, mount.up, mount.out, mount.ahead, *tapes, *mount.close_enough]
+            [
+                mount.station,
+                mount.point,
+                mount.up,
+                mount.out,
+                mount.ahead,
+                *tapes,
+                *mount.close_enough,
+                *angles,
+            ]
         )
     head = ["station", "point", "up mm", "out mm, left +", "ahead mm"]
     for number in (1, 2, 3):
         head += [f"tape {number} to", f"tape {number} mm"]
-    return table([*head, "close fore-aft mm", "close out mm", "close up mm"], rows)
+    head += [
+        "close fore-aft mm",
+        "close out mm",
+        "close up mm",
+        "bolt out of level deg",
+        "bolt turned deg",
+        "tab out of plumb deg",
+    ]
+    return table(head, rows)

@@ -1267,9 +1267,89 @@ export interface paths {
         put?: never;
         /**
          * Make
-         * @description Return what the document in hand takes.
+         * @description Return what the document in hand takes; whether it fits is a second answer.
          */
         post: operations["listMade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/make/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fits
+         * @description Return which parts foul something, and which bolts cannot be drawn out.
+         */
+        post: operations["tryParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/make/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stock
+         * @description Return the bars and sheets that the parts are cut from, and what is to buy, less the user's shelf.
+         */
+        post: operations["listStock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/make/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Part
+         * @description Return one part's drawing of the document in hand.
+         */
+        post: operations["exportPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/revisions/{number}/build-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Build Sheet
+         * @description Return the build sheet of one station of a revision, or of all, as a PDF.
+         */
+        get: operations["exportBuildSheet"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3593,33 +3673,85 @@ export interface components {
             at: string;
         };
         /**
-         * EndOut
-         * @description A threaded end: mm; hand right or left.
+         * CheckOut
+         * @description One way in which a part may fail: factor over its peak load, and where on its drawing, mm.
          */
-        EndOut: {
-            /** Thread */
-            thread: number;
-            /** Pitch */
-            pitch: number;
-            /** Shank */
-            shank: number;
-            /** Engagement */
-            engagement: number;
-            /** Hand */
-            hand: string;
+        CheckOut: {
+            /** What */
+            what: string;
+            /** Factor */
+            factor: number;
+            /** X */
+            x: number | null;
+            /** Y */
+            y: number | null;
+        };
+        /**
+         * FigureOut
+         * @description A number of a part, or words; what it measures: as in sentences, or `pitch` mm, `factor`, `words`.
+         */
+        FigureOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+            /** Measures */
+            measures: string;
+        };
+        /**
+         * FlatOut
+         * @description A plate: mm. `path` is its outline as an SVG path, y up turned down; `box` what it fills: x, y, wide, high.
+         */
+        FlatOut: {
+            /** Thickness */
+            thickness: number;
+            /** Grade */
+            grade: string;
+            /** Holes */
+            holes: components["schemas"]["PlateHoleOut"][];
+            /** Folds */
+            folds: components["schemas"]["FoldOut"][];
+            /** Path */
+            path: string;
+            /** Box */
+            box: number[];
+        };
+        /**
+         * FoldOut
+         * @description A line to fold along, mm on its plate's drawing, y up turned down; degrees, down +.
+         */
+        FoldOut: {
+            /** Path */
+            path: string;
+            /** Angle */
+            angle: number;
+        };
+        /**
+         * HardwareOut
+         * @description Something bought for one of a part.
+         */
+        HardwareOut: {
+            /** What */
+            what: string;
+            /** Size */
+            size: string;
+            /** Count */
+            count: number;
         };
         /**
          * MakeOut
-         * @description Everything that is made so far: rods, rocker plates, mounts to set out.
+         * @description Everything that has to be made, and every mount to set out.
          */
         MakeOut: {
             /** Mark */
             mark: string;
             verdict: components["schemas"]["SentenceOut"];
-            /** Rods */
-            rods: components["schemas"]["RodOut"][];
-            /** Plates */
-            plates: components["schemas"]["PlateMadeOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartMade"][];
             /** Mounts */
             mounts: components["schemas"]["MountOut"][];
         };
@@ -3644,8 +3776,63 @@ export interface components {
             close_enough: number[];
         };
         /**
+         * PartMade
+         * @description One part. `choice` is what the document would say to have this very part, null where it has no choice of its own.
+         */
+        PartMade: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Subject */
+            subject: string[];
+            /** Proposed */
+            proposed: boolean;
+            /** Count */
+            count: number;
+            /** Hands */
+            hands: number;
+            /** Mass */
+            mass: number;
+            /** Mark */
+            mark: string;
+            weakest: components["schemas"]["CheckOut"] | null;
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+            /** Hardware */
+            hardware: components["schemas"]["HardwareOut"][];
+            flat: components["schemas"]["FlatOut"] | null;
+            tube: components["schemas"]["TubeOut"] | null;
+            /** Choice */
+            choice: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * PartRemedy
+         * @description What clears a judgement: a change of the part's own choice, or of the station's `rods` or `plates`.
+         */
+        PartRemedy: {
+            say: components["schemas"]["SentenceOut"];
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+            /**
+             * Into
+             * @enum {string}
+             */
+            into: "make" | "rods" | "plates";
+        };
+        /**
          * PlateHoleOut
-         * @description A hole: mm from the pivot, the rod's joint along x.
+         * @description A hole, mm on its plate's drawing.
          */
         PlateHoleOut: {
             /** What */
@@ -3658,76 +3845,6 @@ export interface components {
             diameter: number;
         };
         /**
-         * PlateMadeOut
-         * @description A plate: mm and kg. `path` is its outline as an SVG path, y up turned down; `box` what it fills: x, y, wide, high.
-         */
-        PlateMadeOut: {
-            /** Station */
-            station: string;
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Proposed */
-            proposed: boolean;
-            /** Thickness */
-            thickness: number;
-            /** Gap */
-            gap: number;
-            /** Mass */
-            mass: number;
-            /** Holes */
-            holes: components["schemas"]["PlateHoleOut"][];
-            /** Path */
-            path: string;
-            /** Box */
-            box: number[];
-            /** Said */
-            said: components["schemas"]["SaidOut"][];
-        };
-        /**
-         * RodOut
-         * @description A rod: mm, N, kg; buckling as a factor of its greatest push, null where it is never pushed.
-         */
-        RodOut: {
-            /** Station */
-            station: string;
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Proposed */
-            proposed: boolean;
-            /** Outside */
-            outside: number;
-            /** Wall */
-            wall: number;
-            /** Grade */
-            grade: string;
-            /** Tube Length */
-            tube_length: number;
-            /** Centre To Centre */
-            centre_to_centre: number;
-            /** Change Per Turn */
-            change_per_turn: number;
-            /** Longer */
-            longer: number;
-            /** Shorter */
-            shorter: number;
-            /** Push */
-            push: number;
-            /** Pull */
-            pull: number;
-            /** Buckling Factor */
-            buckling_factor: number | null;
-            /** Mass */
-            mass: number;
-            /** Ends */
-            ends: components["schemas"]["EndOut"][];
-            /** Said */
-            said: components["schemas"]["SaidOut"][];
-        };
-        /**
          * SaidOut
          * @description A judgement of one part.
          */
@@ -3735,6 +3852,7 @@ export interface components {
             /** Mark */
             mark: string;
             say: components["schemas"]["SentenceOut"];
+            remedy: components["schemas"]["PartRemedy"] | null;
         };
         /**
          * TapeOut
@@ -3745,6 +3863,34 @@ export interface components {
             to: string;
             /** Length */
             length: number;
+        };
+        /**
+         * TubeOut
+         * @description A tube: mm; `spots` its corners as drawn where it runs between places.
+         */
+        TubeOut: {
+            /** Outside */
+            outside: number;
+            /** Wall */
+            wall: number;
+            /** Length */
+            length: number;
+            /** Spots */
+            spots: number[][];
+            /** Wraps */
+            wraps: components["schemas"]["WrapOut"][];
+        };
+        /**
+         * WrapOut
+         * @description A tube's end unrolled, mm: SVG path, y down; `box` x, y, wide, high; where its witness line comes.
+         */
+        WrapOut: {
+            /** Path */
+            path: string;
+            /** Box */
+            box: number[];
+            /** Words */
+            words: string;
         };
         /**
          * AboutParts
@@ -3764,6 +3910,153 @@ export interface components {
             };
         };
         /**
+         * FitOut
+         * @description What is said of one part's room among everything else.
+         */
+        FitOut: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+        };
+        /**
+         * FitsOut
+         * @description Every part of which something is to be said.
+         */
+        FitsOut: {
+            /** Fits */
+            fits: components["schemas"]["FitOut"][];
+        };
+        /**
+         * LaidOut
+         * @description One piece on a bar or sheet, mm.
+         */
+        LaidOut: {
+            /** Station */
+            station: string;
+            /** Part */
+            part: string;
+            /** Long */
+            long: number;
+            /** Wide */
+            wide: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Turned */
+            turned: boolean;
+        };
+        /**
+         * LineOut
+         * @description One thing to buy, less what is on the shelf.
+         */
+        LineOut: {
+            /** What */
+            what: string;
+            /** Size */
+            size: string;
+            /** Needed */
+            needed: number;
+            /** There */
+            there: number;
+            /** Buy */
+            buy: number;
+            /** Price */
+            price: string;
+            /** Lead Days */
+            lead_days: number | null;
+            note: components["schemas"]["SentenceOut"] | null;
+        };
+        /**
+         * StockBar
+         * @description A bar and what is cut from it, mm; `rack` where it is there already.
+         */
+        StockBar: {
+            /** Number */
+            number: number;
+            /** Stock */
+            stock: string;
+            /** Long */
+            long: number;
+            /** Left */
+            left: number;
+            /** Rack */
+            rack: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["LaidOut"][];
+        };
+        /**
+         * StockOut
+         * @description What is cut from which bar and sheet, and what is to buy.
+         */
+        StockOut: {
+            /** Kerf */
+            kerf: number;
+            /** Bars */
+            bars: components["schemas"]["StockBar"][];
+            /** Sheets */
+            sheets: components["schemas"]["StockSheet"][];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+        };
+        /**
+         * StockSheet
+         * @description A sheet of plate and what is cut from it, mm; share filled.
+         */
+        StockSheet: {
+            /** Number */
+            number: number;
+            /** Stock */
+            stock: string;
+            /** Wide */
+            wide: number;
+            /** High */
+            high: number;
+            /** Filled */
+            filled: number;
+            /** Pieces */
+            pieces: components["schemas"]["LaidOut"][];
+        };
+        /**
+         * AboutFile
+         * @description One part's file of the document in hand: `form` dxf, dxf-inch, svg or pdf (1:1); the other hand if wanted.
+         */
+        AboutFile: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Survey
+             * @default {}
+             */
+            survey: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "dxf" | "dxf-inch" | "svg" | "pdf";
+            /**
+             * Other Hand
+             * @default false
+             */
+            other_hand: boolean;
+            /**
+             * Paper
+             * @default A4
+             */
+            paper: string;
+        };
+        /**
          * Adapter
          * @description Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them.
          */
@@ -3778,6 +4071,30 @@ export interface components {
              * @default 0
              */
             bottom: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * AdapterChoice
+         * @description What makes up the length between a mount and a unit's eye.
+         */
+        AdapterChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adapter";
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** End */
+            end: string;
+            /**
+             * Diameter
+             * @default 30
+             */
+            diameter: number;
         } & {
             [key: string]: unknown;
         };
@@ -3959,6 +4276,23 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * BoxSize
+         * @description A rectangular tube as a frame rail is, mm outside.
+         */
+        BoxSize: {
+            /**
+             * Width
+             * @description mm across the vehicle
+             */
+            width: number;
+            /** Height */
+            height: number;
+            /** Wall */
+            wall: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * BumpStop
          * @description A stop that touches at a given length between its ends.
          */
@@ -4090,6 +4424,86 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Corner
+         * @description A corner of an outline, and how the edge to the next one bulges: the tangent of a quarter of its arc, left +.
+         */
+        Corner: {
+            /** At */
+            at: number[];
+            /**
+             * Bulge
+             * @default 0
+             */
+            bulge: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CupChoice
+         * @description A bag's cup: a plate, and a tube cut so that the bag's plates are parallel at ride.
+         */
+        CupChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** End */
+            end: string;
+            /**
+             * Plate
+             * @description mm across the plate
+             * @default null
+             */
+            plate: number | null;
+            /**
+             * Thickness
+             * @default 6
+             */
+            thickness: number;
+            /** @default null */
+            tube: components["schemas"]["TubeSize"] | null;
+            /**
+             * Height
+             * @description mm of tube along its middle
+             * @default null
+             */
+            height: number | null;
+            /**
+             * Bolt Circle
+             * @default null
+             */
+            bolt_circle: number | null;
+            /**
+             * Bolts
+             * @default 2
+             */
+            bolts: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CutHole
+         * @description A round hole of a cut plate, mm.
+         */
+        CutHole: {
+            /** At */
+            at: number[];
+            /** Diameter */
+            diameter: number;
+            /**
+             * What
+             * @default hole
+             */
+            what: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Damper
          * @description A damper with no spring on it.
          */
@@ -4200,6 +4614,38 @@ export interface components {
             between: string[];
             /** Values */
             values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * EndCut
+         * @description What a tube's end is cut to sit on.
+         */
+        EndCut: {
+            /**
+             * On
+             * @default square
+             * @enum {string}
+             */
+            on: "square" | "tube";
+            /**
+             * Outside
+             * @description tube: mm over the tube that it meets
+             * @default null
+             */
+            outside: number | null;
+            /**
+             * Along
+             * @description tube: direction of the tube that it meets, as drawn
+             * @default null
+             */
+            along: number[] | null;
+            /**
+             * Offset
+             * @description mm by which the axes pass one another
+             * @default 0
+             */
+            offset: number;
         } & {
             [key: string]: unknown;
         };
@@ -4358,6 +4804,38 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Foot
+         * @description What a tab is welded to.
+         */
+        Foot: {
+            /**
+             * On
+             * @default flat
+             * @enum {string}
+             */
+            on: "flat" | "tube";
+            /**
+             * Slope
+             * @description flat: degrees that the face runs out of square to the tab
+             * @default 0
+             */
+            slope: number;
+            /**
+             * Outside
+             * @description tube: mm over it
+             * @default null
+             */
+            outside: number | null;
+            /**
+             * Angle
+             * @description tube: degrees between its axis and the tab's plane
+             * @default 90
+             */
+            angle: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Guard
          * @description A length that must be the same after the cut: read and signed before, read again after.
          */
@@ -4385,6 +4863,52 @@ export interface components {
              * @default null
              */
             signed: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * GussetChoice
+         * @description A three-cornered plate in the corner of two parts.
+         */
+        GussetChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "doubler" | "gusset";
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+            /** Legs */
+            legs: number[];
+            /**
+             * Angle
+             * @description degrees between the legs
+             * @default 90
+             */
+            angle: number;
+            /**
+             * Thickness
+             * @default 4
+             */
+            thickness: number;
+            /**
+             * Grade
+             * @default S355
+             * @enum {string}
+             */
+            grade: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
+            /**
+             * Hole
+             * @default 0
+             */
+            hole: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
         } & {
             [key: string]: unknown;
         };
@@ -4633,6 +5157,22 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Make
+         * @description What is chosen of a station's parts, and the shop's factor for all of them.
+         */
+        Make: {
+            /** Parts */
+            parts?: (components["schemas"]["RodChoice"] | components["schemas"]["PlateChoice"] | components["schemas"]["TabChoice"] | components["schemas"]["TowerChoice"] | components["schemas"]["CupChoice"] | components["schemas"]["NotchChoice"] | components["schemas"]["AdapterChoice"] | components["schemas"]["SleeveChoice"] | components["schemas"]["GussetChoice"] | components["schemas"]["TemplateChoice"])[];
+            /**
+             * Factor
+             * @description how many times its peak load each part must bear
+             * @default 2
+             */
+            factor: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Mass
          * @description Per wheel, kg.
          */
@@ -4696,6 +5236,48 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * NotchChoice
+         * @description A notch in a frame rail over an axle's tube, and the bridge that closes it.
+         */
+        NotchChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "notch";
+            /** Name */
+            name: string;
+            /**
+             * Over
+             * @description the point of the axle whose path it clears
+             */
+            over: string;
+            rail: components["schemas"]["BoxSize"];
+            /**
+             * Rail Bottom
+             * @description mm, height of the rail's lower face in the drawing's axes
+             */
+            rail_bottom: number;
+            /**
+             * Axle Tube
+             * @description mm over the axle's tube
+             */
+            axle_tube: number;
+            /**
+             * Clearance
+             * @default 20
+             */
+            clearance: number;
+            /**
+             * Thickness
+             * @description mm of the bridge and of its fish plates
+             * @default 5
+             */
+            thickness: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Perch
          * @description How far the spring perch can still be wound each way, mm: up adds preload, down takes it out.
          */
@@ -4730,6 +5312,35 @@ export interface components {
              * @default false
              */
             left_out: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PlateChoice
+         * @description A rocker's plate; its sizes are the station's `plates`.
+         */
+        PlateChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plate";
+            /** Name */
+            name: string;
+            /** Body */
+            body: string;
+            /**
+             * Grade
+             * @default S355
+             * @enum {string}
+             */
+            grade: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
+            /**
+             * Lighten
+             * @description mm across a hole in the middle; none if nothing
+             * @default 0
+             */
+            lighten: number;
         } & {
             [key: string]: unknown;
         };
@@ -4895,6 +5506,31 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * RodChoice
+         * @description A rod's tube; its threads are the station's `rods`.
+         */
+        RodChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rod";
+            /** Name */
+            name: string;
+            /** Body */
+            body: string;
+            /** @default null */
+            tube: components["schemas"]["TubeSize"] | null;
+            /**
+             * Cut Long
+             * @description mm left on until the cycle has passed
+             * @default 0
+             */
+            cut_long: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Shaft
          * @description A half shaft or propshaft between two joints; each joint's other side has an axis of its own.
          */
@@ -4980,6 +5616,35 @@ export interface components {
             of: string;
             /** Values */
             values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * SleeveChoice
+         * @description A crush tube through a box rail.
+         */
+        SleeveChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sleeve";
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+            /**
+             * Rail
+             * @description mm over the rail that it goes through
+             */
+            rail: number;
+            /** Bolt */
+            bolt: number;
+            /**
+             * Wall
+             * @default 3
+             */
+            wall: number;
         } & {
             [key: string]: unknown;
         };
@@ -5211,6 +5876,8 @@ export interface components {
             plates?: {
                 [key: string]: components["schemas"]["RockerPlate"];
             };
+            /** @default null */
+            make: components["schemas"]["Make"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -5301,6 +5968,97 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * TabChoice
+         * @description A tab, or a pair of them, at one end of a rod or unit, or under an arm's pivot.
+         */
+        TabChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tab";
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+            /**
+             * Holds
+             * @description the unit, rod or arm that is bolted there
+             */
+            holds: string;
+            /**
+             * Pair
+             * @default null
+             */
+            pair: boolean | null;
+            /**
+             * Thickness
+             * @default null
+             */
+            thickness: number | null;
+            /**
+             * Width
+             * @description mm across the round end
+             * @default null
+             */
+            width: number | null;
+            /**
+             * Foot Width
+             * @default null
+             */
+            foot_width: number | null;
+            /**
+             * Reach
+             * @description mm from the hole to the foot
+             * @default null
+             */
+            reach: number | null;
+            /**
+             * Hole
+             * @default null
+             */
+            hole: number | null;
+            /**
+             * Joint Width
+             * @description mm over the eye or rod end that it takes
+             * @default null
+             */
+            joint_width: number | null;
+            /**
+             * Spacer
+             * @description mm each side of the joint
+             * @default null
+             */
+            spacer: number | null;
+            /**
+             * Clearance
+             * @default 0.3
+             */
+            clearance: number;
+            /**
+             * Grade
+             * @default S355
+             * @enum {string}
+             */
+            grade: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
+            /**
+             * Towards
+             * @description from the hole to its foot, as drawn
+             * @default null
+             */
+            towards: number[] | null;
+            /** @default null */
+            foot: components["schemas"]["Foot"] | null;
+            /**
+             * Gusset
+             * @description a plate across its back, against sideways pull
+             * @default false
+             */
+            gusset: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Tank
          * @description Bags joined by pipe, with or without a reservoir: one pressure in all of them.
          */
@@ -5315,6 +6073,117 @@ export interface components {
              * @default 0
              */
             volume: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * TemplateChoice
+         * @description A plate by its own outline, as it was taken from a card template.
+         */
+        TemplateChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "template";
+            /** Name */
+            name: string;
+            /**
+             * Point
+             * @default null
+             */
+            point: string | null;
+            /** Outline */
+            outline: components["schemas"]["Corner"][];
+            /** Holes */
+            holes?: components["schemas"]["CutHole"][];
+            /**
+             * Thickness
+             * @default 5
+             */
+            thickness: number;
+            /**
+             * Grade
+             * @default S355
+             * @enum {string}
+             */
+            grade: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Both Hands
+             * @default true
+             */
+            both_hands: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * TowerChoice
+         * @description A tube between places, straight or bent: a tower, a hoop, a crossbar.
+         */
+        TowerChoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crossbar" | "hoop" | "tower";
+            /** Name */
+            name: string;
+            /** Corners */
+            corners: (string | number[])[];
+            /**
+             * On
+             * @default chassis
+             */
+            on: string;
+            tube: components["schemas"]["TubeSize"];
+            /**
+             * Radius
+             * @description mm, the bender's centre-line radius; three diameters
+             * @default null
+             */
+            radius: number | null;
+            /**
+             * Least Radius
+             * @description mm, the tightest the shop's bender makes
+             * @default null
+             */
+            least_radius: number | null;
+            /**
+             * Springback
+             * @default 0.03
+             */
+            springback: number;
+            /** Ends */
+            ends?: components["schemas"]["EndCut"][];
+            /**
+             * Holds
+             * @description the mount that it carries
+             * @default null
+             */
+            holds: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * TubeSize
+         * @description A round tube, mm.
+         */
+        TubeSize: {
+            /** Outside */
+            outside: number;
+            /** Wall */
+            wall: number;
+            /**
+             * Grade
+             * @default S235
+             * @enum {string}
+             */
+            grade: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
         } & {
             [key: string]: unknown;
         };
@@ -7658,9 +8527,134 @@ export interface operations {
             };
         };
     };
-    exportParts: {
+    tryParts: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutParts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutParts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    exportPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutFile"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    exportBuildSheet: {
+        parameters: {
+            query?: {
+                station?: string;
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportParts: {
+        parameters: {
+            query?: {
+                paper?: string;
+            };
             header?: never;
             path: {
                 job_id: string;

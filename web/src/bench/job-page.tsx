@@ -208,13 +208,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             }}
           />
         ) : sheet === "make" ? (
-          <MakeSheet
-            job={job}
-            document={document}
-            hand={survey}
-            revision={hand.draft.base}
-            dirty={hand.dirty}
-          />
+          <MakeSheet job={job} document={document} survey={survey} hand={hand} />
         ) : sheet === "survey" ? (
           <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />
         ) : sheet === "stops" ? (

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { useState } from "react";
-import { answer, client, type Project, type Shape } from "../api/client";
+import { answer, client, type Project, type Station } from "../api/client";
+import type { DraftInHand } from "../bench/draft";
+import { type Change, editStation } from "../bench/edits";
 import { SideTabs } from "../bench/side-tabs";
 import { Mark } from "../findings/mark";
 import { VerdictLine } from "../findings/verdict";
@@ -9,18 +11,35 @@ import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { asFile, type SurveyInHand } from "../survey/store";
+import { AddPart } from "./add-part";
+import type { Part } from "./choosing";
+import { PartPanel } from "./part-panel";
+import { Round } from "./round";
 import { SettingOut } from "./setting-out";
+import { FlatShape, TubeShape } from "./shapes";
+import { Hardware, StockAndCutting, ToBuy } from "./stock";
+import { keyOf, Workbench } from "./workbench";
 
-type Rod = Shape["RodOut"];
-type Plate = Shape["PlateMadeOut"];
-
-/** What the document in hand takes: rods, rocker plates, mounts to set out. */
+/** What the document in hand takes, and every mount to set out. */
 export function useMake(document: Project, hand: SurveyInHand) {
   const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make", body],
     queryFn: () => answer(client.POST("/api/make", { body })),
     enabled: hand.loaded,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 0,
+  });
+}
+
+/** Whether the parts fit among everything else: a second answer, it takes longest. */
+function useFits(document: Project, hand: SurveyInHand, ready: boolean) {
+  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
+  return useQuery({
+    queryKey: ["make-fits", body],
+    queryFn: () => answer(client.POST("/api/make/fits", { body })),
+    enabled: hand.loaded && ready,
     placeholderData: (before) => before,
     retry: false,
     gcTime: 0,
@@ -43,38 +62,34 @@ export function MakeVerdict({ document, hand }: { document: Project; hand: Surve
 interface Props {
   job: string;
   document: Project;
-  hand: SurveyInHand;
-  /** The saved revision whose files are given out; unsaved changes are not in them. */
-  revision: number;
-  dirty: boolean;
+  survey: SurveyInHand;
+  hand: DraftInHand;
 }
 
 /** What has to be made? */
-export function MakeSheet({ job, document, hand, revision, dirty }: Props) {
-  const found = useMake(document, hand);
+export function MakeSheet({ job, document, survey, hand }: Props) {
+  const found = useMake(document, survey);
+  const fits = useFits(document, survey, found.isSuccess && !found.isFetching);
   const [picked, setPicked] = useState("");
   const data = found.data;
-  const key = (one: { station: string; name: string }) => `${one.station}/${one.name}`;
-  const rod = data?.rods.find((one) => key(one) === picked);
-  const plate = data?.plates.find((one) => key(one) === picked);
+  const parts = (data?.parts ?? []).map((part) => withFit(part, fits.data?.fits ?? []));
+  const part = parts.find((one) => keyOf(one) === picked);
+  const index = document.stations.findIndex((one) => one.name === part?.station);
+  const change: Change = (to, key) => hand.edit((now) => editStation(now, index, to), key);
+  const revision = hand.draft.base;
   return (
     <div
-      aria-busy={found.isFetching}
+      aria-busy={found.isFetching || fits.isFetching}
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
       <div className="min-h-0 overflow-y-auto bg-dye p-3 max-lg:max-h-[560px]">
         {found.isError && <p className="text-[#f4f1e6]">{found.error.message}</p>}
-        {data && !data.rods.length && !data.plates.length && (
+        {data && !parts.length && (
           <p className="text-[#f4f1e6]">
-            This job has no rods and no rockers. Its mounts are in the list to set out.
+            This job has nothing to make. Its mounts are in the list to set out.
           </p>
         )}
-        <Benchful
-          rods={data?.rods ?? []}
-          plates={data?.plates ?? []}
-          picked={picked}
-          onPick={(one) => setPicked(key(one))}
-        />
+        {part ? <Drawn part={part} /> : <Workbench parts={parts} picked={picked} onPick={setPicked} />}
       </div>
       <SideTabs
         label="Make"
@@ -83,9 +98,21 @@ export function MakeSheet({ job, document, hand, revision, dirty }: Props) {
           {
             value: "parts",
             name: "Parts",
-            room: "px-3",
-            body: (
-              <section aria-label="Part" className="pt-2">
+            room: "px-3 pb-4",
+            body: part ? (
+              <section aria-label="Part">
+                <PartPanel
+                  key={picked}
+                  part={part}
+                  station={document.stations[index] as Station}
+                  document={document}
+                  hand={survey}
+                  change={change}
+                  onBack={() => setPicked("")}
+                />
+              </section>
+            ) : (
+              <section aria-label="Parts" className="pt-2">
                 <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
                   <a
                     className="press press-main px-3"
@@ -93,26 +120,31 @@ export function MakeSheet({ job, document, hand, revision, dirty }: Props) {
                   >
                     <Download size={18} aria-hidden /> Everything, as a ZIP
                   </a>
+                  <AddPart document={document} hand={hand} onAdded={setPicked} />
                   <p className="text-sm text-soft">
                     Drawings (DXF, SVG), templates at 1:1, lists and build sheets of revision {revision}
-                    {dirty ? "; unsaved changes are not in it" : ""}.
+                    {hand.dirty ? "; unsaved changes are not in it" : ""}. Build sheet as PDF:{" "}
+                    {document.stations
+                      .filter((station) => !station.variant_of)
+                      .map((station, k) => (
+                        <span key={station.name}>
+                          {k > 0 && ", "}
+                          <a
+                            className="underline"
+                            href={`/api/jobs/${job}/revisions/${revision}/build-sheet.pdf?station=${encodeURIComponent(station.name)}`}
+                          >
+                            {station.name}
+                          </a>
+                        </span>
+                      ))}
+                    .
                   </p>
                 </div>
-                {rod ? (
-                  <RodFigures rod={rod} />
-                ) : plate ? (
-                  <PlateFigures plate={plate} />
-                ) : (
-                  <PartList data={data} onPick={(one) => setPicked(key(one))} />
-                )}
-                {(rod || plate) && (
-                  <button type="button" className="press mt-3" onClick={() => setPicked("")}>
-                    All parts
-                  </button>
-                )}
+                <PartList parts={parts} onPick={setPicked} />
                 <p className="mt-4 border-l-4 border-warning bg-card p-2 text-sm leading-snug">
-                  A first check, no certificate: a competent engineer signs off. Tack only, cycle through full
-                  travel with the springs out, then weld. Cut rods long until the cycle has passed.
+                  A first check, no certificate: a competent engineer signs off. Never weld a casting; fire
+                  watch, fuel and battery off. Tack only, cycle through full travel with the springs out, then
+                  weld out. Cut rods long until the cycle has passed.
                 </p>
               </section>
             ),
@@ -121,7 +153,28 @@ export function MakeSheet({ job, document, hand, revision, dirty }: Props) {
             value: "set-out",
             name: "Setting out",
             room: "px-3",
-            body: <SettingOut job={job} document={document} mounts={data?.mounts ?? []} />,
+            body: <SettingOut job={job} document={document} mounts={data?.mounts ?? []} parts={parts} />,
+          },
+          {
+            value: "stock",
+            name: "Stock & cutting",
+            room: "px-3 pb-4",
+            read: true,
+            body: <StockAndCutting document={document} hand={survey} />,
+          },
+          {
+            value: "hardware",
+            name: "Hardware",
+            room: "px-3 pb-4",
+            read: true,
+            body: <Hardware document={document} hand={survey} />,
+          },
+          {
+            value: "buy",
+            name: "To buy",
+            room: "px-3 pb-4",
+            read: true,
+            body: <ToBuy document={document} hand={survey} />,
           },
         ]}
       />
@@ -129,294 +182,123 @@ export function MakeSheet({ job, document, hand, revision, dirty }: Props) {
   );
 }
 
-const WIDE = 760;
-const GAP = 26;
+interface Fit {
+  station: string;
+  name: string;
+  said: Part["said"];
+}
 
-/** Every part drawn to one scale, as it would lie on the bench. */
-function Benchful({
-  rods,
-  plates,
-  picked,
-  onPick,
-}: {
-  rods: Rod[];
-  plates: Plate[];
-  picked: string;
-  onPick: (one: { station: string; name: string }) => void;
-}) {
+function withFit(part: Part, fits: Fit[]): Part {
+  const its = fits.find((one) => one.station === part.station && one.name === part.name);
+  if (!its) return part;
+  const said = [...part.said, ...its.said];
+  const worst = said.some((one) => one.mark === "fault")
+    ? "fault"
+    : said.some((one) => one.mark === "warning")
+      ? "warning"
+      : "good";
+  return { ...part, said, mark: worst };
+}
+
+/** One part drawn large; a bent tube in the round, a cope unrolled. */
+function Drawn({ part }: { part: Part }) {
   const { quantity } = useUnits();
-  const longest = Math.max(
-    1,
-    ...rods.map((rod) => rod.centre_to_centre + 40),
-    ...plates.map((plate) => (plate.box[2] ?? 0) + 20),
-  );
-  const scale = Math.min(1.4, WIDE / longest);
-  const stations = [...new Set([...rods, ...plates].map((one) => one.station))];
+  const [x = 0, y = 0, wide = 1, high = 1] = part.flat?.box ?? [];
+  const room = Math.max(wide, high) * 0.12 + 8;
   return (
-    <>
-      {stations.map((station) => (
-        <section key={station} aria-label={`Parts of ${station}`} className="pb-3">
-          <h2 className="pb-1 text-lg text-[#f4f1e6]">{station}</h2>
-          <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
-            {rods
-              .filter((rod) => rod.station === station)
-              .map((rod) => (
-                <PartButton
-                  key={rod.name}
-                  one={rod}
-                  picked={picked}
-                  onPick={onPick}
-                  said={`tube ${quantity(rod.tube_length, "length")}`}
-                >
-                  <svg
-                    aria-hidden
-                    width={(rod.centre_to_centre + GAP) * scale}
-                    height={Math.max(30, rod.outside * scale + 14)}
-                  >
-                    <RodShape rod={rod} scale={scale} />
-                  </svg>
-                </PartButton>
-              ))}
-            {plates
-              .filter((plate) => plate.station === station)
-              .map((plate) => {
-                const [x = 0, y = 0, wide = 0, high = 0] = plate.box;
-                return (
-                  <PartButton
-                    key={plate.name}
-                    one={plate}
-                    picked={picked}
-                    onPick={onPick}
-                    said={`plate ${quantity(plate.thickness, "length")}`}
-                  >
-                    <svg
-                      aria-hidden
-                      width={(wide + 4) * scale}
-                      height={(high + 4) * scale}
-                      viewBox={`${x - 2} ${y - 2} ${wide + 4} ${high + 4}`}
-                    >
-                      <PlateShape plate={plate} />
-                    </svg>
-                  </PartButton>
-                );
-              })}
-          </div>
-        </section>
+    <section aria-label={`Drawing of ${spoken(part.name)}`} className="text-[#f4f1e6]">
+      {part.flat && (
+        <svg
+          role="img"
+          aria-label={`${spoken(part.name)}, plate of ${quantity(part.flat.thickness, "length")}`}
+          viewBox={`${x - room} ${y - room} ${wide + 2 * room} ${high + 2 * room}`}
+          className="max-h-[420px] w-full"
+        >
+          <FlatShape flat={part.flat} weak={part.weakest} thin={Math.max(wide, high) / 220} />
+          {part.flat.holes.map((hole) => (
+            <text
+              key={`${hole.what} ${hole.x}`}
+              x={hole.x + hole.diameter / 2 + 2}
+              y={-hole.y - 2}
+              fontSize={Math.max(wide, high) / 26}
+              fill="#f4f1e6"
+            >
+              {hole.what} Ø {quantity(hole.diameter, "length")}
+            </text>
+          ))}
+        </svg>
+      )}
+      {part.weakest && (
+        <p className="py-1">
+          Weakest: {part.weakest.what}, {part.weakest.factor.toFixed(1)} times its peak load.
+        </p>
+      )}
+      {part.tube && part.tube.spots.length > 1 && (
+        <Round spots={part.tube.spots} outside={part.tube.outside} name={spoken(part.name)} />
+      )}
+      {part.tube && part.tube.length > 0 && (
+        <div className="overflow-x-auto py-2">
+          <TubeShape part={part} scale={Math.min(1.2, 640 / Math.max(1, part.tube.length + 60))} />
+        </div>
+      )}
+      {part.tube?.wraps.map((wrap) => (
+        <figure key={wrap.words} className="py-2">
+          <svg
+            role="img"
+            aria-label="End of the tube, unrolled"
+            viewBox={`-4 -4 ${(wrap.box[2] ?? 0) + 8} ${(wrap.box[3] ?? 0) + 8}`}
+            className="max-h-44 w-full"
+          >
+            <path d={wrap.path} fill="var(--color-dye)" stroke="var(--color-soapstone)" strokeWidth={1} />
+          </svg>
+          <figcaption className="text-sm text-[#c9ccd1]">
+            Wrapped round the tube, {wrap.words}. Print it at 1:1.
+          </figcaption>
+        </figure>
       ))}
-    </>
+      {!part.flat && !part.tube && (
+        <p>{part.mark === "fault" ? "It cannot be drawn; see beside." : "It is bought, not cut."}</p>
+      )}
+    </section>
   );
 }
 
-function PartButton({
-  one,
-  picked,
-  onPick,
-  said,
-  children,
-}: {
-  one: Rod | Plate;
-  picked: string;
-  onPick: (one: { station: string; name: string }) => void;
-  said: string;
-  children: React.ReactNode;
-}) {
-  const here = picked === `${one.station}/${one.name}`;
-  const worst = one.said.some((its) => its.mark === "fault") ? "fault" : one.said.length ? "warning" : null;
-  return (
-    <button
-      type="button"
-      aria-pressed={here}
-      onClick={() => onPick(one)}
-      className={`max-w-full overflow-hidden border-2 p-2 text-left text-[#f4f1e6] ${here ? "border-[#ffd400]" : "border-transparent"}`}
-    >
-      {children}
-      <span className="mt-1 flex items-center gap-1.5 text-sm">
-        {worst && <Mark mark={worst} size={18} />}
-        <span className="font-semibold">
-          {one.count} × {spoken(one.name)},
-        </span>
-        {said}
-      </span>
-    </button>
-  );
-}
-
-function RodShape({ rod, scale }: { rod: Rod; scale: number }) {
-  const half = (rod.outside / 2) * scale;
-  const middle = Math.max(15, half + 7);
-  const left = (GAP / 2) * scale;
-  const right = left + rod.centre_to_centre * scale;
-  const tube = Math.max(0, rod.tube_length) * scale;
-  const start = left + ((rod.centre_to_centre - Math.max(0, rod.tube_length)) / 2) * scale;
-  return (
-    <g stroke="var(--color-soapstone)" fill="none" strokeWidth={1.5}>
-      <path
-        d={`M${left} ${middle}H${right}`}
-        strokeWidth={Math.max(2, (rod.ends[0]?.thread ?? 8) * scale * 0.8)}
-        strokeOpacity={0.55}
-      />
-      <rect x={start} y={middle - half} width={tube} height={2 * half} fill="var(--color-dye)" />
-      <path d={`M${start} ${middle}H${start + tube}`} strokeDasharray="10 4 2 4" strokeOpacity={0.6} />
-      {[left, right].map((x) => (
-        <g key={x}>
-          <circle cx={x} cy={middle} r={8 * Math.min(1, scale * 1.4)} fill="var(--color-dye)" />
-          <circle cx={x} cy={middle} r={3} />
-        </g>
-      ))}
-    </g>
-  );
-}
-
-function PlateShape({ plate }: { plate: Plate }) {
-  return (
-    <g stroke="var(--color-soapstone)" fill="var(--color-dye)" strokeWidth={1}>
-      <path d={plate.path} />
-      {plate.holes.map((hole) => (
-        <g key={hole.what}>
-          <circle cx={hole.x} cy={-hole.y} r={hole.diameter / 2} />
-          <path
-            d={`M${hole.x - hole.diameter / 4} ${-hole.y}h${hole.diameter / 2}M${hole.x} ${-hole.y - hole.diameter / 4}v${hole.diameter / 2}`}
-            strokeWidth={0.5}
-          />
-        </g>
-      ))}
-    </g>
-  );
-}
-
-function PartList({
-  data,
-  onPick,
-}: {
-  data: Shape["MakeOut"] | undefined;
-  onPick: (one: { station: string; name: string }) => void;
-}) {
+function PartList({ parts, onPick }: { parts: Part[]; onPick: (key: string) => void }) {
   const { quantity } = useUnits();
+  const worth = { fault: 0, warning: 1 } as Record<string, number>;
+  const ordered = [...parts].sort((a, b) => (worth[a.mark] ?? 2) - (worth[b.mark] ?? 2));
   return (
     <ul>
-      {[...(data?.rods ?? []), ...(data?.plates ?? [])].map((one) => (
-        <li key={`${one.station} ${one.name}`} className="border-b border-rule">
+      {ordered.map((one) => (
+        <li key={keyOf(one)} className="border-b border-rule">
           <button
             type="button"
             className="flex min-h-12 w-full items-center gap-2 text-left"
-            onClick={() => onPick(one)}
+            onClick={() => onPick(keyOf(one))}
           >
+            {one.mark !== "good" && <Mark mark={one.mark} size={22} />}
             <span className="flex-1 leading-tight">
               <span className="font-semibold">
-                {one.count} × {spoken(one.name)}
+                {one.count * one.hands} × {spoken(one.name)}
               </span>
-              <span className="block text-sm text-soft">{one.station}</span>
+              <span className="block text-sm text-soft">
+                {one.station}
+                {one.proposed ? "" : ", as chosen"}
+                {one.weakest
+                  ? `, bears ${one.weakest.factor < 100 ? one.weakest.factor.toFixed(1) : "over 100"} ×`
+                  : ""}
+              </span>
             </span>
             <span className="text-right">
-              {"tube_length" in one
-                ? `${quantity(one.outside, "length")} × ${quantity(one.wall, "length")}, ${quantity(one.tube_length, "length")}`
-                : `${quantity(one.thickness, "length")} plate`}
+              {one.flat
+                ? `${quantity(one.flat.thickness, "length")} plate`
+                : one.tube
+                  ? quantity(one.tube.length, "length")
+                  : ""}
             </span>
           </button>
         </li>
       ))}
     </ul>
-  );
-}
-
-function Said({ said }: { said: Shape["SaidOut"][] }) {
-  const say = useSay();
-  return (
-    <ul>
-      {said.map((one) => (
-        <li key={one.say.words} className="flex gap-2 py-1.5">
-          <Mark mark={one.mark} size={22} />
-          <p className="leading-snug">{say(one.say)}</p>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function Figure({ name, value }: { name: string; value: string }) {
-  return (
-    <div className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
-      <dt>{name}</dt>
-      <dd className="text-right text-lg font-bold">{value}</dd>
-    </div>
-  );
-}
-
-function RodFigures({ rod }: { rod: Rod }) {
-  const { quantity, number } = useUnits();
-  return (
-    <div data-testid="part">
-      <h2 className="pt-2 text-xl">
-        {rod.count} × {spoken(rod.name)}, {rod.station}
-      </h2>
-      <p className="text-sm text-soft">
-        {rod.proposed
-          ? "Proposed from stock: say thread and engagement on Layout, Rods & parts."
-          : "Ends as the job says."}
-      </p>
-      <dl>
-        <Figure name="Cut the tube to" value={quantity(rod.tube_length, "length")} />
-        <Figure
-          name="Tube"
-          value={`${quantity(rod.outside, "length")} × ${quantity(rod.wall, "length")} ${rod.grade}`}
-        />
-        <Figure name="Between joint centres" value={quantity(rod.centre_to_centre, "length")} />
-        <Figure name="A turn of the tube" value={quantity(rod.change_per_turn, "length", 2)} />
-        <Figure
-          name="Still longer, shorter"
-          value={`${quantity(rod.longer, "length")}, ${quantity(rod.shorter, "length")}`}
-        />
-        {rod.ends.map((end) => (
-          <Figure
-            key={`${end.hand} ${end.engagement}`}
-            name={`End, ${end.hand}-hand`}
-            value={`M${number(end.thread, "ratio", 0)} × ${number(end.pitch, "ratio", 2)}, ${quantity(end.engagement, "length")} in`}
-          />
-        ))}
-        <Figure
-          name="Greatest push, pull"
-          value={`${quantity(rod.push, "force")}, ${quantity(rod.pull, "force")}`}
-        />
-        <Figure
-          name="Buckles at"
-          value={
-            rod.buckling_factor === null
-              ? "never pushed"
-              : `${number(rod.buckling_factor, "ratio", 1)} times its push`
-          }
-        />
-        <Figure name="Mass of each" value={quantity(rod.mass, "mass")} />
-      </dl>
-      <Said said={rod.said} />
-    </div>
-  );
-}
-
-function PlateFigures({ plate }: { plate: Plate }) {
-  const { quantity } = useUnits();
-  return (
-    <div data-testid="part">
-      <h2 className="pt-2 text-xl">
-        {plate.count} × {spoken(plate.name)}, {plate.station}
-      </h2>
-      <p className="text-sm text-soft">
-        {plate.proposed
-          ? "Proposed: say thickness and bores on the Rocker sheet."
-          : "Sizes as the Rocker sheet says."}
-      </p>
-      <dl>
-        <Figure name="Plate" value={quantity(plate.thickness, "length")} />
-        {plate.gap > 0 && <Figure name="Gap of the pair" value={quantity(plate.gap, "length")} />}
-        {plate.holes.map((hole) => (
-          <Figure
-            key={hole.what}
-            name={`Hole for the ${hole.what}`}
-            value={`Ø ${quantity(hole.diameter, "length")} at ${quantity(hole.x, "length")}, ${quantity(hole.y, "length")}`}
-          />
-        ))}
-        <Figure name="Mass of each" value={quantity(plate.mass, "mass")} />
-      </dl>
-      <Said said={plate.said} />
-    </div>
   );
 }

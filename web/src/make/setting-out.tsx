@@ -1,17 +1,23 @@
 import { Link } from "react-router";
 import type { Project, Shape } from "../api/client";
+import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { placeWords } from "../survey/words";
+import type { Part } from "./choosing";
+
+const ANGLES = ["bolt_level", "bolt_turn", "tab_plumb"];
 
 /** Where each mount comes, large enough to be read at the frame. */
 export function SettingOut({
   job,
   document,
   mounts,
+  parts,
 }: {
   job: string;
   document: Project;
   mounts: Shape["MountOut"][];
+  parts: Part[];
 }) {
   const { quantity } = useUnits();
   return (
@@ -51,6 +57,21 @@ export function SettingOut({
                   </li>
                 ))}
               </ul>
+              {parts
+                .filter(
+                  (part) =>
+                    part.kind === "tab" && part.station === mount.station && part.subject[1] === mount.point,
+                )
+                .map((tab) => (
+                  <p key={tab.name} className="pt-1 text-sm leading-snug">
+                    <span className="font-semibold">{spoken(tab.subject[2] ?? "")}:</span>{" "}
+                    {ANGLES.map((key) => tab.figures.find((one) => one.key === key))
+                      .filter((one) => one !== undefined)
+                      .map((one) => `${one.name.toLowerCase()} ${quantity(one.value ?? 0, "angle", 1)}`)
+                      .join(", ")}
+                    .
+                  </p>
+                ))}
               <Link
                 className="press mt-1 px-3 text-sm"
                 to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(place)}`}

@@ -1,0 +1,148 @@
+"""What is cut from which bar and which sheet: the longest first into the bar that has least left, plates by rectpack.
+
+Kerf    what the saw takes of every cut, mm; a piece that ends a bar takes none beyond it.
+Rack    lengths that are there already, used before a new bar is begun, the shortest that fits first.
+Gap     between plates on a sheet, mm, for torch or laser.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+import rectpack
+
+from engine.shop.made import Made
+from engine.shop.outline import box_of
+from engine.shop.stock import Stock
+
+GAP_MM = 6.0
+STEP = 10  # rectpack takes whole numbers: tenths of a millimetre
+MOST_SHEETS = 40
+
+
+@dataclass(frozen=True, kw_only=True)
+class Piece:
+    """One piece of one part, mm; on a sheet its corner, and whether it is turned."""
+
+    station: str
+    part: str
+    long: float
+    wide: float = 0.0
+    x: float = 0.0
+    y: float = 0.0
+    turned: bool = False
+
+
+@dataclass(kw_only=True)
+class Bar:
+    """A bar: its stock, length and pieces, mm; `rack` where it is there already."""
+
+    stock: str
+    long: float
+    kerf: float
+    rack: bool = False
+    pieces: list[Piece] = field(default_factory=list)
+
+    @property
+    def used(self) -> float:
+        """Return what is cut off it with the saw's kerf, mm."""
+        return sum(piece.long for piece in self.pieces) + self.kerf * len(self.pieces)
+
+    @property
+    def left(self) -> float:
+        """Return the offcut, mm."""
+        return max(self.long - self.used, 0.0)
+
+    def takes(self, long: float) -> bool:
+        """Return whether a piece still comes out of it; the last one needs no kerf behind it."""
+        return self.long - self.used >= long - 1e-9
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sheet:
+    """A sheet of plate: mm, its pieces, and the share of it that they fill."""
+
+    stock: str
+    wide: float
+    high: float
+    pieces: tuple[Piece, ...]
+
+    @property
+    def filled(self) -> float:
+        """Return the share of it under its pieces' boxes."""
+        return sum(piece.long * piece.wide for piece in self.pieces) / (self.wide * self.high)
+
+
+def bars(parts: Iterable[Made], stock: Stock, rack: Mapping[str, list[float]] | None = None) -> list[Bar]:
+    """Return every tube laid into bars; a piece longer than a new bar gets a bar of its own length, said so by `long`."""
+    wanted: dict[str, list[Piece]] = {}
+    for part in parts:
+        if part.cut is not None and part.cut.length > 0:
+            piece = Piece(station=part.station, part=part.name, long=part.cut.length)
+            wanted.setdefault(part.cut.stock, []).extend([piece] * part.many)
+    found: list[Bar] = []
+    for name in sorted(wanted):
+        there = [
+            Bar(stock=name, long=long, kerf=stock.kerf_mm, rack=True)
+            for long in sorted((rack or {}).get(name, []))
+        ]
+        opened: list[Bar] = []
+        for piece in sorted(wanted[name], key=lambda piece: -piece.long):
+            fits = [bar for bar in opened if bar.takes(piece.long)]
+            fits = (
+                [min(fits, key=lambda bar: bar.left)]
+                if fits
+                else [bar for bar in there if bar.takes(piece.long)][:1]
+            )
+            bar = fits[0] if fits else Bar(stock=name, long=max(stock.bar_mm, piece.long), kerf=stock.kerf_mm)
+            if bar not in opened:
+                opened.append(bar)
+                there = [one for one in there if one is not bar]
+            bar.pieces.append(piece)
+        found += opened
+    return found
+
+
+def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
+    """Return every plate laid on sheets; a plate larger than a sheet lies on one of its own size."""
+    wanted: dict[str, list[Piece]] = {}
+    for part in parts:
+        if part.flat is not None:
+            low, bottom, high, top = box_of(list(part.flat.outline))
+            piece = Piece(station=part.station, part=part.name, long=high - low, wide=top - bottom)
+            wanted.setdefault(part.flat.stock, []).extend([piece] * part.many)
+    found: list[Sheet] = []
+    for name in sorted(wanted):
+        width, height = stock.sheet_mm
+        large = [
+            p
+            for p in wanted[name]
+            if max(p.long, p.wide) > max(stock.sheet_mm) - GAP_MM
+            or min(p.long, p.wide) > min(stock.sheet_mm) - GAP_MM
+        ]
+        found += [Sheet(stock=name, wide=piece.long, high=piece.wide, pieces=(piece,)) for piece in large]
+        small = [piece for piece in wanted[name] if piece not in large]
+        if small:
+            found += _packed(name, small, width, height)
+    return found
+
+
+def _packed(name: str, pieces: list[Piece], width: float, height: float) -> list[Sheet]:
+    packer = rectpack.newPacker(rotation=True)
+    for number, piece in enumerate(pieces):
+        packer.add_rect(_tenths(piece.long + GAP_MM), _tenths(piece.wide + GAP_MM), number)
+    packer.add_bin(_tenths(width), _tenths(height), count=MOST_SHEETS)
+    packer.pack()
+    found = []
+    for sheet in packer:
+        laid = []
+        for rect in sheet:
+            piece = pieces[rect.rid]
+            turned = rect.width != _tenths(piece.long + GAP_MM)
+            laid.append(Piece(station=piece.station, part=piece.part, long=piece.long, wide=piece.wide,
+                              x=rect.x / STEP, y=rect.y / STEP, turned=turned))  # fmt: skip
+        found.append(Sheet(stock=name, wide=width, high=height, pieces=tuple(laid)))
+    return found
+
+
+def _tenths(value: float) -> int:
+    return int(-(-value * STEP // 1))

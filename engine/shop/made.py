@@ -1,0 +1,193 @@
+"""What any part is: its flat shape or its tube, what it takes, what it bears, and what is said of it.
+
+Kind      of the contract: rod, plate, tab, tower, cup, notch …; one choice may make several pieces (a cup's plate and tube).
+Count     of one hand; `hands` is 2 where the other side of the vehicle has the same again, mirrored.
+Proposed  what the job says nothing of; a choice of the document is never changed, only judged.
+Figure    a number of a part under its key in parts.json and its plain name on the sheet.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from engine.sentences import Sentence
+from engine.shop.bends import BentTube
+from engine.shop.outline import Arc, area_of
+from engine.shop.stock import STEEL_KG_PER_MM3, Tube
+from engine.shop.strength import Check, weakest
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hole:
+    """A hole of a plate: what it is for, its middle and its diameter, mm."""
+
+    what: str
+    x: float
+    y: float
+    diameter: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fold:
+    """A line that a plate is bent along: both its ends mm, and degrees (up +)."""
+
+    one: tuple[float, float]
+    other: tuple[float, float]
+    angle: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Flat:
+    """A piece cut from plate, mm: outline with +y up on the vehicle, or along the rod's arm for a rocker."""
+
+    outline: tuple[Arc, ...]
+    thickness: float
+    grade: str
+    holes: tuple[Hole, ...] = ()
+    folds: tuple[Fold, ...] = ()
+
+    @property
+    def mass(self) -> float:
+        """Return its mass, kg of steel."""
+        holes = sum(math.pi / 4 * hole.diameter**2 for hole in self.holes)
+        return max(abs(area_of(list(self.outline))) - holes, 0.0) * self.thickness * STEEL_KG_PER_MM3
+
+    @property
+    def stock(self) -> str:
+        """Return its plate as it is ordered."""
+        return f"plate {self.thickness:g} {self.grade}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class TubeEnd:
+    """How a tube's end is cut. Square where `met` and `mitre` are nothing.
+
+    met, angle, offset : a cope on a round tube of outside radius `met` mm, its axis at degrees, passing by mm
+    mitre : degrees out of square; clock : degrees round the tube from its witness line to where the cut is longest
+    """
+
+    met: float = 0.0
+    angle: float = 90.0
+    offset: float = 0.0
+    mitre: float = 0.0
+    clock: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cut:
+    """A piece of tube: cut length mm (over all, before its ends are shaped), bends, both ends."""
+
+    tube: Tube
+    length: float
+    ends: tuple[TubeEnd, TubeEnd] = field(default_factory=lambda: (TubeEnd(), TubeEnd()))
+    bent: BentTube | None = None
+    spots: tuple[tuple[float, float, float], ...] = ()
+
+    @property
+    def mass(self) -> float:
+        """Return its mass, kg of steel."""
+        return max(self.length, 0.0) * self.tube.kg_per_mm
+
+    @property
+    def stock(self) -> str:
+        """Return its tube as it is ordered."""
+        return self.tube.said
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hardware:
+    """Something bought for a part, for one of it."""
+
+    what: str
+    size: str
+    count: int = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Figure:
+    """A number of a part, or words: its key in parts.json, its plain name, and what it measures."""
+
+    key: str
+    name: str
+    value: float | str | None
+    measures: str = "length"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Remedy:
+    """A change that clears what is said of a part, worked out by making it again.
+
+    into : where it goes: the part's own choice in `make`, or the station's `rods` or `plates` under its body's name
+    """
+
+    say: Sentence
+    change: dict[str, Any]
+    into: str = "make"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Said:
+    """A judgement of a part: mark (fault, warning, note), sentence, and what clears it."""
+
+    mark: str
+    say: Sentence
+    remedy: Remedy | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Made:
+    """One part of a station.
+
+    subject : kind and names of what it belongs to, as `check_make.subject_of` has it
+    choice  : what the document would have to say to get this very part; None where it has no choice of its own
+    """
+
+    station: str
+    name: str
+    kind: str
+    subject: tuple[str, ...]
+    proposed: bool
+    count: int = 1
+    hands: int = 1
+    flat: Flat | None = None
+    cut: Cut | None = None
+    hardware: tuple[Hardware, ...] = ()
+    checks: tuple[Check, ...] = ()
+    figures: tuple[Figure, ...] = ()
+    said: tuple[Said, ...] = ()
+    choice: dict[str, Any] | None = None
+
+    @property
+    def mass(self) -> float:
+        """Return the mass of one, kg."""
+        return (self.flat.mass if self.flat else 0.0) + (self.cut.mass if self.cut else 0.0)
+
+    @property
+    def many(self) -> int:
+        """Return how many the vehicle takes."""
+        return self.count * self.hands
+
+    @property
+    def weakest(self) -> Check | None:
+        """Return the check with the least factor."""
+        return weakest(self.checks)
+
+    @property
+    def mark(self) -> str:
+        """Return the worst mark of what is said: fault, warning or good."""
+        return worst(self.said)
+
+    def figure(self, key: str) -> Any:
+        """Return a figure's value by its key; raises StopIteration where it has none."""
+        return next(one.value for one in self.figures if one.key == key)
+
+    def saying(self, more: Sequence[Said]) -> "Made":
+        """Return the part with more said of it."""
+        return replace(self, said=(*self.said, *more)) if more else self
+
+
+def worst(said: Sequence[Said]) -> str:
+    """Return the worst mark of some judgements; notes do not count."""
+    marks = {one.mark for one in said}
+    return next((mark for mark in ("fault", "warning") if mark in marks), "good")

@@ -1,0 +1,520 @@
+"""Tabs and pairs of tabs: a hole, a round end, and a foot that fits what it is welded to.
+
+Drawn     hole at (0, 0), reach down to the foot, x across; a pair is two alike with a gap.
+Foot      on a tube whose axis crosses the tab's plane at γ the edge is the cut of that plane through the tube: h(s) =
+          r − √(r² − (s·sin γ)²) below its crown; a true arc across (90°), straight along (0°), else arcs within FIT_MM.
+Readings  of an angle finder: the bolt out of level, turned from its nearest way of the car, the tab out of plumb.
+"""
+
+import itertools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from engine.document.make import GRADES, Foot, TabChoice
+from engine.linkage.vectors import Array
+from engine.sentences import Quantity, Sentence, length
+from engine.shop.made import Figure, Flat, Hardware, Hole, Made, Remedy, Said
+from engine.shop.mounts import REACH_MOST_MM, Mount
+from engine.shop.outline import Arc, Circle, hull, sharp, through
+from engine.shop.stock import Bolt, Stock, bolt_for
+from engine.shop.strength import (
+    Check,
+    FootLoad,
+    bearing,
+    bolt_shear,
+    net_section,
+    tab_foot,
+    tear_out,
+    weakest,
+    weld,
+)
+
+FIT_MM = 0.01
+EDGE = 1.5  # of the hole, from its middle to the tab's edge
+WIDTHS = (3.0, 3.5, 4.0, 5.0)  # of the hole
+FEET = (1.0, 1.5, 2.0)  # of the tab's width
+REACH_ROOM_MM = 6.0  # between a joint's head and the foot
+UNIT_WIDTH = 1.6  # of the bolt: what an eye's bearing is wide, with its cones
+UNIT_HEAD = 2.6  # of the bolt: over an eye
+GUSSET = 6.0  # how much stiffer a tab is sideways with a plate across its back: its leg over its thickness
+LEAST_LEAN_DEG = 1.0  # nobody welds truer
+THIN_EDGE = 1.5
+
+
+@dataclass(frozen=True, kw_only=True)
+class Joint:
+    """What a tab takes: bolt and joint, mm."""
+
+    bolt: float
+    width: float
+    head: float
+    pitch: float
+
+
+def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) -> Joint:
+    """Return the joint at a mount: a rod's own thread, else the least stock bolt that bears the load in double shear."""
+    size = thread or next(
+        (
+            bolt
+            for bolt in stock.bolts
+            if bolt >= stock.thread(10.0).size - 1e-9
+            and (check := bolt_shear(max(mount.load, 1.0), bolt, 2, stock.bolt_yield))
+            and check.factor >= factor
+        ),
+        stock.bolts[-1],
+    )
+    its = stock.thread(size)
+    if mount.kind == "rod":
+        return Joint(bolt=its.size, width=its.width, head=its.head, pitch=its.pitch)
+    return Joint(bolt=size, width=round(UNIT_WIDTH * size), head=UNIT_HEAD * size, pitch=its.pitch)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tab:
+    """A tab's sizes, mm; `count` is 1 or 2."""
+
+    count: int
+    thickness: float
+    width: float
+    foot_width: float
+    reach: float
+    hole: float
+    joint: float
+    spacer: float
+    clearance: float
+    grade: str
+    foot: Foot
+    towards: Array
+    gusset: bool = False
+
+    @property
+    def gap(self) -> float:
+        """Return what is left between a pair."""
+        return self.joint + 2 * self.spacer + self.clearance
+
+    @property
+    def grip(self) -> float:
+        """Return what the bolt goes through."""
+        between = self.gap if self.count == 2 else self.joint + self.spacer
+        return between + self.count * self.thickness
+
+
+class NoTab(ValueError):
+    """A tab that cannot be drawn, in words."""
+
+
+def tab_flat(tab: Tab) -> Flat:
+    """Return a tab's outline and hole; raise NoTab where its foot does not fit."""
+    half, radius = tab.foot_width / 2, tab.width / 2
+    if tab.hole >= tab.width:
+        raise NoTab(f"A hole of {tab.hole:g} mm is wider than the tab ({tab.width:g} mm).")
+    left, right = _foot_edge(tab, -half), _foot_edge(tab, half)
+    if max(left, right) > -tab.hole / 2:
+        raise NoTab(
+            f"The foot is only {tab.reach:.1f} mm from the hole: the tab needs a longer reach, or a narrower foot."
+        )
+    band = hull([Circle(0.0, 0.0, radius), Circle(-half, left, 1e-6), Circle(half, right, 1e-6)])
+    head = [arc for arc in band if arc.circle.radius > 1e-3]
+    if len(head) != 1:
+        raise NoTab(
+            "The foot is wider than the tab is long: the tab needs a longer reach, or a narrower foot."
+        )
+    outline = [head[0], sharp(-half, left), *_foot_arcs(tab, half), sharp(half, right)]
+    return Flat(
+        outline=tuple(outline),
+        thickness=tab.thickness,
+        grade=tab.grade,
+        holes=(Hole(what="bolt", x=0.0, y=0.0, diameter=tab.hole),),
+    )
+
+
+def _foot_edge(tab: Tab, s: float) -> float:
+    """Return the foot's height at a way across the tab, mm."""
+    if tab.foot.on == "flat" or tab.foot.outside is None:
+        return -tab.reach + s * math.tan(math.radians(tab.foot.slope))
+    r, sine = tab.foot.outside / 2, math.sin(math.radians(tab.foot.angle))
+    under = r * r - (s * sine) ** 2
+    if under < 0:
+        raise NoTab(
+            f"A foot of {tab.foot_width:g} mm is wider than the tube of {tab.foot.outside:g} mm that it stands on: "
+            "cut it narrower, or lay it along the tube."
+        )
+    return -tab.reach - (r - math.sqrt(under))
+
+
+def _foot_arcs(tab: Tab, half: float) -> list[Arc]:
+    """Return the hollow of the foot from left to right: as many arcs as keep within FIT_MM."""
+    if tab.foot.on == "flat" or tab.foot.outside is None or tab.foot.angle < 0.5:
+        return []
+    for pieces in (1, 2, 4, 8, 16):
+        edges = [float(edge) for edge in np.linspace(-half, half, pieces + 1)]
+        arcs = []
+        off = 0.0
+        for a, b in itertools.pairwise(edges):
+            middle = (a + b) / 2
+            arc = through((a, _foot_edge(tab, a)), (middle, _foot_edge(tab, middle)), (b, _foot_edge(tab, b)))
+            if arc is None:
+                continue
+            arcs.append(arc)
+            for s in ((a + middle) / 2, (b + middle) / 2):
+                away = math.hypot(s - arc.circle.x, _foot_edge(tab, s) - arc.circle.y)
+                off = max(off, abs(away - arc.circle.radius))
+        if off <= FIT_MM:
+            break
+    return arcs
+
+
+def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
+    """Return everything that a tab and its bolt bear."""
+    if mount.load <= 0:
+        return []
+    yields, every = GRADES[tab.grade], tab.count * tab.thickness
+    skew = math.radians(mount.skew)
+    side = max(mount.sideways, mount.load * math.sin(math.radians(LEAST_LEAN_DEG)))
+    foot = FootLoad(
+        along=mount.load * math.cos(skew),
+        across=mount.load * math.sin(skew),
+        sideways=side / (GUSSET if tab.gusset else 1.0),
+        reach=tab.reach,
+    )
+    edge = tab.width / 2
+    found = [
+        bolt_shear(mount.load, bolt.size, tab.count, stock.bolt_yield, bolt.shank_in_shear),
+        bearing(mount.load, every, tab.hole, yields),
+        tear_out(mount.load, every, tab.hole, edge, yields),
+        net_section(mount.load, every, tab.hole, tab.width, yields),
+        *tab_foot(foot, tab.count, tab.thickness, tab.foot_width, yields),
+        weld(foot, tab.count, tab.thickness, tab.foot_width, yields),
+    ]
+    return [check for check in found if check is not None]
+
+
+def tab_for(
+    mount: Mount, joint: Joint, choice: TabChoice | None, stock: Stock, factor: float
+) -> tuple[Tab, Bolt]:
+    """Return a mount's tab: what is chosen as chosen, the rest the lightest of stock that bears its load by the factor."""
+    best: tuple[tuple[float, ...], Tab, Bolt] | None = None
+    said = choice
+    foot, towards = _foot_of(mount, said)
+    counts = (2,) if said is None or said.pair is None else ((2,) if said.pair else (1,))
+    thick = (said.thickness,) if said and said.thickness else tuple(p for p in stock.plates if p >= 2.9)
+    hole = said.hole if said and said.hole else joint.bolt
+    widths = (said.width,) if said and said.width else tuple(k * hole for k in WIDTHS)
+    for count in counts:
+        for width in widths:
+            for spread in (said.foot_width,) if said and said.foot_width else FEET:
+                foot_width = spread if said and said.foot_width else spread * width
+                for thickness in thick:
+                    tab = Tab(
+                        count=count,
+                        thickness=thickness,
+                        width=width,
+                        foot_width=foot_width,
+                        reach=_reach(mount, joint, said, width, foot),
+                        hole=hole,
+                        joint=said.joint_width if said and said.joint_width else joint.width,
+                        spacer=said.spacer if said and said.spacer is not None else 0.0,
+                        clearance=said.clearance if said else 0.3,
+                        grade=said.grade if said else stock.plate_grade,
+                        foot=foot,
+                        towards=towards,
+                        gusset=bool(said and said.gusset),
+                    )
+                    if not _fits(tab):
+                        continue
+                    bolt = bolt_for(min(hole, joint.bolt), tab.grip, thickness, joint.pitch)
+                    least = weakest(tab_checks(tab, mount, bolt, stock))
+                    strong = least is None or least.factor >= factor
+                    rank = (0.0, _metal(tab)) if strong else (1.0, -(least.factor if least else 0.0))
+                    if best is None or rank < best[0]:
+                        best = (rank, tab, bolt)
+                    if strong:
+                        break  # thicker only weighs more
+    if best is None:
+        tab = _plainest(mount, joint, said, stock, foot, towards)
+        tab_flat(tab)  # says what does not fit
+        return tab, bolt_for(joint.bolt, tab.grip, tab.thickness, joint.pitch)
+    return best[1], best[2]
+
+
+def _fits(tab: Tab) -> bool:
+    """Return whether a tab can be drawn, told without drawing it."""
+    half = tab.foot_width / 2
+    try:
+        edges = _foot_edge(tab, -half), _foot_edge(tab, half)
+    except NoTab:
+        return False
+    return (
+        max(edges) <= -tab.hole / 2 and math.hypot(half, max(edges)) > tab.width / 2 and tab.hole < tab.width
+    )
+
+
+def _metal(tab: Tab) -> float:
+    """Return about how much metal a tab or a pair takes, mm³: what proposals are compared by."""
+    area = tab.reach * (tab.width + tab.foot_width) / 2 + math.pi / 8 * tab.width**2
+    return tab.count * tab.thickness * area
+
+
+def _plainest(
+    mount: Mount, joint: Joint, said: TabChoice | None, stock: Stock, foot: Foot, towards: Array
+) -> Tab:
+    hole = said.hole if said and said.hole else joint.bolt
+    width = said.width if said and said.width else 3 * hole
+    return Tab(
+        count=2,
+        thickness=said.thickness if said and said.thickness else stock.plates[0],
+        width=width,
+        foot_width=said.foot_width if said and said.foot_width else width,
+        reach=_reach(mount, joint, said, width, foot),
+        hole=hole,
+        joint=joint.width,
+        spacer=0.0,
+        clearance=0.3,
+        grade=stock.plate_grade,
+        foot=foot,
+        towards=towards,
+    )
+
+
+def _foot_of(mount: Mount, said: TabChoice | None) -> tuple[Foot, Array]:
+    """Return what a tab stands on and the way to it: as chosen, else the nearest structure, else a flat."""
+    towards = mount.towards
+    if said is not None and said.towards is not None:
+        way = np.array(said.towards) - mount.bolt * float(np.array(said.towards) @ mount.bolt)
+        if float(np.linalg.norm(way)) > 1e-6:
+            towards = way / np.linalg.norm(way)
+    if said is not None and said.foot is not None:
+        return said.foot, towards
+    ground = mount.ground
+    if ground is None or ground.away > REACH_MOST_MM or ground.outside <= 0:
+        return Foot(), towards
+    sine = abs(float(ground.axis @ mount.bolt))
+    return Foot(on="tube", outside=ground.outside, angle=math.degrees(math.asin(min(sine, 1.0)))), towards
+
+
+def _reach(mount: Mount, joint: Joint, said: TabChoice | None, width: float, foot: Foot) -> float:
+    if said is not None and said.reach:
+        return said.reach
+    ground = mount.ground
+    if ground is not None and ground.away <= REACH_MOST_MM and (said is None or said.towards is None):
+        # Seen square to the bolt the way there is shorter than it is.
+        return ground.away * max(float(ground.way @ mount.towards), 0.3)
+    slope = width / 2 * math.tan(math.radians(abs(foot.slope)))
+    return math.ceil(joint.head / 2 + REACH_ROOM_MM + slope)
+
+
+def tab_name(mount: Mount) -> str:
+    """Return what a proposed tab is called: by its place, and by what it holds where that is no pivot."""
+    return f"{mount.point} tab" if mount.kind in ("arm", "rocker") else f"{mount.point} tab, {mount.holds}"
+
+
+def tab_made(
+    station: str,
+    mount: Mount,
+    joint: Joint,
+    choice: TabChoice | None,
+    stock: Stock,
+    factor: float,
+    square_deg: float,
+    hands: int,
+) -> Made:
+    """Return the tab of a mount with its bolt, checks and readings; raise NoTab where it cannot be drawn."""
+    tab, bolt = tab_for(mount, joint, choice, stock, factor)
+    flat = tab_flat(tab)
+    checks = tab_checks(tab, mount, bolt, stock)
+    name = choice.name if choice else tab_name(mount)
+    level, turned, plumb = readings(mount.bolt, tab.towards)
+    hardware = [
+        Hardware(what=f"bolt 8.8, {bolt.washers + 1} washers, lock nut", size=bolt.said),
+    ]
+    if tab.spacer > 0:
+        size = f"for M{bolt.size:g}, {tab.spacer:g} mm long"
+        hardware.append(Hardware(what="spacer", size=size, count=2 if tab.count == 2 else 1))
+    figures = [
+        Figure(key="thickness", name="Plate", value=tab.thickness),
+        Figure(key="grade", name="Steel", value=tab.grade, measures="words"),
+        Figure(key="width", name="Width of the round end", value=tab.width),
+        Figure(key="foot_width", name="Width of the foot", value=tab.foot_width),
+        Figure(key="reach", name="Hole to foot", value=tab.reach),
+        Figure(key="hole", name="Hole", value=tab.hole),
+        *([Figure(key="gap", name="Gap of the pair", value=tab.gap)] if tab.count == 2 else []),
+        Figure(key="foot", name="Foot", value=_foot_words(tab.foot), measures="words"),
+        Figure(key="bolt", name="Bolt", value=bolt.said, measures="words"),
+        Figure(key="grip", name="The bolt grips", value=bolt.grip),
+        Figure(key="thread_beyond", name="Thread beyond the nut", value=bolt.beyond),
+        Figure(key="bolt_level", name="Bolt out of level", value=level, measures="angle"),
+        Figure(key="bolt_turn", name=turned[1], value=turned[0], measures="angle"),
+        Figure(key="tab_plumb", name="Tab out of plumb", value=plumb, measures="angle"),
+        Figure(
+            key="lean",
+            name="Rod or damper leans out of its bolt's square",
+            value=mount.lean,
+            measures="angle",
+        ),
+        Figure(key="load", name="Peak load", value=mount.load, measures="force"),
+        Figure(key="sideways", name="Of it along the bolt", value=mount.sideways, measures="force"),
+    ]
+    return Made(
+        station=station,
+        name=name,
+        kind="tab",
+        subject=("tab", mount.point, mount.holds),
+        proposed=choice is None,
+        count=tab.count,
+        hands=hands,
+        flat=flat,
+        hardware=tuple(hardware),
+        checks=tuple(checks),
+        figures=tuple(figures),
+        said=tuple(_said(name, tab, mount, joint, checks, stock, factor, square_deg, choice)),
+        choice=_as_choice(name, mount, tab, choice),
+    )
+
+
+def _foot_words(foot: Foot) -> str:
+    if foot.on == "flat" or foot.outside is None:
+        return "on a flat" if not foot.slope else f"on a flat, {foot.slope:g}° out of square"
+    if foot.angle > 89.5:
+        return f"across a tube of {foot.outside:g} mm"
+    if foot.angle < 0.5:
+        return f"along a tube of {foot.outside:g} mm"
+    return f"on a tube of {foot.outside:g} mm, at {foot.angle:.1f}°"
+
+
+def readings(bolt: Array, towards: Array) -> tuple[float, tuple[float, str], float]:
+    """Return degrees: the bolt out of level, turned in plan from its nearest way of the car, the tab out of plumb."""
+    level = math.degrees(math.asin(min(abs(float(bolt[2])), 1.0)))
+    plan = math.hypot(float(bolt[0]), float(bolt[1]))
+    if plan < 0.1:
+        turned = (0.0, "Bolt stands upright, turned by")
+    else:
+        off = math.degrees(math.atan2(abs(float(bolt[1])), abs(float(bolt[0]))))
+        turned = (
+            (off, "Bolt turned from fore–aft")
+            if off <= 45
+            else (90 - off, "Bolt turned from straight across")
+        )
+    plumb = math.degrees(math.acos(min(abs(float(towards[2])), 1.0)))
+    return level, turned, plumb
+
+
+def _as_choice(name: str, mount: Mount, tab: Tab, choice: TabChoice | None) -> dict[str, object]:
+    """Return what the document says once this tab is taken: its sizes, not its loads."""
+    own = choice.model_dump(exclude_none=True) if choice else {}
+    foot = tab.foot.model_dump(exclude_none=True)
+    return {
+        "kind": "tab",
+        "name": name,
+        "point": mount.point,
+        "holds": mount.holds,
+        "pair": tab.count == 2,
+        "thickness": tab.thickness,
+        "width": round(tab.width, 2),
+        "foot_width": round(tab.foot_width, 2),
+        "reach": round(tab.reach, 2),
+        "hole": tab.hole,
+        "foot": {**foot, "angle": round(float(foot.get("angle", 90.0)), 2)},
+        "grade": tab.grade,
+        **own,
+    }
+
+
+def _said(
+    name: str,
+    tab: Tab,
+    mount: Mount,
+    joint: Joint,
+    checks: list[Check],
+    stock: Stock,
+    factor: float,
+    square_deg: float,
+    choice: TabChoice | None,
+) -> list[Said]:
+    said: list[Said] = []
+    least = weakest(checks)
+    if least is not None and least.factor < factor:
+        remedy = _stronger(name, tab, mount, joint, stock, factor)
+        words = (
+            f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}."
+        )
+        if remedy is None:
+            words += (
+                " Nothing of stock is strong enough: bring the hole nearer to its foot, or share the load."
+            )
+        said.append(Said(mark="warning", say=Sentence(words, names=(name,)), remedy=remedy))
+    if tab.count == 1 and mount.load > 0:
+        change = Remedy(say=Sentence("Make it a pair."), change={"pair": True})
+        words = "{0} holds its bolt in single shear under a peak of {load}: the bolt is bent as well."
+        told = {"load": Quantity(mount.load, "force")}
+        said.append(Said(mark="warning", say=Sentence(words, told, (name,)), remedy=change))
+    if tab.width / 2 < THIN_EDGE * tab.hole - 1e-9:
+        wide = 2 * THIN_EDGE * tab.hole
+        words = "{0} has its hole {edge} from the edge; {wanted} is usual."
+        told = {"edge": length(tab.width / 2), "wanted": length(wide / 2)}
+        change = Remedy(
+            say=Sentence("Make it {wide} wide.", {"wide": length(wide)}), change={"width": round(wide, 1)}
+        )
+        said.append(Said(mark="warning", say=Sentence(words, told, (name,)), remedy=change))
+    if tab.reach < joint.head / 2 + 1.0:
+        words = "{0}: the joint is {head} across and stands {reach} from the foot: it fouls. Move the mount {by} out."
+        told = {
+            "head": length(joint.head),
+            "reach": length(tab.reach),
+            "by": length(joint.head / 2 + 2.0 - tab.reach),
+        }
+        said.append(Said(mark="warning", say=Sentence(words, told, (name,))))
+    if mount.given and mount.kind == "unit" and mount.lean > square_deg:
+        words = "{0}: its damper leans {lean} out of square to the bolt; {most} is the most. Turn the bolt square to the way it swings."
+        told = {"lean": Quantity(mount.lean, "angle"), "most": Quantity(square_deg, "angle")}
+        said.append(Said(mark="warning", say=Sentence(words, told, (name,))))
+    return said
+
+
+def _stronger(name: str, tab: Tab, mount: Mount, joint: Joint, stock: Stock, factor: float) -> Remedy | None:
+    """Return the least change that makes a tab strong enough: thicker, a pair, wider, a gusset; each is tried."""
+    thicker = [one for one in stock.plates if one > tab.thickness + 1e-9]
+    tries: list[dict[str, object]] = [{"thickness": one} for one in thicker]
+    if tab.count == 1:
+        tries = [{"pair": True}, *tries]
+        tries += [{"pair": True, "thickness": one} for one in thicker]
+    tries += [{"gusset": True}] if not tab.gusset else []
+    wider = [round(k * tab.hole, 1) for k in WIDTHS if k * tab.hole > tab.width + 1e-9]
+    tries += [{"width": one, "foot_width": max(one, tab.foot_width)} for one in wider]
+    tries += [
+        {"width": one, "foot_width": max(one, tab.foot_width), "thickness": t}
+        for one in wider
+        for t in thicker
+    ]
+    tries += [{"thickness": t, "foot_width": round(2 * tab.foot_width, 1)} for t in thicker]
+    for change in tries:
+        values = {
+            "count": 2 if change.get("pair", tab.count == 2) else 1,
+            **{key: value for key, value in change.items() if key != "pair"},
+        }
+        other = Tab(**{**tab.__dict__, **values})
+        try:
+            tab_flat(other)
+        except NoTab:
+            continue
+        bolt = bolt_for(min(other.hole, joint.bolt), other.grip, other.thickness, joint.pitch)
+        least = weakest(tab_checks(other, mount, bolt, stock))
+        if least is not None and least.factor >= factor:
+            return Remedy(say=_change_words(change), change=change)
+    return None
+
+
+def _change_words(change: dict[str, object]) -> Sentence:
+    words, told = [], {}
+    for key, value in change.items():
+        if key == "pair":
+            words.append("make it a pair")
+        elif key == "gusset":
+            words.append("put a gusset across its back")
+        elif isinstance(value, float):
+            noun = {"thickness": "thick", "width": "wide", "foot_width": "wide at the foot"}[key]
+            words.append(f"make it {{{key}}} {noun}")
+            told[key] = length(value)
+    text = ", ".join(words)
+    return Sentence(text[:1].upper() + text[1:] + ".", told)

@@ -1,0 +1,86 @@
+/** What is chosen of a part goes into the document; what is not stays proposed. */
+
+import type { Shape, Station } from "../api/client";
+
+export type Part = Shape["PartMade"];
+export type Choice = Record<string, unknown> & { kind: string; name: string };
+
+const SUBJECT: Record<string, string[]> = {
+  rod: ["body"],
+  plate: ["body"],
+  tab: ["point", "holds"],
+  cup: ["unit", "end"],
+  adapter: ["unit", "end"],
+};
+
+function chosen(station: Station): Choice[] {
+  return ((station.make?.parts ?? []) as unknown as Choice[]).slice();
+}
+
+function sameThing(one: Choice, other: Choice): boolean {
+  if (one.kind !== other.kind) return false;
+  const keys = SUBJECT[one.kind] ?? ["name"];
+  return keys.every((key) => one[key] === other[key]);
+}
+
+function withParts(station: Station, parts: Choice[]): Station {
+  const make = { ...(station.make ?? {}), parts };
+  return { ...station, make } as unknown as Station;
+}
+
+/** Choose a part: in place of what was chosen for the same thing, else added. */
+export function choose(station: Station, choice: Choice): Station {
+  const parts = chosen(station);
+  const at = parts.findIndex((one) => sameThing(one, choice));
+  if (at < 0) parts.push(choice);
+  else parts[at] = choice;
+  return withParts(station, parts);
+}
+
+/** Leave a part to be proposed again, or take it out where nothing is proposed. */
+export function unchoose(station: Station, choice: Choice): Station {
+  return withParts(
+    station,
+    chosen(station).filter((one) => !sameThing(one, choice)),
+  );
+}
+
+/** Whether the document says something of this part. */
+export function isChosen(station: Station, part: Part): boolean {
+  const choice = part.choice as Choice | null;
+  return choice !== null && chosen(station).some((one) => sameThing(one, choice));
+}
+
+/** Put a computed remedy into the document. */
+export function applyRemedy(station: Station, part: Part, remedy: Shape["PartRemedy"]): Station {
+  const body = part.subject[1] ?? "";
+  if (remedy.into === "make") {
+    return part.choice ? choose(station, { ...(part.choice as Choice), ...remedy.change }) : station;
+  }
+  const its = (station[remedy.into] ?? {}) as Record<string, object>;
+  const now = its[body] ?? (remedy.into === "rods" ? rodNow(part) : plateNow(part));
+  return {
+    ...station,
+    [remedy.into]: { ...its, [body]: { ...now, ...remedy.change } },
+  } as unknown as Station;
+}
+
+function figure(part: Part, key: string): number | null {
+  return part.figures.find((one) => one.key === key)?.value ?? null;
+}
+
+function rodNow(part: Part): object {
+  return { thread: 10, engagement: figure(part, "engagement") ?? 20 };
+}
+
+function plateNow(part: Part): object {
+  const hole = (what: string) => part.flat?.holes.find((one) => one.what === what)?.diameter;
+  return {
+    thickness: part.flat?.thickness ?? 6,
+    count: part.count,
+    gap: figure(part, "gap") ?? 0,
+    pivot_bore: hole("pivot") ?? 22,
+    rod_hole: hole("rod") ?? 10,
+    damper_hole: hole("damper") ?? 12,
+  };
+}

@@ -1,0 +1,482 @@
+import { useState } from "react";
+import { client, type Project, Refused, type Shape, type Station } from "../api/client";
+import type { Change } from "../bench/edits";
+import { Mark } from "../findings/mark";
+import type { Dimension } from "../quantity/quantity";
+import { QuantityField } from "../quantity/quantity-field";
+import { useSay } from "../quantity/sentence";
+import { spoken } from "../quantity/spoken";
+import { useUnits } from "../quantity/units";
+import { asFile, type SurveyInHand } from "../survey/store";
+import { applyRemedy, type Choice, choose, isChosen, type Part, unchoose } from "./choosing";
+
+/** What may be changed of a kind of part: key of its choice, plain name, what it measures. */
+const SIZES: Record<string, [string, string, Dimension][]> = {
+  rod: [["cut_long", "Cut long by, till the cycle has passed", "length"]],
+  plate: [["lighten", "Lightening hole", "length"]],
+  tab: [
+    ["thickness", "Plate", "length"],
+    ["width", "Width of the round end", "length"],
+    ["foot_width", "Width of the foot", "length"],
+    ["reach", "Hole to foot", "length"],
+    ["hole", "Hole", "length"],
+    ["joint_width", "Over the eye or rod end", "length"],
+    ["spacer", "Spacer each side", "length"],
+  ],
+  tower: [["radius", "Bent about a centre line of", "length"]],
+  hoop: [["radius", "Bent about a centre line of", "length"]],
+  crossbar: [["radius", "Bent about a centre line of", "length"]],
+  cup: [
+    ["plate", "Plate across", "length"],
+    ["thickness", "Plate thick", "length"],
+    ["height", "Height along its middle", "length"],
+  ],
+  notch: [
+    ["rail_bottom", "Rail's lower face, height", "length"],
+    ["axle_tube", "Over the axle's tube", "length"],
+    ["clearance", "Clearance all round", "length"],
+    ["thickness", "Plate", "length"],
+  ],
+  adapter: [["diameter", "Round bar across", "length"]],
+  sleeve: [
+    ["rail", "Over the rail", "length"],
+    ["bolt", "Bolt", "length"],
+    ["wall", "Wall", "length"],
+  ],
+  gusset: [
+    ["thickness", "Plate", "length"],
+    ["hole", "Hole", "length"],
+  ],
+  doubler: [
+    ["thickness", "Plate", "length"],
+    ["hole", "Hole", "length"],
+  ],
+  template: [["thickness", "Plate", "length"]],
+};
+
+const MAY_BE_NOTHING = ["spacer", "cut_long", "lighten", "hole"];
+const SIGNED = ["rail_bottom"];
+
+const TUBES: [number, number][] = [
+  [16, 1.5],
+  [20, 2],
+  [25, 2],
+  [25, 2.5],
+  [28, 2.5],
+  [30, 3],
+  [32, 3],
+  [35, 3],
+  [38, 3],
+  [42, 3.2],
+  [48.3, 4],
+  [60.3, 5],
+];
+
+interface Props {
+  part: Part;
+  station: Station;
+  document: Project;
+  hand: SurveyInHand;
+  change: Change;
+  onBack: () => void;
+}
+
+/** One part: what it is cut to, what it bears, what may be changed, and its drawings. */
+export function PartPanel({ part, station, document, hand, change, onBack }: Props) {
+  const { quantity } = useUnits();
+  const chosen = isChosen(station, part);
+  const choice = part.choice as Choice | null;
+  const set = (values: Record<string, unknown>) =>
+    choice &&
+    change((now) => choose(now, { ...choice, ...values }), `make ${part.name} ${Object.keys(values)}`);
+  return (
+    <div data-testid="part">
+      <h2 className="pt-2 text-xl leading-tight">
+        {part.count * part.hands} × {spoken(part.name)}
+      </h2>
+      <p className="text-sm text-soft">
+        {part.station}
+        {part.hands === 2 ? `, ${part.count} a side` : ""}
+        {part.proposed ? "; proposed from stock" : chosen ? "; as chosen" : ""}
+      </p>
+      <Said part={part} change={change} />
+      <div className="flex flex-wrap gap-1 py-2">
+        <Files part={part} document={document} hand={hand} />
+        {choice && !chosen && (
+          <button
+            type="button"
+            className="press px-3 text-sm"
+            onClick={() => change((now) => choose(now, choice))}
+          >
+            Take it as it is
+          </button>
+        )}
+        {choice && chosen && (
+          <button
+            type="button"
+            className="press px-3 text-sm"
+            onClick={() => {
+              change((now) => unchoose(now, choice));
+              onBack();
+            }}
+          >
+            {["rod", "plate", "tab", "cup", "adapter"].includes(part.kind)
+              ? "Propose it again"
+              : "Take it out"}
+          </button>
+        )}
+        <button type="button" className="press px-3 text-sm" onClick={onBack}>
+          All parts
+        </button>
+      </div>
+      <Figures part={part} />
+      {part.checks.length > 0 && (
+        <section aria-label="What it bears" className="pt-3">
+          <h3 className="font-semibold">Bears, times its peak load</h3>
+          <ul>
+            {part.checks.map((check) => (
+              <li key={check.what} className="flex justify-between gap-3 border-b border-rule py-1">
+                <span>{check.what}</span>
+                <span className="font-bold">
+                  {check.factor < 100 ? `${check.factor.toFixed(1)} ×` : "over 100 ×"}
+                </span>
+              </li>
+            ))}
+          </ul>
+          <p className="pt-1 text-sm text-soft">
+            Yield over the stress of its peak load; no fatigue, no heat of the weld. A first check, no
+            certificate.
+          </p>
+        </section>
+      )}
+      {choice && (
+        <section aria-label="Sizes" className="pt-3">
+          <h3 className="font-semibold">Make it otherwise</h3>
+          {part.kind === "tab" && (
+            <>
+              <Pick
+                name="One tab or a pair"
+                value={String(choice.pair ?? true)}
+                options={[
+                  ["true", "a pair, double shear"],
+                  ["false", "one, single shear"],
+                ]}
+                onPick={(value) => set({ pair: value === "true" })}
+              />
+              <FootFields choice={choice} set={set} />
+              <Pick
+                name="Gusset across its back"
+                value={String(choice.gusset ?? false)}
+                options={[
+                  ["false", "none"],
+                  ["true", "one"],
+                ]}
+                onPick={(value) => set({ gusset: value === "true" })}
+              />
+            </>
+          )}
+          {choice.tube !== undefined && (
+            <Pick
+              name="Tube"
+              value={tubeKey(choice.tube as { outside: number; wall: number })}
+              options={tubeOptions(choice.tube as { outside: number; wall: number }, quantity)}
+              onPick={(value) => {
+                const [outside, wall] = value.split("x").map(Number);
+                set({ tube: { ...(choice.tube as object), outside, wall } });
+              }}
+            />
+          )}
+          {choice.grade !== undefined && (
+            <Pick
+              name="Steel"
+              value={String(choice.grade)}
+              options={["S235", "S275", "S355"].map((one) => [one, one] as [string, string])}
+              onPick={(value) => set({ grade: value })}
+            />
+          )}
+          {(SIZES[part.kind] ?? []).map(([key, name, dimension]) => (
+            <div
+              key={key}
+              className="grid grid-cols-[1fr_9.5rem] items-center gap-2 border-b border-rule py-1"
+            >
+              <span className="leading-tight">{name}</span>
+              <QuantityField
+                label={name}
+                value={Number(choice[key] ?? part.figures.find((one) => one.key === key)?.value ?? 0)}
+                dimension={dimension}
+                step={1}
+                check={(value) =>
+                  SIGNED.includes(key) || value > 0 || (value === 0 && MAY_BE_NOTHING.includes(key))
+                    ? null
+                    : "Give more than nothing."
+                }
+                onCommit={(value) => set({ [key]: value })}
+              />
+            </div>
+          ))}
+          {part.kind === "plate" && (
+            <p className="pt-1 text-sm text-soft">
+              Thickness, bores and metal of a rocker are on the Rocker sheet, Plate.
+            </p>
+          )}
+          {part.kind === "rod" && (
+            <p className="pt-1 text-sm text-soft">
+              Thread, hands and engagement are on Layout, Rods &amp; parts.
+            </p>
+          )}
+        </section>
+      )}
+      {part.hardware.length > 0 && (
+        <section aria-label="Hardware of it" className="pt-3">
+          <h3 className="font-semibold">Takes</h3>
+          <ul>
+            {part.hardware.map((one) => (
+              <li
+                key={`${one.what} ${one.size}`}
+                className="flex justify-between gap-3 border-b border-rule py-1"
+              >
+                <span>
+                  {one.count} × {one.what}
+                </span>
+                <span className="text-right">{one.size}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Said({ part, change }: { part: Part; change: Change }) {
+  const say = useSay();
+  return (
+    <ul>
+      {part.said.map((one) => {
+        const remedy = one.remedy;
+        return (
+          <li key={one.say.words + one.say.names.join()} className="flex gap-2 py-1.5">
+            <Mark mark={one.mark === "note" ? "good" : one.mark} size={22} />
+            <div className="leading-snug">
+              <p>{say(one.say)}</p>
+              {remedy && (
+                <button
+                  type="button"
+                  className="press mt-1 px-3 text-sm"
+                  onClick={() => change((now) => applyRemedy(now, part, remedy))}
+                >
+                  {say(remedy.say)}
+                </button>
+              )}
+            </div>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+function Figures({ part }: { part: Part }) {
+  const { quantity, number } = useUnits();
+  const shown = (one: Shape["FigureOut"]) => {
+    if (one.measures === "words" || one.text) return one.text;
+    if (one.value === null) return one.measures === "factor" ? "never pushed" : "none";
+    if (one.measures === "factor") return `${number(one.value, "ratio", 1)} ×`;
+    if (one.measures === "pitch") return quantity(one.value, "length", 2);
+    return quantity(one.value, one.measures as Dimension, one.measures === "angle" ? 1 : undefined);
+  };
+  return (
+    <dl>
+      {part.figures.map((one) => (
+        <div key={one.key} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
+          <dt className="leading-tight">{one.name}</dt>
+          <dd className="text-right text-lg font-bold">{shown(one)}</dd>
+        </div>
+      ))}
+      {part.mass > 0 && (
+        <div className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
+          <dt>Mass of each</dt>
+          <dd className="text-right text-lg font-bold">{quantity(part.mass, "mass", 2)}</dd>
+        </div>
+      )}
+    </dl>
+  );
+}
+
+function tubeKey(tube: { outside: number; wall: number }): string {
+  return `${tube.outside}x${tube.wall}`;
+}
+
+function tubeOptions(
+  now: { outside: number; wall: number },
+  quantity: (value: number, dimension: Dimension) => string,
+): [string, string][] {
+  const all = TUBES.some(([o, w]) => o === now.outside && w === now.wall)
+    ? TUBES
+    : [...TUBES, [now.outside, now.wall] as [number, number]];
+  return all.map(([outside, wall]) => [
+    tubeKey({ outside, wall }),
+    `${quantity(outside, "length")} × ${quantity(wall, "length")}`,
+  ]);
+}
+
+function FootFields({ choice, set }: { choice: Choice; set: (values: Record<string, unknown>) => void }) {
+  const foot = (choice.foot ?? { on: "flat" }) as {
+    on: string;
+    outside?: number;
+    angle?: number;
+    slope?: number;
+  };
+  return (
+    <>
+      <Pick
+        name="Welded to"
+        value={foot.on}
+        options={[
+          ["flat", "a flat"],
+          ["tube", "a round tube"],
+        ]}
+        onPick={(value) =>
+          set({
+            foot:
+              value === "flat"
+                ? { on: "flat", slope: 0 }
+                : { on: "tube", outside: foot.outside ?? 48.3, angle: 90 },
+          })
+        }
+      />
+      {foot.on === "tube" && (
+        <>
+          <Line name="Over that tube">
+            <QuantityField
+              label="Over that tube"
+              value={foot.outside ?? 48.3}
+              dimension="length"
+              check={(value) => (value > 0 ? null : "Give more than nothing.")}
+              onCommit={(value) => set({ foot: { ...foot, outside: value } })}
+            />
+          </Line>
+          <Line name="Tube to the tab's plane, 90° across">
+            <QuantityField
+              label="Tube to the tab's plane"
+              value={foot.angle ?? 90}
+              dimension="angle"
+              check={(value) => (value >= 0 && value <= 90 ? null : "Give 0° (along) to 90° (across).")}
+              onCommit={(value) => set({ foot: { ...foot, angle: value } })}
+            />
+          </Line>
+        </>
+      )}
+      {foot.on === "flat" && (
+        <Line name="Face out of square to the tab">
+          <QuantityField
+            label="Face out of square to the tab"
+            value={foot.slope ?? 0}
+            dimension="angle"
+            check={(value) => (Math.abs(value) <= 60 ? null : "Give up to 60° either way.")}
+            onCommit={(value) => set({ foot: { ...foot, slope: value } })}
+          />
+        </Line>
+      )}
+    </>
+  );
+}
+
+function Line({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="grid grid-cols-[1fr_9.5rem] items-center gap-2 border-b border-rule py-1">
+      <span className="leading-tight">{name}</span>
+      {children}
+    </div>
+  );
+}
+
+function Pick({
+  name,
+  value,
+  options,
+  onPick,
+}: {
+  name: string;
+  value: string;
+  options: [string, string][];
+  onPick: (value: string) => void;
+}) {
+  return (
+    <label className="grid grid-cols-[1fr_11rem] items-center gap-2 border-b border-rule py-1">
+      <span>{name}</span>
+      <select className="entry w-full" value={value} onChange={(event) => onPick(event.target.value)}>
+        {options.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** A part's drawings of the document in hand, saved or not. */
+function Files({ part, document, hand }: { part: Part; document: Project; hand: SurveyInHand }) {
+  const [said, setSaid] = useState("");
+  const fetchFile = async (form: "dxf" | "dxf-inch" | "svg" | "pdf", other_hand = false) => {
+    setSaid("");
+    const body = {
+      document: document as unknown as Record<string, unknown>,
+      survey: asFile(hand.survey),
+      station: part.station,
+      name: part.name,
+      form,
+      other_hand,
+      paper: "A4",
+    };
+    const got = await client.POST("/api/make/file", { body, parseAs: "blob" });
+    if (!got.response.ok) {
+      const refused = got.error as { detail?: string } | undefined;
+      setSaid(
+        refused instanceof Refused ? refused.message : (refused?.detail ?? "The file could not be made."),
+      );
+      return;
+    }
+    const named =
+      /filename="([^"]+)"/.exec(got.response.headers.get("Content-Disposition") ?? "")?.[1] ?? `part.${form}`;
+    const link = window.document.createElement("a");
+    link.href = URL.createObjectURL(got.data as unknown as Blob);
+    link.download = named;
+    link.click();
+    window.setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+  };
+  const wraps = part.tube?.wraps.length ?? 0;
+  return (
+    <>
+      {(part.flat || wraps > 0) && (
+        <button type="button" className="press press-main px-3 text-sm" onClick={() => void fetchFile("pdf")}>
+          Print 1:1
+        </button>
+      )}
+      {part.flat && (
+        <>
+          <button type="button" className="press px-3 text-sm" onClick={() => void fetchFile("dxf")}>
+            DXF
+          </button>
+          <button type="button" className="press px-3 text-sm" onClick={() => void fetchFile("dxf-inch")}>
+            DXF, inches
+          </button>
+          <button type="button" className="press px-3 text-sm" onClick={() => void fetchFile("svg")}>
+            SVG
+          </button>
+          {part.hands === 2 && (
+            <button type="button" className="press px-3 text-sm" onClick={() => void fetchFile("dxf", true)}>
+              DXF, other hand
+            </button>
+          )}
+        </>
+      )}
+      {said && (
+        <p role="alert" className="w-full text-sm">
+          {said}
+        </p>
+      )}
+    </>
+  );
+}
