@@ -23,6 +23,7 @@ from engine.station.solved import SolvedStation
 
 MOMENT_ARM_MM = 100.0
 PEAK_ROWS = 9  # loads change slowly over the travel
+CARRIES_SHARE = 0.9
 STANDS_SHARE = 0.02  # a wheel that the units press down by less than this share of its load hardly stands
 
 
@@ -208,7 +209,9 @@ def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) 
 class Peak:
     """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N.
 
-    units : the most that each pushes or pulls; chassis : the force on the chassis at each of its points, case by case
+    units : the most that each pushes where the wheel carries about its static load or more: nearer droop no such
+            peak can come, and a damper's gas would be scaled to what it never pushes
+    chassis : the force on the chassis at each of its points, case by case
     """
 
     multiple: float
@@ -235,6 +238,7 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
     hanging = _hanging(solved)
     if hanging is not None:
         cases.append((loads_at(solved, hanging), 1.0))
+    most = max((found.wheel_force for found, _ in cases), default=0.0)
     joints: dict[str, float] = {}
     links: dict[str, tuple[float, float]] = {}
     units: dict[str, float] = {}
@@ -246,7 +250,8 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
                 x, y, z = joint.force
                 chassis.setdefault(joint.point, []).append((x * scale, y * scale, z * scale))
         for unit, push in found.units.items():
-            units[unit] = max(units.get(unit, 0.0), abs(push) * scale)
+            if found.wheel_force >= min(CARRIES_SHARE * static, most):
+                units[unit] = max(units.get(unit, 0.0), abs(push) * scale)
         for link, pull in found.links.items():
             low, high = links.get(link, (0.0, 0.0))
             links[link] = (min(low, pull * scale), max(high, pull * scale))

@@ -13,6 +13,7 @@ from engine.findings.judge import judge
 from engine.sentences import Sentence
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
+from engine.shop.stock import grade_of
 from engine.workup import WorkUp
 
 SAME_MM = 0.5
@@ -56,9 +57,7 @@ def rack_of(shelf: Iterable[OnShelf]) -> dict[str, list[float]]:
     for one in shelf:
         if one.kind == "tube" and one.stock > 0:
             outside, wall = one.values.get("outside_mm", 0.0), one.values.get("wall_mm", 0.0)
-            grade = {275.0: "S275", 355.0: "S355", 450.0: "25CrMo4"}.get(
-                one.values.get("yield_n_per_mm2", 235.0), "S235"
-            )
+            grade = grade_of(one.values.get("yield_n_per_mm2", 235.0))
             long = one.values.get("length_mm", 0.0)
             rack.setdefault(f"{outside:g} × {wall:g} {grade}", []).extend([long] * one.stock)
     return rack

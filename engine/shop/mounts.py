@@ -112,9 +112,9 @@ def _weldable(station: Station, host: str) -> bool:
 
 
 def unit_load(station: Station, peak: Peak, unit: AnyUnit) -> float:
-    """Return what a unit pushes or pulls at the peak, N; a strap at least catches the hanging wheel."""
+    """Return what a unit pushes or pulls at the peak, N; a strap or a bare damper at least catches the hanging wheel."""
     load = peak.units.get(unit.name, 0.0)
-    if unit.kind == "strap":
+    if unit.kind in ("strap", "damper"):
         load = max(load, peak.multiple * station.mass.unsprung * GRAVITY_M_PER_S2)
     return load
 

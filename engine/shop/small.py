@@ -173,13 +173,15 @@ def template_made(station: Station, choice: TemplateChoice, hands: int) -> Made:
 
 def edge_left(flat: Flat, hole: Hole) -> float:
     """Return the least metal between a hole's edge and the outline, mm; negative where it runs out of it."""
+    return -outline_distance(list(flat.outline), hole.x, hole.y) - hole.diameter / 2
+
+
+def outline_distance(outline: list[Arc], x: float, y: float) -> float:
+    """Return how far a place is from an outline, mm, outside of it +."""
     least = math.inf
-    outline = list(flat.outline)
     for arc, after in zip(outline, [*outline[1:], *outline[:1]], strict=True):
-        least = min(least, _to_arc(arc, hole.x, hole.y), _to_line(arc.last, after.first, hole.x, hole.y))
-    if not inside(outline, hole.x, hole.y):
-        least = -least
-    return least - hole.diameter / 2
+        least = min(least, _to_arc(arc, x, y), _to_line(arc.last, after.first, x, y))
+    return -least if inside(outline, x, y) else least
 
 
 def _to_arc(arc: Arc, x: float, y: float) -> float:

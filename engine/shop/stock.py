@@ -11,6 +11,7 @@ from engine.document.make import GRADES
 
 STEEL_E_N_PER_MM2 = 205_000.0
 STEEL_KG_PER_MM3 = 7.85e-6
+NEAR_N_PER_MM2 = 1.0
 SHEAR = 1 / math.sqrt(3)  # what of its yield a metal bears in shear (von Mises, 1913)
 
 
@@ -51,6 +52,15 @@ class Tube:
     def said(self) -> str:
         """Return its size as it is ordered."""
         return f"{self.outside:g} × {self.wall:g} {self.grade}"
+
+
+def grade_of(yields: float) -> str:
+    """Return the usual grade of a yield, N/mm²: the strongest that is not stronger."""
+    return max(
+        (name for name, its in GRADES.items() if its <= yields + NEAR_N_PER_MM2),
+        key=lambda name: GRADES[name],
+        default="S235",
+    )
 
 
 @dataclass(frozen=True, kw_only=True)

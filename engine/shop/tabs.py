@@ -8,7 +8,7 @@ Readings  of an angle finder: the bolt out of level, turned from its nearest way
 
 import itertools
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -188,7 +188,12 @@ def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
         *tab_foot(foot, tab.count, tab.thickness, tab.foot_width, yields),
         weld(foot, tab.count, tab.thickness, tab.foot_width, yields),
     ]
-    return [check for check in found if check is not None]
+    foot_at = (0.0, -tab.reach)
+    return [
+        replace(check, at=foot_at if "foot" in check.what or "sideways" in check.what else (0.0, 0.0))
+        for check in found
+        if check is not None
+    ]
 
 
 def tab_for(

@@ -3,12 +3,9 @@
 from dataclasses import replace
 from typing import Any
 
-from engine.document.make import GRADES
 from engine.shop.buying import OnShelf
-from engine.shop.stock import METRIC, Stock, Thread, Tube
+from engine.shop.stock import METRIC, Stock, Thread, Tube, grade_of
 from server.parts.models import Part
-
-NEAR_N_PER_MM2 = 1.0
 
 
 def shelf_of(user: Any) -> list[OnShelf]:
@@ -24,15 +21,6 @@ def shelf_of(user: Any) -> list[OnShelf]:
         )
         for part in Part.objects.filter(owner=user)
     ]
-
-
-def grade_of(yields: float) -> str:
-    """Return the usual grade of a yield, N/mm²: the strongest that is not stronger."""
-    return max(
-        (name for name, its in GRADES.items() if its <= yields + NEAR_N_PER_MM2),
-        key=lambda name: GRADES[name],
-        default="S235",
-    )
 
 
 def stock_of(shelf: list[OnShelf]) -> Stock:

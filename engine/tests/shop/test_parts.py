@@ -9,7 +9,7 @@ import numpy as np
 from engine.document.read import check_project
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.shop.parts import FACTOR, StationParts, station_parts
+from engine.shop.parts import StationParts, station_parts
 from engine.shop.set_out import set_out
 from engine.station.solved import solve_station
 from engine.tests import samples
@@ -28,25 +28,26 @@ class Parts(unittest.TestCase):
     def test_rods_are_as_long_as_drawn_or_as_set_and_strong_enough(self) -> None:
         values = started()
         values.setdefault("links", {})["rod"] = {"length": 470.0}
-        found = {one.name: one for one in parts(values).rods}
+        found = {one.name: one for one in parts(values).of("rod")}
         tie = values["points"], values["bodies"]["tie_rod"]
         drawn = float(np.linalg.norm(np.subtract(tie[0][tie[1][0]], tie[0][tie[1][1]])))
-        self.assertAlmostEqual(found["tie_rod"].rod.centre_to_centre, drawn)
-        self.assertAlmostEqual(found["rod"].rod.centre_to_centre, 470.0)
+        self.assertAlmostEqual(found["tie_rod"].figure("centre_to_centre"), drawn)
+        self.assertAlmostEqual(found["rod"].figure("centre_to_centre"), 470.0)
         for one in found.values():
-            self.assertEqual(one.count, 2)  # the other side is its mirror image
-            self.assertTrue(one.rod.factor is None or one.rod.factor >= FACTOR)
+            self.assertEqual((one.count, one.hands), (1, 2))  # the other side is its mirror image
+            self.assertTrue(one.weakest is None or one.weakest.factor >= 2.0)
 
     def test_a_rocker_plate_has_the_holes_of_the_linkage(self) -> None:
         values = started()
-        (plate,) = parts(values).plates
-        holes = {hole.what: hole for hole in plate.holes}
+        (plate,) = parts(values).of("plate")
+        assert plate.flat is not None
+        holes = {hole.what: hole for hole in plate.flat.holes}
         apart = np.hypot(holes["rod"].x - holes["damper"].x, holes["rod"].y - holes["damper"].y)
         members = values["bodies"]["rocker"]
         spots = {name: np.array(values["points"][name]) for name in members}
         drawn = [float(np.linalg.norm(spots[a] - spots[b])) for a in members for b in members if a < b]
         self.assertLess(min(abs(apart - far) for far in drawn), 1e-6)
-        self.assertEqual(plate.count, 4)
+        self.assertEqual((plate.count, plate.hands), (2, 2))
         self.assertGreater(plate.mass, 0.05)
 
     def test_what_is_wrong_with_a_rod_is_said_with_what_to_do(self) -> None:
@@ -57,15 +58,15 @@ class Parts(unittest.TestCase):
         ):
             values = started()
             values["rods"] = {"rod": rod}
-            told = next(one for one in parts(values).rods if one.name == "rod")
+            told = next(one for one in parts(values).of("rod") if one.name == "rod")
             self.assertFalse(told.proposed)
-            self.assertIn(words, " ".join(str(said) for _, said in told.said))
+            self.assertIn(words, " ".join(str(one.say) for one in told.said))
 
     def test_every_arrangement_with_links_gets_its_parts(self) -> None:
         for name in ("five-link", "axle-four-link", "axle-cantilever", "cantilever-arm"):
             found = parts(started(name))
-            for one in found.rods:
-                self.assertGreater(one.rod.tube_length, 0, f"{name} {one.name}")
+            for one in found.of("rod"):
+                self.assertGreater(one.figure("tube_length"), 0, f"{name} {one.name}")
 
     def test_setting_out_is_looser_where_the_linkage_cares_less(self) -> None:
         project = check_project(starting_project(layout_named("wishbones-lower")))

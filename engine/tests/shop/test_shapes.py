@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from engine.shop.bends import NoBend, bent
 from engine.shop.cope import NoCope, cope
 from engine.shop.outline import Circle, area_of, box_of, hull
-from engine.shop.rods import STEEL_E_N_PER_MM2, STOCK_TUBES, Tube, column_n, lightest, made, stock_end
+from engine.shop.rods import column_n, lightest, made, stock_end
+from engine.shop.stock import METRIC, STEEL_E_N_PER_MM2, Tube
 
 NUMBERS = st.floats(-90, 90, allow_nan=False)
 CIRCLES = st.lists(st.builds(Circle, NUMBERS, NUMBERS, st.floats(4, 40)), min_size=1, max_size=6)
@@ -141,7 +142,7 @@ class Bends(unittest.TestCase):
 
 class Rods(unittest.TestCase):
     def test_the_tube_and_both_ends_add_up_to_the_rod(self) -> None:
-        ends = (stock_end(12, "right"), stock_end(12, "left"))
+        ends = (stock_end(METRIC, 12, "right"), stock_end(METRIC, 12, "left"))
         rod = made(384.5, Tube(outside=25, wall=2), ends, 4000)
         built = rod.tube_length + sum(end.flange + end.outside for end in ends)
         self.assertAlmostEqual(built, 384.5)
@@ -163,12 +164,12 @@ class Rods(unittest.TestCase):
         self.assertAlmostEqual(column_n(tube, 1e-6), tube.area * tube.yields, places=3)
 
     def test_the_lightest_that_is_strong_enough(self) -> None:
-        ends = (stock_end(10, "right"), stock_end(10, "left"))
-        tube = lightest(400, ends, 5000, 2.0)
-        lighter = [one for one in STOCK_TUBES if one.area < tube.area and one.bore >= 14.5]
+        ends = (stock_end(METRIC, 10, "right"), stock_end(METRIC, 10, "left"))
+        tube = lightest(METRIC, 400, ends, 5000, 2.0)
+        lighter = [one for one in METRIC.tubes if one.area < tube.area and one.bore >= 14.5]
         self.assertTrue(all(column_n(one, 400) < 10_000 for one in lighter))
         self.assertGreaterEqual(column_n(tube, 400), 10_000)
-        self.assertEqual(lightest(4000, ends, 1e6, 2.0), STOCK_TUBES[-1])
+        self.assertEqual(lightest(METRIC, 4000, ends, 1e6, 2.0), METRIC.tubes[-1])
 
 
 if __name__ == "__main__":

@@ -18,7 +18,9 @@ from ezdxf.path import make_path
 
 from engine.document.read import check_project
 from engine.shop.job_parts import job_parts
-from engine.shop.outline import area_of
+from engine.shop.made import Flat, Fold
+from engine.shop.outline import area_of, bulged
+from server.shop.drawings import flat_dxf, other_hand
 from server.shop.files import all_files, write_all
 
 EXAMPLES = settings.ROOT / "docs" / "examples"
@@ -39,11 +41,17 @@ class Files(TestCase):
         super().setUpClass()
         cls.parts = job_parts(project())
         cls.files = all_files(project())
+        made = next(part for part in cls.parts.parts if part.kind == "plate")
+        cls.plate = made.flat
 
     def test_a_plates_dxf_is_closed_true_and_as_large_as_the_engine_says(self) -> None:
-        plate = self.parts.stations[0].plates[0]
-        for hand, way in (("", 1), ("-other-hand", -1)):
-            opened = drawing(self.files[f"plates/front-left-rocker{hand}.dxf"])
+        plate = self.plate
+        for turned, way in ((False, 1), (True, -1)):
+            text = flat_dxf(other_hand(plate) if turned else plate, "rocker")
+            if not turned:
+                opened = drawing(self.files["plates/front-left-rocker-plate.dxf"])
+                self.assertEqual(opened.units, 4)  # millimetres
+            opened = drawing(text.encode())
             self.assertEqual(opened.audit().errors, [])
             self.assertEqual({"CUT", "ETCH", "BEND"} - {layer.dxf.name for layer in opened.layers}, set())
             (outline,) = opened.modelspace().query("LWPOLYLINE")
@@ -55,15 +63,15 @@ class Files(TestCase):
                     / 2
                 )
             )
-            self.assertAlmostEqual(area / area_of(list(plate.outline)), 1.0, places=4)
+            self.assertAlmostEqual(area / abs(area_of(list(plate.outline))), 1.0, places=4)
             circles = opened.modelspace().query('CIRCLE[layer=="CUT"]')
             got = sorted((round(c.dxf.center.x, 3), round(c.dxf.center.y, 3), c.dxf.radius) for c in circles)
             want = sorted((round(h.x, 3), round(way * h.y, 3), h.diameter / 2) for h in plate.holes)
             self.assertEqual(got, want)
 
     def test_the_svg_is_in_millimetres_and_holds_the_same_holes(self) -> None:
-        plate = self.parts.stations[0].plates[0]
-        text = self.files["plates/front-left-rocker.svg"].decode()
+        plate = self.plate
+        text = self.files["plates/front-left-rocker-plate.svg"].decode()
         wide, box = re.search(r'width="([\d.]+)mm".*viewBox="0 0 ([\d.]+) ', text).groups()  # type: ignore[union-attr]
         self.assertEqual(wide, box)
         self.assertEqual(
@@ -95,20 +103,57 @@ class Files(TestCase):
 
     def test_the_lists_add_up(self) -> None:
         values = json.loads(self.files["parts.json"])
-        rods = [part for part in values["parts"] if part["kind"] == "rod"]
         cut = list(csv.DictReader(io.StringIO(self.files["cut-list.csv"].decode())))
-        self.assertEqual(len(cut), sum(part["count"] for part in rods))
+        tubes = [part for part in values["parts"] if part.get("cut")]
+        pieces = [row for row in cut if row["wide mm"] == ""]
+        many = [part["count"] * part["hands"] for part in tubes]
+        self.assertEqual(len(pieces), sum(many))
         self.assertAlmostEqual(
-            sum(float(row["cut mm"]) for row in cut),
-            sum(part["tube_length"] * part["count"] for part in rods),
-            delta=0.05 * len(cut),
+            sum(float(row["cut mm"]) for row in pieces),
+            sum(part["cut"] * count for part, count in zip(tubes, many, strict=True)),
+            delta=0.05 * len(pieces),
         )
+        plates = [part for part in values["parts"] if "file" in part]
+        self.assertEqual(len(cut) - len(pieces), sum(part["count"] * part["hands"] for part in plates))
+        for part in plates:
+            self.assertIn(part["file"], self.files)
+        rods = [part for part in values["parts"] if part["kind"] == "rod"]
         hardware = list(csv.DictReader(io.StringIO(self.files["hardware.csv"].decode())))
         ends = sum(int(row["count"]) for row in hardware if row["what"] == "rod end")
-        self.assertEqual(ends, 2 * sum(part["count"] for part in rods))
+        self.assertEqual(ends, 2 * sum(part["count"] * part["hands"] for part in rods))
+        bought = list(csv.DictReader(io.StringIO(self.files["order.csv"].decode())))
+        self.assertEqual(sum(int(row["needed"]) for row in bought if row["what"] == "rod end"), ends)
         for mount in values["set_out"]:
             self.assertEqual(len(mount["tapes"]), 3)
             self.assertTrue(all(0.5 <= value <= 10 for value in mount["close_enough"]))
+
+    def test_a_part_says_what_the_contract_names(self) -> None:
+        parts = {
+            (part["station"], part["name"]): part for part in json.loads(self.files["parts.json"])["parts"]
+        }
+        rod, plate = parts["Front left", "pushrod"], parts["Front left", "rocker plate"]
+        for key in ("tube_length", "centre_to_centre", "change_per_turn", "buckling_factor"):
+            self.assertIsInstance(rod[key], float, key)
+        self.assertEqual((rod["kind"], rod["count"], plate["count"]), ("rod", 1, 2))
+        self.assertEqual({hole["for"] for hole in plate["holes"]}, {"pivot", "rod", "damper"})
+        self.assertEqual(plate["holes"][0]["at"], [0.0, 0.0])
+        for part in parts.values():
+            self.assertGreaterEqual(part["mass"], 0)
+            self.assertEqual(
+                part["weakest"], min(part["checks"], key=lambda check: check["factor"], default=None)
+            )
+
+    def test_a_folded_plate_and_an_inch_drawing(self) -> None:
+        fold = Fold(one=(20.0, 0.0), other=(20.0, 60.0), angle=45.0)
+        corners = [(0.0, 0.0, 0.0), (254.0, 0.0, 0.0), (254.0, 60.0, 0.0), (0.0, 60.0, 0.0)]
+        flat = Flat(outline=tuple(bulged(corners)), thickness=5, grade="S355", folds=(fold,))
+        opened = drawing(flat_dxf(flat, "strip", inches=True).encode())
+        self.assertEqual(opened.units, 1)
+        (outline,) = opened.modelspace().query("LWPOLYLINE")
+        self.assertAlmostEqual(max(x for x, *_ in outline.get_points()), 10.0)
+        self.assertEqual(len(opened.modelspace().query('LINE[layer=="BEND"]')), 1)
+        turned = other_hand(flat)
+        self.assertEqual((turned.folds[0].angle, turned.folds[0].other), (-45.0, (20.0, -60.0)))
 
     def test_a_tape_is_as_long_as_the_places_are_apart(self) -> None:
         places = {f"{s.name}/{p}": np.array(spot) for s in project().stations for p, spot in s.points.items()}

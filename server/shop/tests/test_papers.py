@@ -1,10 +1,11 @@
 """Papers: tiles joined give back the outline, words are wrapped and not lost, lists keep formulas out."""
 
+import csv
 import json
 import math
 import re
 import zipfile
-from io import BytesIO
+from io import BytesIO, StringIO
 from unittest import TestCase as PlainTestCase
 
 from django.contrib.auth import get_user_model
@@ -13,10 +14,22 @@ from django.test import TestCase
 from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.job_parts import JobParts, job_parts
+from engine.shop.made import Cut, Flat, Hole, Made, TubeEnd
 from engine.shop.outline import Circle, hull
-from engine.shop.parts import Hole, PlatePart, StationParts
-from server.shop.lists import bolt_mm, cut_list, hardware, table
-from server.shop.papers import A4, FOOT, MARGIN, OVERLAP, _wrapped, build_sheet_pdf, templates_pdf
+from engine.shop.parts import StationParts
+from engine.shop.stock import Tube
+from server.parts.models import Part
+from server.shop.lists import cut_list, hardware, table
+from server.shop.papers import (
+    FOOT,
+    MARGIN,
+    OVERLAP,
+    NoPaper,
+    _wrapped,
+    build_sheet_pdf,
+    sheet_of,
+    templates_pdf,
+)
 
 POINT = 25.4 / 72
 
@@ -33,18 +46,24 @@ def large(parts: JobParts) -> JobParts:
         Hole(what="damper", x=60, y=330, diameter=12),
     )
     outline = hull([Circle(hole.x, hole.y, hole.diameter / 2 + 12) for hole in holes])
-    plate = PlatePart(
-        name="rocker", count=1, proposed=True, thickness=6, holes=holes, outline=tuple(outline), gap=0
+    flat = Flat(outline=tuple(outline), thickness=6, grade="S355", holes=holes)
+    plate = Made(
+        station="Large", name="rocker", kind="plate", subject=("plate", "rocker"), proposed=True, flat=flat
     )
-    station = StationParts(station="Large", rods=(), plates=(plate,))
-    return JobParts(project=parts.project, solved=(), stations=(station,), mounts=())
+    return with_parts(parts, plate)
+
+
+def with_parts(parts: JobParts, *made: Made) -> JobParts:
+    station = StationParts(station="Large", parts=made, factor=2.0)
+    return JobParts(project=parts.project, works=(), stations=(station,), mounts=())
 
 
 class Templates(PlainTestCase):
     def test_tiles_joined_give_back_the_holes_where_they_are(self) -> None:
         text = templates_pdf(large(job())).decode("latin-1")
         pages = text.split("/Type /Page\n")[1:] or re.split(r"/Type /Page\b(?!s)", text)[1:]
-        wide, tall = A4[0] - 2 * MARGIN, A4[1] - 2 * MARGIN - FOOT
+        page = sheet_of("A4")
+        wide, tall = page.wide, page.tall
         columns = math.ceil((420 + 17 + 23 + 4 - OVERLAP) / (wide - OVERLAP))
         rows = math.ceil((330 + 18 + 23 + 4 - OVERLAP) / (tall - OVERLAP))
         self.assertEqual(len(pages), columns * rows)
@@ -57,8 +76,29 @@ class Templates(PlainTestCase):
         self.assertAlmostEqual(first[1], MARGIN + FOOT + 2 + 23, delta=0.01)
 
     def test_a_job_without_plates_says_so_on_its_sheet(self) -> None:
-        parts = job_parts(check_project(starting_project(layout_named("trailing-arm"))))
-        self.assertIn("there is nothing to print", templates_pdf(parts).decode("latin-1"))
+        self.assertIn("there is nothing to print", templates_pdf(with_parts(job())).decode("latin-1"))
+
+    def test_a_coped_end_is_printed_as_wide_as_its_tube_goes_round(self) -> None:
+        tube = Tube(outside=38.0, wall=3.0)
+        cut = Cut(tube=tube, length=400.0, ends=(TubeEnd(met=30.0, angle=60.0), TubeEnd(mitre=10.0)))
+        leg = Made(
+            station="Large", name="leg", kind="tower", subject=("tower", "leg"), proposed=False, cut=cut
+        )
+        text = templates_pdf(with_parts(job(), leg)).decode("latin-1")
+        lines = re.findall(r"n ((?:[\d.-]+ [\d.-]+ [ml]\s){100,})h S", text)
+        self.assertEqual(len(lines), 2)
+        for line in lines:
+            xs = [float(x) * POINT for x, _ in re.findall(r"([\d.-]+) ([\d.-]+) [ml]", line)]
+            self.assertAlmostEqual(max(xs) - min(xs), math.pi * 38.0, delta=0.05)
+        self.assertIn("witness line", text)
+
+    def test_pages_that_can_be_printed_and_one_that_cannot(self) -> None:
+        for paper, wide in (("A3", 297.0), ("Letter", 215.9)):
+            self.assertAlmostEqual(sheet_of(paper).page[0], wide, places=1)
+            self.assertTrue(templates_pdf(job(), paper=paper).startswith(b"%PDF"))
+        with self.assertRaises(NoPaper) as refused:
+            sheet_of("Foolscap")
+        self.assertIn("A4, A3, Letter", str(refused.exception))
 
     def test_every_sheet_says_what_it_is_and_that_it_is_no_certificate(self) -> None:
         text = templates_pdf(job(), "revision 3, ada").decode("latin-1")
@@ -80,16 +120,9 @@ class Templates(PlainTestCase):
 
 class Lists(PlainTestCase):
     def test_bars_are_never_cut_longer_than_they_are(self) -> None:
-        rows = [line.split(",") for line in cut_list(job()).splitlines()[1:]]
+        rows = list(csv.DictReader(StringIO(cut_list(job()))))
         self.assertTrue(rows)
-        self.assertTrue(all(float(row[-1]) >= 0 for row in rows))
-
-    def test_a_bolt_is_long_enough_for_what_it_holds(self) -> None:
-        plate = large(job()).stations[0].plates[0]
-        for diameter in (8.0, 10.0, 12.0, 16.0):
-            long = bolt_mm(plate, diameter)
-            self.assertGreaterEqual(long, plate.thickness + 0.8 * diameter)
-            self.assertEqual(long % 5, 0)
+        self.assertTrue(all(float(row["left of the bar mm"] or 0) >= 0 for row in rows))
 
     def test_hands_are_counted_apart(self) -> None:
         text = hardware(job())
@@ -116,11 +149,65 @@ class Api(TestCase):
         )
         made = answer.json()
         self.assertEqual(made["mark"], "good")
-        self.assertIn("rods and plates", made["verdict"]["words"])
-        rod = next(one for one in made["rods"] if one["name"] == "rod")
-        outside = sum(end["shank"] - end["engagement"] + 4 for end in rod["ends"])
-        self.assertAlmostEqual(rod["tube_length"] + outside, rod["centre_to_centre"], places=6)
-        self.assertTrue(made["plates"][0]["path"].endswith("Z"))
+        self.assertIn("pieces", made["verdict"]["words"])
+        rod = next(one for one in made["parts"] if one["name"] == "rod")
+        figures = {figure["key"]: figure["value"] for figure in rod["figures"]}
+        self.assertLess(figures["tube_length"], figures["centre_to_centre"])
+        self.assertAlmostEqual(rod["tube"]["length"], figures["tube_length"])
+        plate = next(one for one in made["parts"] if one["kind"] == "plate")
+        self.assertTrue(plate["flat"]["path"].endswith("Z"))
+        self.assertTrue(all(isinstance(value, int | float) for value in plate["flat"]["box"]))
+
+    def sent(self, path: str, **more: object):  # type: ignore[no-untyped-def]
+        body = json.dumps({"document": self.document, **more})
+        return self.client.post(path, body, content_type="application/json")
+
+    def test_whether_they_fit_is_a_second_answer(self) -> None:
+        self.assertEqual(set(self.sent("/api/make/fits").json()), {"fits"})
+
+    def test_what_is_cut_and_what_is_bought_less_the_shelf(self) -> None:
+        before = self.sent("/api/make/stock").json()
+        bolt = next(line for line in before["lines"] if line["what"].startswith("bolt"))
+        size, long = re.match(r"M([\d.]+) × ([\d.]+) mm", bolt["size"]).groups()  # type: ignore[union-attr]
+        owner = get_user_model().objects.get(username="ada")
+        values = {"size_mm": float(size), "length_mm": float(long), "lead_days": 3.0}
+        Part.objects.create(
+            owner=owner, kind="bolt", name="b", values=values, stock=bolt["needed"], price="0.80"
+        )
+        after = self.sent("/api/make/stock").json()
+        again = next(
+            line for line in after["lines"] if line["size"] == bolt["size"] and line["what"] == bolt["what"]
+        )
+        self.assertEqual((again["buy"], again["price"], again["lead_days"]), (0, "0.80", 3.0))
+        self.assertTrue(after["bars"] and after["sheets"])
+
+    def test_a_parts_own_drawing(self) -> None:
+        made = self.sent("/api/make").json()
+        plate = next(one for one in made["parts"] if one["kind"] == "plate")
+        which = {"station": plate["station"], "name": plate["name"]}
+        for form, starts in (
+            ("dxf", b"  0\nSECTION"),
+            ("dxf-inch", b"  0\nSECTION"),
+            ("svg", b"<svg"),
+            ("pdf", b"%PDF"),
+        ):
+            answer = self.sent("/api/make/file", **which, form=form)
+            self.assertEqual(answer.status_code, 200, form)
+            self.assertTrue(answer.content.startswith(starts), form)
+        rod = next(one for one in made["parts"] if one["kind"] == "rod")
+        refused = self.sent("/api/make/file", station=rod["station"], name=rod["name"], form="dxf")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("is no plate", refused.json()["detail"])
+        gone = self.sent("/api/make/file", station="nowhere", name="x", form="dxf")
+        self.assertEqual(gone.status_code, 404)
+        paper = self.sent("/api/make/file", **which, form="pdf", paper="Quarto")
+        self.assertIn("no page that can be printed", paper.json()["detail"])
+
+    def test_a_build_sheet_of_one_station(self) -> None:
+        path = f"/api/jobs/{self.job}/revisions/1/build-sheet.pdf"
+        name = self.document["stations"][0]["name"]
+        self.assertTrue(self.client.get(path, {"station": name}).content.startswith(b"%PDF"))
+        self.assertEqual(self.client.get(path, {"station": "nowhere"}).status_code, 404)
 
     def test_a_rod_shorter_than_its_ends_is_a_sentence(self) -> None:
         document = json.loads(json.dumps(self.document))
@@ -128,7 +215,7 @@ class Api(TestCase):
         made = self.client.post(
             "/api/make", json.dumps({"document": document}), content_type="application/json"
         ).json()
-        rod = next(one for one in made["rods"] if one["name"] == "rod")
+        rod = next(one for one in made["parts"] if one["name"] == "rod")
         said = " ".join(one["say"]["words"] for one in rod["said"])
         self.assertIn("threads of one hand", said)
         self.assertEqual(made["mark"], "fault")

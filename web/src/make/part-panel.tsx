@@ -32,6 +32,9 @@ const SIZES: Record<string, [string, string, Dimension][]> = {
     ["height", "Height along its middle", "length"],
   ],
   notch: [
+    ["rail.width", "Rail, across the vehicle", "length"],
+    ["rail.height", "Rail, high", "length"],
+    ["rail.wall", "Rail's wall", "length"],
     ["rail_bottom", "Rail's lower face, height", "length"],
     ["axle_tube", "Over the axle's tube", "length"],
     ["clearance", "Clearance all round", "length"],
@@ -44,10 +47,15 @@ const SIZES: Record<string, [string, string, Dimension][]> = {
     ["wall", "Wall", "length"],
   ],
   gusset: [
+    ["legs.0", "One side", "length"],
+    ["legs.1", "Other side", "length"],
+    ["angle", "Angle between them", "angle"],
     ["thickness", "Plate", "length"],
     ["hole", "Hole", "length"],
   ],
   doubler: [
+    ["legs.0", "Long", "length"],
+    ["legs.1", "Wide", "length"],
     ["thickness", "Plate", "length"],
     ["hole", "Hole", "length"],
   ],
@@ -202,7 +210,7 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
               <span className="leading-tight">{name}</span>
               <QuantityField
                 label={name}
-                value={Number(choice[key] ?? part.figures.find((one) => one.key === key)?.value ?? 0)}
+                value={Number(at(choice, key) ?? part.figures.find((one) => one.key === key)?.value ?? 0)}
                 dimension={dimension}
                 step={1}
                 check={(value) =>
@@ -210,10 +218,11 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
                     ? null
                     : "Give more than nothing."
                 }
-                onCommit={(value) => set({ [key]: value })}
+                onCommit={(value) => set(withAt(choice, key, value))}
               />
             </div>
           ))}
+          {Array.isArray(choice.corners) && <RunFields choice={choice} station={station} set={set} />}
           {part.kind === "plate" && (
             <p className="pt-1 text-sm text-soft">
               Thickness, bores and metal of a rocker are on the Rocker sheet, Plate.
@@ -300,6 +309,122 @@ function Figures({ part }: { part: Part }) {
         </div>
       )}
     </dl>
+  );
+}
+
+/** What stands in a choice at a key, or at a key below one: `rail.width`, `legs.0`. */
+function at(choice: Choice, key: string): unknown {
+  return key
+    .split(".")
+    .reduce<unknown>((its, part) => (its as Record<string, unknown> | undefined)?.[part], choice);
+}
+
+function withAt(choice: Choice, key: string, value: number): Record<string, unknown> {
+  const [first = "", second] = key.split(".");
+  if (second === undefined) return { [first]: value };
+  const its = choice[first];
+  if (Array.isArray(its)) return { [first]: its.map((old, k) => (String(k) === second ? value : old)) };
+  return { [first]: { ...(its as object), [second]: value } };
+}
+
+const AXES = ["ahead", "out, left +", "up"];
+const WAYS: [string, string, number[] | null][] = [
+  ["square", "square", null],
+  ["fore", "on a tube that runs fore–aft", [1, 0, 0]],
+  ["across", "on a tube that runs across", [0, 1, 0]],
+  ["up", "on an upright tube", [0, 0, 1]],
+];
+
+interface EndCut {
+  on: string;
+  outside?: number;
+  along?: number[];
+}
+
+/** A tube's corners, and what its ends are cut to. */
+function RunFields({
+  choice,
+  station,
+  set,
+}: {
+  choice: Choice;
+  station: Station;
+  set: (values: Record<string, unknown>) => void;
+}) {
+  const corners = choice.corners as (string | number[])[];
+  const ends = (choice.ends ?? [{ on: "square" }, { on: "square" }]) as EndCut[];
+  const wayOf = (end: EndCut) => {
+    if (end.on === "square") return "square";
+    const known = WAYS.find(
+      ([, , way]) => way && JSON.stringify(way) === JSON.stringify(end.along?.map((v) => Math.abs(v))),
+    );
+    return known?.[0] ?? "as is";
+  };
+  return (
+    <>
+      {corners.map((corner, k) => {
+        const spot = typeof corner === "string" ? (station.points[corner] ?? [0, 0, 0]) : corner;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: corners stand in their order
+          <fieldset key={k} className="border-b border-rule py-1">
+            <legend className="text-sm text-soft">
+              Corner {k + 1}
+              {typeof corner === "string" ? `, ${spoken(corner)}` : ""}
+            </legend>
+            <div className="grid grid-cols-3 gap-1">
+              {AXES.map((axis, n) => (
+                <QuantityField
+                  key={axis}
+                  label={`Corner ${k + 1}, ${axis}`}
+                  value={spot[n] ?? 0}
+                  dimension="length"
+                  step={1}
+                  compact
+                  onCommit={(value) =>
+                    set({
+                      corners: corners.map((old, c) =>
+                        c === k ? spot.map((v, i) => (i === n ? value : v)) : old,
+                      ),
+                    })
+                  }
+                />
+              ))}
+            </div>
+          </fieldset>
+        );
+      })}
+      {ends.map((end, k) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a tube has two ends
+        <div key={k}>
+          <Pick
+            name={`End ${k + 1} is cut`}
+            value={wayOf(end)}
+            options={[
+              ...WAYS.map(([key, words]) => [key, words] as [string, string]),
+              ...(wayOf(end) === "as is" ? [["as is", "on a tube, as it lies"] as [string, string]] : []),
+            ]}
+            onPick={(value) => {
+              const way = WAYS.find(([key]) => key === value)?.[2] ?? null;
+              const next = way ? { on: "tube", outside: end.outside ?? 48.3, along: way } : { on: "square" };
+              set({ ends: ends.map((old, c) => (c === k ? next : old)) });
+            }}
+          />
+          {end.on === "tube" && (
+            <Line name="Over that tube">
+              <QuantityField
+                label={`Over the tube at end ${k + 1}`}
+                value={end.outside ?? 48.3}
+                dimension="length"
+                check={(value) => (value > 0 ? null : "Give more than nothing.")}
+                onCommit={(value) =>
+                  set({ ends: ends.map((old, c) => (c === k ? { ...old, outside: value } : old)) })
+                }
+              />
+            </Line>
+          )}
+        </div>
+      ))}
+    </>
   );
 }
 

@@ -19,7 +19,7 @@ export function Round({ spots, outside, name }: { spots: number[][]; outside: nu
     Math.max(
       60,
       ...spots.map((spot) => Math.max(...spot.map((v, axis) => Math.abs(v - (middle[axis] ?? 0))))),
-    ) * 1.5;
+    ) * 1.2;
   const drag = (event: PointerEvent) => {
     if (!from.current) return;
     const by = { x: event.clientX - from.current.x, y: event.clientY - from.current.y };

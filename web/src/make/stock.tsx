@@ -30,7 +30,12 @@ export function StockAndCutting(props: Props) {
   const { quantity } = useUnits();
   const found = useStock(props.document, props.hand);
   if (found.isError) return <p className="py-3">{found.error.message}</p>;
-  if (!found.data) return <p aria-busy className="py-3 text-soft">Laying it out …</p>;
+  if (!found.data)
+    return (
+      <p aria-busy className="py-3 text-soft">
+        Laying it out …
+      </p>
+    );
   const { bars, sheets, kerf } = found.data;
   if (!bars.length && !sheets.length) return <p className="py-3 text-soft">Nothing is cut from stock.</p>;
   return (
@@ -100,7 +105,7 @@ function Bar({ bar }: { bar: Shape["StockBar"] }) {
 }
 
 function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
-  const { quantity, number } = useUnits();
+  const { quantity } = useUnits();
   const plates = new Map<string, number>();
   for (const piece of sheet.pieces) plates.set(piece.part, (plates.get(piece.part) ?? 0) + 1);
   return (
@@ -108,7 +113,7 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
       <p className="flex justify-between gap-3">
         <span className="font-semibold">{sheet.stock.charAt(0).toUpperCase() + sheet.stock.slice(1)}</span>
         <span>
-          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")}, {number(sheet.filled, "share")}{" "}
+          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")}, {Math.round(sheet.filled * 100)} %{" "}
           used
         </span>
       </p>

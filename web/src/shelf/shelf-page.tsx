@@ -19,7 +19,12 @@ const KINDS: [string, string][] = [
   ["bump_stop", "Bump stops"],
   ["strap", "Straps"],
   ["rod_end", "Rod ends"],
+  ["insert", "Weld-in inserts"],
+  ["nut", "Jam nuts"],
+  ["bolt", "Bolts"],
   ["tube", "Tubes"],
+  ["plate", "Plate"],
+  ["cup", "Cups"],
 ];
 
 const DIMENSIONS: [RegExp, Dimension][] = [
@@ -29,6 +34,13 @@ const DIMENSIONS: [RegExp, Dimension][] = [
   [/_bar$/, "pressure"],
   [/_degrees$/, "angle"],
 ];
+
+const WORDS: Record<string, string> = {
+  left_hand: "hand",
+  yield_n_per_mm2: "steel yields at",
+  lead_days: "lead time",
+};
+const PLAIN_UNITS: Record<string, string> = { yield_n_per_mm2: "N/mm²", lead_days: "days" };
 
 /** What is there to be fitted: the shop's own list, as CSV in and out. */
 export function ShelfPage() {
@@ -140,11 +152,13 @@ function Kind({ title, parts }: { title: string; parts: Part[] }) {
   if (!parts.length) return null;
   const columns = [...new Set(parts.flatMap((part) => Object.keys(part.values)))];
   const said = (column: string) =>
-    column.replace(/_(n_per_mm|mm|n|bar|degrees|percent)$/, "").replaceAll("_", " ");
+    WORDS[column] ?? column.replace(/_(n_per_mm|mm|n|bar|degrees|percent)$/, "").replaceAll("_", " ");
   const shown = (column: string, value: number | undefined) => {
     if (value === undefined) return "–";
     const dimension = DIMENSIONS.find(([ending]) => ending.test(column))?.[1];
-    return dimension ? quantity(value, dimension) : `${value} %`;
+    if (dimension) return quantity(value, dimension);
+    if (column === "left_hand") return value ? "left" : "right";
+    return `${value} ${PLAIN_UNITS[column] ?? "%"}`;
   };
   return (
     <section aria-label={title} className="mt-6">

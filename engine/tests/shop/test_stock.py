@@ -1,0 +1,252 @@
+"""Bars and sheets, what is bought, what fits, and choices that cannot be: against brute force and by hand."""
+
+import copy
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+
+from engine.document.read import check_project
+from engine.errors import DocumentRefused
+from engine.findings.finding import RULES
+from engine.layouts.catalogue import layout_named, starting_project
+from engine.shop.buying import OnShelf, to_buy
+from engine.shop.cutting import GAP_MM, bars, sheets
+from engine.shop.fits import bolts_stuck, part_envelopes, runs_into
+from engine.shop.job_parts import job_parts, tried, verdict
+from engine.shop.made import Cut, Made
+from engine.shop.mounts import mounts_of
+from engine.shop.outline import area_of, box_of, bulged, inside, mirrored, sharp, through
+from engine.shop.parts import station_parts
+from engine.shop.small import edge_left
+from engine.shop.stock import METRIC, Tube
+from engine.station.solved import solve_station
+from engine.tests import samples
+from engine.workup import WorkUp
+
+
+def piece(name: str, long: float, count: int = 1, tube: Tube | None = None) -> Made:
+    its = tube or Tube(outside=25.0, wall=2.0)
+    return Made(station="s", name=name, kind="rod", subject=("rod", name), proposed=True, count=count, cut=Cut(tube=its, length=long))  # fmt: skip
+
+
+class Cutting(unittest.TestCase):
+    def test_every_piece_comes_out_of_some_bar_and_none_is_overfull(self) -> None:
+        rng = np.random.default_rng(3)
+        for _ in range(40):
+            parts = [piece(f"p{k}", float(rng.uniform(60, 2800)), int(rng.integers(1, 4))) for k in range(12)]
+            laid = bars(parts, METRIC)
+            for bar in laid:
+                cuts = [one.long for one in bar.pieces]
+                self.assertLessEqual(sum(cuts) + bar.kerf * (len(cuts) - 1), bar.long + 1e-9)
+            got = sorted(one.long for bar in laid for one in bar.pieces)
+            self.assertEqual(got, sorted(long for part in parts for long in [part.cut.length] * part.many))  # type: ignore[union-attr]
+            # Never worse than eleven ninths of what is needed at least, and a bar (Johnson's bound on this rule).
+            least = math.ceil(sum(got) / METRIC.bar_mm)
+            self.assertLessEqual(len(laid), math.ceil(11 / 9 * least) + 1)
+
+    def test_the_rack_is_used_before_a_new_bar_the_shortest_that_fits(self) -> None:
+        name = Tube(outside=25.0, wall=2.0).said
+        laid = bars([piece("a", 400), piece("b", 300)], METRIC, {name: [2000.0, 450.0, 320.0]})
+        self.assertEqual([(bar.rack, bar.long) for bar in laid], [(True, 450.0), (True, 320.0)])
+        self.assertEqual(bars([piece("long", 7000.0)], METRIC)[0].long, 7000.0)
+
+    def test_plates_lie_on_their_sheet_side_by_side(self) -> None:
+        parts = job_parts(check_project(starting_project(layout_named("pushrod"))), fitted=False)
+        laid = sheets(parts.parts, METRIC)
+        count = 0
+        for sheet in laid:
+            boxes = []
+            for one in sheet.pieces:
+                wide, high = (one.wide, one.long) if one.turned else (one.long, one.wide)
+                self.assertLessEqual(one.x + wide, sheet.wide + 1e-6)
+                self.assertLessEqual(one.y + high, sheet.high + 1e-6)
+                for x, y, w, h in boxes:
+                    apart = max(one.x - x - w, x - one.x - wide, one.y - y - h, y - one.y - high)
+                    self.assertGreaterEqual(apart, GAP_MM - 0.2)
+                boxes.append((one.x, one.y, wide, high))
+                count += 1
+        self.assertEqual(count, sum(part.many for part in parts.parts if part.flat is not None))
+
+
+class Buying(unittest.TestCase):
+    def test_less_what_is_on_the_shelf(self) -> None:
+        parts = job_parts(check_project(starting_project(layout_named("pushrod"))), fitted=False)
+        bare = {(line.what, line.size): line for line in to_buy(parts)}
+        ends = next(line for key, line in bare.items() if key[0] == "rod end" and "right-hand" in key[1])
+        thread = float(ends.size.split()[0][1:])
+        shelf = [
+            OnShelf(
+                kind="rod_end",
+                name="end",
+                stock=2,
+                price="11.20",
+                lead_days=4.0,
+                values={"thread_mm": thread},
+            ),
+            OnShelf(
+                kind="tube",
+                name="bar",
+                stock=1,
+                values={"outside_mm": 20.0, "wall_mm": 2.0, "length_mm": 6000.0},
+            ),
+        ]
+        found = {(line.what, line.size): line for line in to_buy(parts, shelf)}
+        with_shelf = found[ends.what, ends.size]
+        self.assertEqual(
+            (with_shelf.needed, with_shelf.there, with_shelf.buy), (ends.needed, 2, ends.needed - 2)
+        )
+        self.assertEqual((with_shelf.price, with_shelf.lead_days), ("11.20", 4.0))
+
+    def test_springs_wait_while_their_station_has_a_fault(self) -> None:
+        values = starting_project(layout_named("pushrod"))
+        good = [
+            line for line in to_buy(job_parts(check_project(values), fitted=False)) if line.what == "spring"
+        ]
+        values = copy.deepcopy(values)
+        unit = next(unit for unit in values["stations"][0]["units"] if unit["kind"] == "coilover")
+        unit["extended"] = unit["compressed"] + 12.0
+        held = [
+            line for line in to_buy(job_parts(check_project(values), fitted=False)) if line.what == "spring"
+        ]
+        self.assertTrue(all(line.note is not None and "Hold back" in str(line.note) for line in held))
+        self.assertEqual(len(good), len(held))
+
+
+class Fits(unittest.TestCase):
+    def fitted(self, values: dict[str, Any]) -> tuple[WorkUp, list[Made]]:
+        work = WorkUp(solve_station(samples.station(values)))
+        return work, list(station_parts(work, RULES).parts)
+
+    def test_a_bolt_between_two_walls_cannot_be_drawn_and_beside_one_it_can(self) -> None:
+        values = samples.arm()
+        x, y, z = values["points"]["top"]
+        wall = {"shape": "box", "size": [120, 6, 120]}
+        one = {"name": "inner wall", **wall, "centre": [x, y - 30, z]}
+        for walls, stuck in (
+            ([], False),
+            ([one], False),
+            ([one, {"name": "outer wall", **wall, "centre": [x, y + 30, z]}], True),
+        ):
+            values["envelopes"] = walls
+            work, parts = self.fitted(values)
+            top = next(part for part in parts if part.subject == ("tab", "top", "coilover"))
+            mounts = mounts_of(work, work.peak(3.0))
+            found = bolts_stuck(work, mounts, {("top", "coilover"): float(top.figure("grip")) + 20})
+            self.assertEqual(bool([one for one in found if one.mount.point == "top"]), stuck)
+            if stuck:
+                self.assertEqual(set(found[0].by), {"inner wall", "outer wall"})
+
+    def test_a_rod_that_fouls_is_said_with_how_deep(self) -> None:
+        values = copy.deepcopy(starting_project(layout_named("pushrod"))["stations"][0])
+        rod = values["bodies"]["rod"]
+        middle = np.mean([values["points"][point] for point in rod], axis=0)
+        values["envelopes"] = [
+            {"name": "bracket", "shape": "box", "centre": [float(c) for c in middle], "size": [20, 20, 20]}
+        ]
+        work, parts = self.fitted(values)
+        near = runs_into(work, parts, mounts_of(work, work.peak(3.0)))
+        pairs = {frozenset((one.one, one.other)): one.distance for one in near}
+        self.assertLess(pairs[frozenset(("made: rod", "bracket"))], 0)
+        its = tried(work, station_parts(work, RULES), RULES)
+        said = [str(one.say) for part in its.parts if part.name == "rod" for one in part.said]
+        self.assertTrue(any("into bracket" in words for words in said))
+
+    def test_every_part_has_its_room_where_it_is_drawn(self) -> None:
+        work, parts = self.fitted(samples.arm())
+        for envelope in part_envelopes(work.station, parts, mounts_of(work, work.peak(3.0))):
+            self.assertTrue(envelope.name.startswith("made: "))
+
+    def test_the_verdict_counts_both_hands(self) -> None:
+        parts = job_parts(check_project(starting_project(layout_named("pushrod"))))
+        mark, words = verdict(parts)
+        self.assertIn(str(sum(part.many for part in parts.parts)), str(words))
+        self.assertIn(mark, ("good", "warning", "fault"))
+
+
+class Outlines(unittest.TestCase):
+    def test_bulges_are_arcs_and_the_area_is_the_polygons(self) -> None:
+        # A slot: two straight sides, two half circles (bulge 1).
+        slot = bulged([(0, 0, 0), (60, 0, 1), (60, 20, 0), (0, 20, 1)])
+        self.assertAlmostEqual(area_of(slot), 60 * 20 + math.pi * 100)
+        self.assertEqual([round(c, 6) for c in box_of(slot)], [-10, 0, 70, 20])
+        hollow = bulged([(0, 0, 0), (60, 0, -1), (60, 20, 0), (0, 20, 0)])
+        self.assertAlmostEqual(area_of(hollow), 60 * 20 - math.pi * 50)
+        self.assertAlmostEqual(area_of(mirrored(hollow)), -area_of(hollow))
+
+    def test_inside_agrees_with_a_grid_of_winding_numbers(self) -> None:
+        hollow = bulged([(0, 0, 0), (60, 0, -1), (60, 20, 0), (0, 20, 0)])
+        rng = np.random.default_rng(1)
+        for x, y in rng.uniform(-10, 70, size=(200, 2)):
+            want = 0 < x < 60 and 0 < y < 20 and math.hypot(x - 60, y - 10) > 10
+            if abs(math.hypot(x - 60, y - 10) - 10) > 0.3:
+                self.assertEqual(inside(hollow, x, y), want, (x, y))
+
+    def test_an_arc_through_three_places_holds_them(self) -> None:
+        arc = through((0, 0), (5, 3), (10, 0))
+        assert arc is not None
+        for x, y in ((0, 0), (5, 3), (10, 0)):
+            self.assertAlmostEqual(math.hypot(x - arc.circle.x, y - arc.circle.y), arc.circle.radius)
+        self.assertLess(arc.turn, 0)
+        self.assertIsNone(through((0, 0), (5, 0), (10, 0)))
+        self.assertEqual(sharp(3, 4).first, (3, 4))
+
+    def test_a_cut_plate_says_holes_that_run_out_of_it(self) -> None:
+        values = samples.arm()
+        choice: dict[str, Any] = {
+            "kind": "template", "name": "card", "outline": [{"at": [0, 0]}, {"at": [80, 0]}, {"at": [80, 40]}, {"at": [0, 40]}],
+            "holes": [{"at": [20, 20], "diameter": 12}, {"at": [76, 20], "diameter": 12}], "thickness": 5,
+        }  # fmt: skip
+        values["make"] = {"parts": [choice]}
+        work = WorkUp(solve_station(samples.station(values)))
+        (card,) = station_parts(work, RULES).of("template")
+        self.assertEqual([one.mark for one in card.said], ["fault"])
+        assert card.flat is not None
+        self.assertAlmostEqual(edge_left(card.flat, card.flat.holes[0]), 14.0)
+        self.assertAlmostEqual(card.mass, (80 * 40 - math.pi * 72) * 5 * 7.85e-6, places=6)
+
+
+class Refused(unittest.TestCase):
+    def test_what_cannot_be_is_one_sentence_with_its_path(self) -> None:
+        tube = {"outside": 30, "wall": 3}
+        tab = {"kind": "tab", "name": "t", "point": "top", "holds": "coilover"}
+        for choice, path, words in (
+            ({**tab, "thickness": 0}, "thickness", "greater than 0"),
+            ({**tab, "width": -4}, "width", "greater than 0"),
+            ({**tab, "hole": 30, "width": 20}, "hole", "wider than the tab"),
+            ({**tab, "point": "tip"}, "point", "no point"),
+            ({**tab, "holds": "arm", "point": "top"}, "point", "is not on arm"),
+            ({**tab, "foot": {"on": "tube"}}, "foot.outside", "is missing"),
+            ({"kind": "rod", "name": "r", "body": "arm"}, "body", "is no rod"),
+            ({"kind": "tower", "name": "h", "corners": ["top", "eye"], "tube": {"outside": 6, "wall": 3}}, "tube.wall", "twice"),
+            ({"kind": "tower", "name": "h", "corners": ["top", "top"], "tube": tube}, "corners", "one place"),
+            ({"kind": "tower", "name": "h", "corners": ["top", "nowhere"], "tube": tube}, "corners[1]", "no point"),
+            ({"kind": "hoop", "name": "h", "corners": ["top", "eye"], "tube": tube, "radius": 60, "least_radius": 90}, "radius", "tighter than the bender"),
+            ({"kind": "tower", "name": "h", "corners": ["top", "eye"], "tube": tube, "ends": [{"on": "tube"}, {}]}, "ends[0].outside", "needs the tube"),
+            ({"kind": "cup", "name": "c", "unit": "coilover", "end": "top"}, "unit", "no air spring"),
+            ({"kind": "notch", "name": "n", "over": "wheel", "rail": {"width": 6, "height": 90, "wall": 3}, "rail_bottom": 400, "axle_tube": 70}, "rail.wall", "twice the wall"),
+            ({"kind": "wing", "name": "w"}, "", "not known"),
+        ):  # fmt: skip
+            values = samples.arm()
+            values["make"] = {"parts": [choice]}
+            with self.assertRaises(DocumentRefused) as refused:
+                check_project(samples.document(values))
+            fault = refused.exception.faults[0]
+            self.assertTrue(fault.path.startswith("stations[0].make.parts[0]"), fault.path)
+            self.assertTrue(fault.path.endswith(path), (fault.path, path))
+            self.assertIn(words, fault.message)
+
+    def test_two_choices_for_one_thing_and_one_name_twice(self) -> None:
+        tab = {"kind": "tab", "name": "t", "point": "top", "holds": "coilover"}
+        values = samples.arm()
+        values["make"] = {"parts": [tab, {**tab, "name": "u"}, {**tab, "point": "eye", "name": "t"}]}
+        with self.assertRaises(DocumentRefused) as refused:
+            check_project(samples.document(values))
+        said = " ".join(fault.message for fault in refused.exception.faults)
+        self.assertIn("for the same thing", said)
+        self.assertIn("used twice", said)
+
+
+if __name__ == "__main__":
+    unittest.main()

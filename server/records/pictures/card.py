@@ -1,0 +1,174 @@
+"""A card template found in a straightened picture: its edge and its holes, traced to parts of a pixel, mm.
+
+Seed      a place on the card, pointed at by a person; what is like it in colour and lightness, and joined to it, is the card.
+Shadow    lightness may fall off slowly over the card: each colour is told against a picture of the light alone (a wide blur).
+Edge      every place of the coarse edge is moved along its own normal to where the picture is halfway from card to ground.
+"""
+
+import io
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from server.answers import ActionRefused
+
+SEED_MM = 6.0
+LEAST_CARD_MM2 = 400.0
+LEAST_HOLE_MM = 3.0
+ROUND_SHARE = 0.08  # of a hole's diameter that its edge may be off a circle
+MOST_SIDE = 2400  # pixels worked on; finer than this nothing is gained
+PROBES = 9
+PROBE_PIXELS = 4.0
+CUTS = 4
+GRAINS = (1.0, 0.6, 0.35)
+LIKE = (75.0, 14.0, 14.0)  # how unlike the seed the card may be in lightness and in both colours, of 255
+
+
+@dataclass(frozen=True)
+class CardSeen:
+    """A card: its edge and the edges of its holes, (n, 2) mm, x to the right and y up, from the picture's lower left."""
+
+    edge: np.ndarray
+    holes: list[np.ndarray]
+
+
+def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> CardSeen:
+    """Return the card at a place (pixels) of a straightened picture; raise ActionRefused in one sentence."""
+    picture = np.asarray(Image.open(io.BytesIO(jpeg)).convert("RGB"))
+    high, wide = picture.shape[:2]
+    if not (0 <= seed[0] < wide and 0 <= seed[1] < high):
+        raise ActionRefused(422, "seed", "Point at the card itself, inside the picture.")
+    shrink = min(1.0, MOST_SIDE / max(high, wide))
+    if shrink < 1.0:
+        picture = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    scale = mm_per_pixel / shrink
+    at = (seed[0] * shrink, seed[1] * shrink)
+    for share in GRAINS:
+        mask = _mask(picture, at, SEED_MM / scale, share)
+        if not _runs_out(mask):
+            break
+    outlines, levels = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    outer = [k for k in range(len(outlines)) if levels[0][k][3] < 0]
+    mine = next((k for k in outer if cv2.pointPolygonTest(outlines[k], at, False) >= 0), None)
+    if mine is None or cv2.contourArea(outlines[mine]) * scale**2 < LEAST_CARD_MM2:
+        raise ActionRefused(
+            422,
+            "no_card",
+            "No card is seen there: point at a plain part of it, on a ground of another colour or lightness.",
+        )
+    if _runs_out(mask):
+        raise ActionRefused(
+            422,
+            "no_card",
+            "The card runs out of the picture, or is too like what it lies on: lay it on another ground, whole in the picture.",
+        )
+    smooth = cv2.GaussianBlur(picture, (0, 0), 1.0).astype(np.float32)
+    edge = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
+    holes = []
+    for k in range(len(outlines)):
+        if (
+            levels[0][k][3] == mine
+            and 2 * math.sqrt(cv2.contourArea(outlines[k]) / math.pi) * scale >= LEAST_HOLE_MM
+        ):
+            holes.append(_sharpened(smooth, outlines[k][:, 0, :].astype(float)))
+    tall = picture.shape[0]
+
+    def flat(trace: np.ndarray) -> np.ndarray:
+        return np.column_stack([(trace[:, 0] + 0.5) * scale, (tall - trace[:, 1] - 0.5) * scale])
+
+    return CardSeen(flat(edge), [flat(hole) for hole in holes])
+
+
+def _runs_out(mask: np.ndarray) -> bool:
+    """Return whether a card reaches the picture's own edge."""
+    return bool(mask[:2].any() or mask[-2:].any() or mask[:, :2].any() or mask[:, -2:].any())
+
+
+def _mask(picture: np.ndarray, seed: tuple[float, float], radius: float, share: float) -> np.ndarray:
+    """Return what belongs to the card, 255 or 0, by cutting colours apart (GrabCut), each against the light there."""
+    shape = picture.shape[:2]
+    work = min(1.0, 900 / max(shape))
+    small = cv2.resize(picture, None, fx=work, fy=work, interpolation=cv2.INTER_AREA)
+    lab = cv2.cvtColor(cv2.medianBlur(small, 5), cv2.COLOR_RGB2LAB)
+    at = (round(seed[0] * work), round(seed[1] * work))
+    r = max(3, round(radius * work))
+    disc = np.zeros(small.shape[:2], np.uint8)
+    cv2.circle(disc, at, r, 255, -1)
+    like = _grown(lab, at, disc, share)
+    marks = np.full(small.shape[:2], cv2.GC_PR_BGD, np.uint8)
+    marks[like > 0] = cv2.GC_PR_FGD
+    rim = max(2, round(min(small.shape[:2]) * 0.01))
+    marks[:rim], marks[-rim:], marks[:, :rim], marks[:, -rim:] = (cv2.GC_BGD,) * 4
+    marks[disc > 0] = cv2.GC_FGD
+    cv2.setRNGSeed(1)
+    cv2.grabCut(cv2.cvtColor(lab, cv2.COLOR_LAB2BGR), marks, None, np.zeros((1, 65)), np.zeros((1, 65)), CUTS, cv2.GC_INIT_WITH_MASK)  # fmt: skip
+    card = np.where((marks == cv2.GC_FGD) | (marks == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
+    card = cv2.morphologyEx(card, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    count, parts = cv2.connectedComponents(card)
+    if count > 1 and parts[at[1], at[0]] > 0:
+        card = np.where(parts == parts[at[1], at[0]], 255, 0).astype(np.uint8)
+    return np.where(cv2.resize(card, shape[::-1], interpolation=cv2.INTER_LINEAR) > 127, 255, 0).astype(
+        np.uint8
+    )
+
+
+def _grown(lab: np.ndarray, at: tuple[int, int], disc: np.ndarray, share: float) -> np.ndarray:
+    """Return what is joined to the seed step by step, each no more unlike its neighbour than the card's own grain.
+
+    share : of that grain, for a card that is much like its ground
+    """
+    inside = lab[disc > 0].astype(float)
+    grain = np.clip(inside.std(axis=0) * 1.5 + 1.5, 2.0, 8.0) * share
+    flooded = np.zeros((lab.shape[0] + 2, lab.shape[1] + 2), np.uint8)
+    low = high = tuple(float(one) for one in grain)
+    cv2.floodFill(lab.copy(), flooded, at, 0, low, high, 4 | (255 << 8) | cv2.FLOODFILL_MASK_ONLY)
+    far = np.abs(lab.astype(float) - inside.mean(axis=0)) <= LIKE
+    joined = np.where(far.all(axis=2), flooded[1:-1, 1:-1], 0).astype(np.uint8)
+    return cv2.morphologyEx(joined, cv2.MORPH_CLOSE, np.ones((7, 7), np.uint8))
+
+
+def _sharpened(picture: np.ndarray, edge: np.ndarray) -> np.ndarray:
+    """Return an edge (n, 2) px moved along its normals to where the picture is halfway between both its sides."""
+    if len(edge) < 12:
+        return edge
+    ahead, behind = np.roll(edge, -4, axis=0), np.roll(edge, 4, axis=0)
+    along = ahead - behind
+    normal = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(
+        np.linalg.norm(along, axis=1, keepdims=True), 1e-9
+    )
+    steps = np.linspace(-PROBE_PIXELS, PROBE_PIXELS, 4 * PROBES + 1)
+    places = edge[:, None] + steps[None, :, None] * normal[:, None]
+    seen = cv2.remap(
+        picture,
+        places[..., 0].astype(np.float32),
+        places[..., 1].astype(np.float32),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )
+    one, other = seen[:, :3].mean(axis=1), seen[:, -3:].mean(axis=1)
+    way = other - one
+    size = (way * way).sum(axis=1)
+    share = ((seen - one[:, None]) * way[:, None]).sum(axis=2) / np.maximum(size[:, None], 1e-6)
+    crossed = share >= 0.5
+    first = crossed.argmax(axis=1)
+    rows = np.arange(len(edge))
+    before = np.maximum(first - 1, 0)
+    low, top = share[rows, before], share[rows, first]
+    part = np.where(top > low, (0.5 - low) / np.maximum(top - low, 1e-9), 0.0)
+    at = steps[before] + part * (steps[1] - steps[0])
+    good = (size > 100.0) & crossed.any(axis=1) & (first > 0)
+    if good.sum() < 8:
+        return edge
+    # Where the edge is blurred by a shadow or a fleck, its neighbours say where it runs.
+    at = np.interp(rows, rows[good], at[good])
+    at = _running_median(at, 7)
+    return np.asarray(edge + at[:, None] * normal)
+
+
+def _running_median(values: np.ndarray, wide: int) -> np.ndarray:
+    half = wide // 2
+    round_it = np.concatenate([values[-half:], values, values[:half]])
+    return np.asarray(np.median(np.lib.stride_tricks.sliding_window_view(round_it, wide), axis=1))
