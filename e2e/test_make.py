@@ -1,60 +1,180 @@
-"""What has to be made: parts drawn and read, files taken away and read back, a mount read back into the survey."""
+"""What has to be made: parts drawn, changed and cleared, files taken away and read back, a card made into a plate."""
 
 import io
 import json
 import re
 import zipfile
 
+from ezdxf.filemanagement import read
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
-from engine.shop.job_parts import job_parts
+from engine.shop.job_parts import JobParts, job_parts
+from server.demo.card_photo import COLOURS, rendered
+from server.records.actions.photographs import keep_photograph
 from server.records.actions.survey import items_of, survey_of
 
 HERON = "Heron three-wheeler"
+TENDER = "Hollin Fell fire tender"
 
 
 class Make(Bench):
     def setUp(self) -> None:
         super().setUp()
         self.sign_in()
-        self.open_job(HERON)
+
+    def open(self, job: str, station: str) -> None:
+        self.open_job(job)
         self.page.get_by_role("link", name="Make", exact=True).click()
-        self.page.get_by_role("region", name="Parts of Front left").wait_for()
+        self.page.get_by_role("region", name=f"Parts of {station}").wait_for()
         self.settle()
 
-    def test_a_rods_figures_are_the_engines_and_the_files_say_the_same(self) -> None:
-        document = {**self.document(HERON), "survey": survey_of(items_of(self.job(HERON)))}
-        rod = next(
-            one for one in job_parts(check_project(document)).stations[0].rods if one.name == "pushrod"
+    def made(self, job: str) -> JobParts:
+        document = {**self.document(job), "survey": survey_of(items_of(self.job(job)))}
+        return job_parts(check_project(document), fitted=False)
+
+    def part(self, name: str) -> None:
+        self.page.get_by_role("button", name=re.compile(f"[0-9] × {name}")).first.click()
+        self.page.get_by_test_id("part").wait_for()
+
+    def download(self, button: str) -> bytes:
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role("button", name=button, exact=True).click()
+        data: bytes = waiting.value.path().read_bytes()
+        return data
+
+    def test_from_a_solved_corner_to_files_that_say_what_the_engine_says(self) -> None:
+        self.open(HERON, "Front left")
+        parts = {part.name: part for part in self.made(HERON).stations[0].parts}
+        self.part("pushrod")
+        long = parts["pushrod"].figure("tube_length")
+        expect(self.page.get_by_test_id("part")).to_contain_text(f"{long:.1f} mm")
+        self.page.get_by_role("button", name="All parts").click()
+        self.part("rocker plate")
+        opened = read(io.StringIO(self.download("DXF").decode()))
+        flat = parts["rocker plate"].flat
+        assert flat is not None
+        circles = sorted(
+            (round(c.dxf.center.x, 3), round(c.dxf.center.y, 3), c.dxf.radius)
+            for c in opened.modelspace().query('CIRCLE[layer=="CUT"]')
         )
-        self.page.get_by_role("button", name=re.compile("pushrod, tube")).first.click()
-        expect(self.page.get_by_test_id("part")).to_contain_text(f"{rod.rod.tube_length:.1f} mm")
+        self.assertEqual(circles, sorted((round(h.x, 3), round(h.y, 3), h.diameter / 2) for h in flat.holes))
+        self.assertTrue(self.download("Print 1:1").startswith(b"%PDF"))
+        self.assertIn(b"mm", self.download("SVG"))
+        self.page.get_by_role("button", name="All parts").click()
         with self.page.expect_download() as waiting:
             self.page.get_by_role("link", name="Everything, as a ZIP").click()
         packed = zipfile.ZipFile(io.BytesIO(waiting.value.path().read_bytes()))
         self.assertLessEqual(
             {"parts.json", "cut-list.csv", "skeleton.dxf", "templates.pdf"}, set(packed.namelist())
         )
-        told = next(
-            part
-            for part in json.loads(packed.read("parts.json"))["parts"]
-            if part["name"] == "pushrod" and part["station"] == "Front left"
-        )
-        self.assertAlmostEqual(told["tube_length"], rod.rod.tube_length, places=2)
-        self.assertIn(b"LWPOLYLINE", packed.read("plates/front-left-rocker.dxf"))
+        told = {(one["station"], one["name"]): one for one in json.loads(packed.read("parts.json"))["parts"]}
+        self.assertAlmostEqual(told["Front left", "pushrod"]["tube_length"], long, places=2)
+        self.assertIn(told["Front left", "rocker plate"]["file"], packed.namelist())
+
+    def test_a_weak_tab_is_cleared_by_its_press_and_a_proposal_taken(self) -> None:
+        self.open(TENDER, "Front axle")
+        self.page.get_by_role("listitem").filter(has_text="tower hoop").first.wait_for()
+        self.part("seat left tab")
+        part = self.page.get_by_test_id("part")
+        expect(part).to_contain_text("times its peak load where 2 are wanted")
+        part.get_by_role("button", name=re.compile("^Make it .* thick")).click()
+        expect(part).not_to_contain_text("times its peak load where 2 are wanted")
+        self.page.get_by_role("button", name="All parts").click()
+        self.part("seat right tab")
+        part.get_by_role("button", name="Take it as it is").click()
+        expect(part).to_contain_text("as chosen")
+        self.page.get_by_label(re.compile("^Plate, mm")).fill("12")
+        self.page.keyboard.press("Enter")
+        expect(part.get_by_text("12.0 mm").first).to_be_visible()
+        part.get_by_role("button", name="Propose it again").click()
+        self.part("seat right tab")
+        expect(self.page.get_by_test_id("part")).to_contain_text("proposed from stock")
+
+    def test_a_bolt_that_cannot_come_out_is_said(self) -> None:
+        self.open(TENDER, "Rear left")
+        self.part("shock top tab")
+        expect(self.page.get_by_test_id("part")).to_contain_text("cannot be drawn out")
+
+    def test_a_hoop_is_added_bent_and_printed(self) -> None:
+        self.open(HERON, "Front left")
+        self.page.get_by_role("button", name="Add a part").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_role("radio", name=re.compile("^Hoop")).check()
+        dialog.get_by_role("button", name="Add it").click()
+        part = self.page.get_by_test_id("part")
+        expect(part).to_contain_text("Bend 2 begins at")
+        self.page.get_by_label("End 1 is cut").select_option("fore")
+        expect(part).to_contain_text("End 1 is coped on a tube of")
+        self.assertTrue(self.download("Print 1:1").startswith(b"%PDF"))
+        self.page.get_by_role("img", name=re.compile("in the round")).wait_for()
+        self.page.get_by_role("button", name="Turn left").click()
+        part.get_by_role("button", name="Take it out").click()
+        expect(self.page.get_by_role("region", name="Parts of Front left")).not_to_contain_text("hoop")
+
+    def test_stock_hardware_and_what_to_buy(self) -> None:
+        self.open(HERON, "Front left")
+        self.page.get_by_role("tab", name="Stock & cutting").click()
+        self.page.get_by_role("img", name=re.compile("^Bar of")).first.wait_for()
+        expect(self.page.get_by_role("img", name=re.compile("^Sheet of")).first).to_be_visible()
+        self.page.get_by_role("tab", name="Hardware").click()
+        expect(self.page.get_by_role("region", name="Hardware")).to_contain_text("rod end")
+        self.page.get_by_role("tab", name="To buy").click()
+        expect(self.page.get_by_role("region", name="To buy")).to_contain_text("damper")
 
     def test_a_mount_is_read_back_into_the_survey(self) -> None:
+        self.open(HERON, "Front left")
         self.page.get_by_role("tab", name="Setting out").click()
         mount = self.page.get_by_test_id("mount").filter(has_text="damper anchor, Front left").first
         expect(mount).to_contain_text("tape to")
+        expect(mount).to_contain_text("bolt out of level")
         mount.get_by_role("link", name="Read it back").click()
         self.page.get_by_test_id("in-hand").wait_for()
         expect(self.page.get_by_test_id("in-hand")).to_contain_text(", Front left")
 
+    def test_a_photographed_card_becomes_a_plate_and_is_compared(self) -> None:
+        job = self.job(HERON)
+        picture = rendered(*COLOURS["white card on wood"], 1)
+        keep_photograph(job.owner, job, "card", picture)
+        self.open(HERON, "Front left")
+        self.page.get_by_role("button", name="From cardboard").click()
+        self.page.get_by_role("button", name="Straighten it by the board").click()
+        self.page.get_by_text("Point at the card.").wait_for(timeout=30_000)
+        box = self.page.get_by_test_id("card-photo").bounding_box()
+        assert box is not None
+        self.page.mouse.click(box["x"] + 0.689 * box["width"], box["y"] + 0.357 * box["height"])
+        found = self.page.get_by_role("region", name="What was found")
+        expect(found).to_contain_text(re.compile("[56] corners, 3 holes"), timeout=30_000)
+        self.page.get_by_label("Corner 1", exact=True).focus()
+        self.page.keyboard.press("ArrowLeft")
+        expect(found).to_contain_text("Corner 1")
+        self.page.get_by_label("Its name").fill("reservoir bracket")
+        self.page.get_by_role("button", name="Save as a part").click()
+        expect(self.page.get_by_test_id("part")).to_contain_text("reservoir bracket")
+        opened = read(io.StringIO(self.download("DXF").decode()))
+        (outline,) = opened.modelspace().query("LWPOLYLINE")
+        xs = [point[0] for point in outline.get_points()]
+        self.assertAlmostEqual(max(xs) - min(xs), 260.0, delta=1.0)
+        self.page.get_by_role("button", name="All parts").click()
+        self.page.get_by_role("button", name="From cardboard").click()
+        self.page.get_by_text("Point at the card.").wait_for()
+        self.page.mouse.click(box["x"] + 0.689 * box["width"], box["y"] + 0.357 * box["height"])
+        expect(found).to_contain_text("3 holes", timeout=30_000)
+        self.page.get_by_label(re.compile("Lay it on the drawing")).select_option(
+            "Front left/reservoir bracket"
+        )
+        self.page.get_by_role("button", name="Compare", exact=True).click()
+        expect(self.page.get_by_role("region", name="Compare")).to_contain_text(
+            "than drawn at worst", timeout=30_000
+        )
+
     def test_axe_finds_nothing(self) -> None:
-        for tab in ("Parts", "Setting out"):
+        self.open(HERON, "Front left")
+        for tab in ("Parts", "Setting out", "Stock & cutting", "Hardware", "To buy"):
             self.page.get_by_role("tab", name=tab).click()
             self.settle()
             self.assert_accessible(f"Make, {tab}")
+        self.page.get_by_role("tab", name="Parts").click()
+        self.part("pivot front tab")
+        self.assert_accessible("Make, a part")

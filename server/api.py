@@ -24,6 +24,7 @@ from server.parts.api import router as parts
 from server.records.api import router as records
 from server.records.photographs_api import router as photographs
 from server.shop.api import router as shop
+from server.shop.cards import router as cards
 from server.sizing.dampers import router as dampers
 from server.sizing.mounts import router as mounts
 from server.sizing.rockers import router as rockers
@@ -161,3 +162,4 @@ api.add_router("", records)
 api.add_router("", photographs)
 api.add_router("/instruments", instruments)
 api.add_router("", shop)
+api.add_router("", cards)

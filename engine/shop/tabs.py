@@ -420,6 +420,7 @@ def _as_choice(name: str, mount: Mount, tab: Tab, choice: TabChoice | None) -> d
         "foot_width": round(tab.foot_width, 2),
         "reach": round(tab.reach, 2),
         "hole": tab.hole,
+        "joint_width": tab.joint,
         "foot": {**foot, "angle": round(float(foot.get("angle", 90.0)), 2)},
         "grade": tab.grade,
         **own,

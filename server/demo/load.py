@@ -19,8 +19,11 @@ DEMO_PASSWORD = "scribe-and-punch"  # for a demo on this machine's own loopback 
 SHOP = {DEMO_USER: "the bench", "wilma": "who shares the tender"}
 
 
-def load_demo() -> list[str]:
-    """Add the demo's users and jobs where they are missing; return the names of jobs added."""
+def load_demo(pictures: bool = False) -> list[str]:
+    """Add the demo's users and jobs where they are missing; return the names of jobs added.
+
+    pictures : a photograph of a card template with them, which takes a second or two to be made up
+    """
     users = {name: _user(name) for name in SHOP}
     added = []
     for path in sorted(FILES.glob("*.json")):
@@ -30,9 +33,22 @@ def load_demo() -> list[str]:
             job = import_project(users[DEMO_USER], data, "Measured on the stands")
             added.append(name)
             _history(job, users)
+            if pictures and "Heron" in name:
+                _card(job, users[DEMO_USER])
     if not Part.objects.filter(owner=users[DEMO_USER]).exists():
         take_shelf(users[DEMO_USER], (FILES / "shelf.csv").read_bytes())
     return added
+
+
+def _card(job: Job, user: Any) -> None:
+    """Give a job the picture of a card template, straightened by the board in it."""
+    from server.demo.card_photo import COLOURS, rendered
+    from server.records.actions.photographs import keep_photograph, straighten
+
+    taken = keep_photograph(
+        user, job, "card for the reservoir bracket", rendered(*COLOURS["brown card on a grey bench"], 0)
+    )
+    straighten(user, taken, None, None)
 
 
 def _user(name: str) -> Any:

@@ -40,6 +40,11 @@ def _board() -> Any:
     return cv2.aruco.CharucoBoard((COLUMNS, ROWS), SQUARE_MM, MARKER_MM, marks)
 
 
+def board_image(size: tuple[int, int]) -> np.ndarray:
+    """Return the board drawn in so many pixels, wide and high."""
+    return np.asarray(_board().generateImage(size))
+
+
 def board_pdf(paper: str) -> bytes:
     """Return the board as a PDF of one page; paper is a4 or letter."""
     wide, high = (round(side * DOTS) for side in PAPERS[paper])

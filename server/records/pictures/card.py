@@ -23,6 +23,7 @@ MOST_SIDE = 2400  # pixels worked on; finer than this nothing is gained
 PROBES = 9
 PROBE_PIXELS = 4.0
 CUTS = 4
+LEAST_CLEAR = 0.6  # of an edge that must be seen as one
 GRAINS = (1.0, 0.6, 0.35)
 LIKE = (75.0, 14.0, 14.0)  # how unlike the seed the card may be in lightness and in both colours, of 255
 
@@ -66,14 +67,20 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
             "The card runs out of the picture, or is too like what it lies on: lay it on another ground, whole in the picture.",
         )
     smooth = cv2.GaussianBlur(picture, (0, 0), 1.0).astype(np.float32)
-    edge = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
+    edge, clear = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
+    if clear < LEAST_CLEAR:
+        raise ActionRefused(
+            422, "no_card", "The card is too like what it lies on: lay it on another ground, in even light."
+        )
     holes = []
     for k in range(len(outlines)):
         if (
             levels[0][k][3] == mine
             and 2 * math.sqrt(cv2.contourArea(outlines[k]) / math.pi) * scale >= LEAST_HOLE_MM
         ):
-            holes.append(_sharpened(smooth, outlines[k][:, 0, :].astype(float)))
+            hole, clear = _sharpened(smooth, outlines[k][:, 0, :].astype(float))
+            if clear >= LEAST_CLEAR:
+                holes.append(hole)
     tall = picture.shape[0]
 
     def flat(trace: np.ndarray) -> np.ndarray:
@@ -104,8 +111,11 @@ def _mask(picture: np.ndarray, seed: tuple[float, float], radius: float, share: 
     marks[:rim], marks[-rim:], marks[:, :rim], marks[:, -rim:] = (cv2.GC_BGD,) * 4
     marks[disc > 0] = cv2.GC_FGD
     cv2.setRNGSeed(1)
-    cv2.grabCut(cv2.cvtColor(lab, cv2.COLOR_LAB2BGR), marks, None, np.zeros((1, 65)), np.zeros((1, 65)), CUTS, cv2.GC_INIT_WITH_MASK)  # fmt: skip
-    card = np.where((marks == cv2.GC_FGD) | (marks == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
+    models = np.zeros((1, 65)), np.zeros((1, 65))
+    cv2.grabCut(
+        cv2.cvtColor(lab, cv2.COLOR_LAB2BGR), marks, (0, 0, 1, 1), *models, CUTS, cv2.GC_INIT_WITH_MASK
+    )
+    card: np.ndarray = np.where((marks == cv2.GC_FGD) | (marks == cv2.GC_PR_FGD), 255, 0).astype(np.uint8)
     card = cv2.morphologyEx(card, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
     count, parts = cv2.connectedComponents(card)
     if count > 1 and parts[at[1], at[0]] > 0:
@@ -130,10 +140,13 @@ def _grown(lab: np.ndarray, at: tuple[int, int], disc: np.ndarray, share: float)
     return cv2.morphologyEx(joined, cv2.MORPH_CLOSE, np.ones((7, 7), np.uint8))
 
 
-def _sharpened(picture: np.ndarray, edge: np.ndarray) -> np.ndarray:
-    """Return an edge (n, 2) px moved along its normals to where the picture is halfway between both its sides."""
+def _sharpened(picture: np.ndarray, edge: np.ndarray) -> tuple[np.ndarray, float]:
+    """Return an edge (n, 2) px moved along its normals to where the picture is halfway between both its sides.
+
+    And the share of it at which the two sides differ at all.
+    """
     if len(edge) < 12:
-        return edge
+        return edge, 0.0
     ahead, behind = np.roll(edge, -4, axis=0), np.roll(edge, 4, axis=0)
     along = ahead - behind
     normal = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(
@@ -161,11 +174,11 @@ def _sharpened(picture: np.ndarray, edge: np.ndarray) -> np.ndarray:
     at = steps[before] + part * (steps[1] - steps[0])
     good = (size > 100.0) & crossed.any(axis=1) & (first > 0)
     if good.sum() < 8:
-        return edge
+        return edge, float(good.mean())
     # Where the edge is blurred by a shadow or a fleck, its neighbours say where it runs.
     at = np.interp(rows, rows[good], at[good])
     at = _running_median(at, 7)
-    return np.asarray(edge + at[:, None] * normal)
+    return np.asarray(edge + at[:, None] * normal), float(good.mean())
 
 
 def _running_median(values: np.ndarray, wide: int) -> np.ndarray:

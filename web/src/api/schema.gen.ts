@@ -1376,6 +1376,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/photographs/{photograph_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description Return the card at a place of a straightened picture.
+         */
+        post: operations["findCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/photographs/{photograph_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Return the largest difference between a cut plate in a picture and its drawing.
+         */
+        post: operations["comparePart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4055,6 +4095,91 @@ export interface components {
              * @default A4
              */
             paper: string;
+        };
+        /**
+         * CardHoleOut
+         * @description A hole, mm; `off` the most that its edge is off a circle.
+         */
+        CardHoleOut: {
+            /** At */
+            at: number[];
+            /** Diameter */
+            diameter: number;
+            /** Off */
+            off: number;
+        };
+        /**
+         * CardOut
+         * @description A card as lines and arcs, mm from the picture's lower left; its holes; what is to be said of it.
+         */
+        CardOut: {
+            /** Outline */
+            outline: components["schemas"]["CornerOut"][];
+            /** Holes */
+            holes: components["schemas"]["CardHoleOut"][];
+            /** Said */
+            said: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * CornerOut
+         * @description A corner, mm from the picture's lower left, y up, and how the edge to the next one bulges.
+         */
+        CornerOut: {
+            /** At */
+            at: number[];
+            /** Bulge */
+            bulge: number;
+        };
+        /**
+         * AboutCard
+         * @description Where the card is pointed at, px; whether it ought to be the same on both sides.
+         */
+        AboutCard: {
+            /** At */
+            at: number[];
+            /**
+             * Symmetric
+             * @default false
+             */
+            symmetric: boolean;
+        };
+        /**
+         * ComparedOut
+         * @description How a cut plate differs from its drawing.
+         */
+        ComparedOut: {
+            /** Mark */
+            mark: string;
+            say: components["schemas"]["SentenceOut"];
+            /** Most */
+            most: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Holes */
+            holes: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * AboutCut
+         * @description A cut plate in the picture, and the part of the document in hand that it ought to be.
+         */
+        AboutCut: {
+            /** At */
+            at: number[];
+            /**
+             * Symmetric
+             * @default false
+             */
+            symmetric: boolean;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
         };
         /**
          * Adapter
@@ -8670,6 +8795,96 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    findCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutCard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    comparePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutCut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
             };
         };
     };

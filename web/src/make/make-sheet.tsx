@@ -12,6 +12,7 @@ import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { asFile, type SurveyInHand } from "../survey/store";
 import { AddPart } from "./add-part";
+import { Cardboard } from "./cardboard";
 import type { Part } from "./choosing";
 import { PartPanel } from "./part-panel";
 import { Round } from "./round";
@@ -121,6 +122,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                     <Download size={18} aria-hidden /> Everything, as a ZIP
                   </a>
                   <AddPart document={document} hand={hand} onAdded={setPicked} />
+                  <Cardboard job={job} document={document} hand={hand} parts={parts} onAdded={setPicked} />
                   <p className="text-sm text-soft">
                     Drawings (DXF, SVG), templates at 1:1, lists and build sheets of revision {revision}
                     {hand.dirty ? "; unsaved changes are not in it" : ""}. Build sheet as PDF:{" "}

@@ -113,8 +113,8 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
       <p className="flex justify-between gap-3">
         <span className="font-semibold">{sheet.stock.charAt(0).toUpperCase() + sheet.stock.slice(1)}</span>
         <span>
-          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")}, {Math.round(sheet.filled * 100)} %{" "}
-          used
+          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")},{" "}
+          {Math.round(sheet.filled * 100)} % used
         </span>
       </p>
       <svg

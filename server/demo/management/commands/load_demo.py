@@ -13,5 +13,5 @@ class Command(BaseCommand):
     help = "Add the demo's users and jobs where they are missing."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for name in load_demo():
+        for name in load_demo(pictures=True):
             self.stdout.write(f"  {name}")

@@ -1,0 +1,610 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { ScanLine } from "lucide-react";
+import { Dialog } from "radix-ui";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { answer, client, keepPhotograph, type Project, Refused, type Shape } from "../api/client";
+import type { DraftInHand } from "../bench/draft";
+import { editStation } from "../bench/edits";
+import { Mark } from "../findings/mark";
+import { QuantityField } from "../quantity/quantity-field";
+import { useSay } from "../quantity/sentence";
+import { spoken } from "../quantity/spoken";
+import { useUnits } from "../quantity/units";
+import { choose, type Part } from "./choosing";
+import { keyOf } from "./workbench";
+
+type Picture = Shape["PhotographOut"];
+type Corner = Shape["CornerOut"];
+type Hole = { at: number[]; diameter: number };
+
+interface Props {
+  job: string;
+  document: Project;
+  hand: DraftInHand;
+  parts: Part[];
+  onAdded: (key: string) => void;
+}
+
+/** A card template photographed on the board of markers becomes a plate; a cut plate is compared with its drawing. */
+export function Cardboard(props: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger className="press px-3">
+        <ScanLine size={18} aria-hidden /> From cardboard
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed inset-2 z-50 grid grid-cols-[minmax(0,1fr)_340px] overflow-hidden border border-edge bg-card text-ink max-lg:grid-cols-1 max-lg:grid-rows-[minmax(0,1fr)_auto]"
+        >
+          {open && <Bench {...props} onClose={() => setOpen(false)} />}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClose: () => void }) {
+  const queries = useQueryClient();
+  const say = useSay();
+  const key = ["photographs", job];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () =>
+      answer(client.GET("/api/jobs/{job_id}/photographs", { params: { path: { job_id: job } } })),
+  });
+  const pictures = found.data ?? [];
+  const [shown, setShown] = useState<string | null>(null);
+  const picture =
+    pictures.find((one) => one.id === shown) ??
+    pictures.filter((one) => one.mm_per_pixel).at(-1) ??
+    pictures.at(-1);
+  const [said, setSaid] = useState("");
+  const [corners, setCorners] = useState<Corner[]>([]);
+  const [holes, setHoles] = useState<Hole[]>([]);
+  const [seed, setSeed] = useState<[number, number] | null>(null);
+  const [same, setSame] = useState(false);
+  const [picked, setPicked] = useState<number | null>(null);
+  const [name, setName] = useState("card plate");
+  const [thickness, setThickness] = useState(5);
+  const stations = document.stations.filter((one) => !one.variant_of);
+  const [where, setWhere] = useState(stations[0]?.name ?? "");
+  const plates = parts.filter((part) => part.flat);
+  const [against, setAgainst] = useState("");
+  const [compared, setCompared] = useState<Shape["ComparedOut"] | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const scale = picture?.mm_per_pixel ?? null;
+
+  const trying = async <T,>(what: string, work: () => Promise<T>): Promise<T | null> => {
+    setSaid(what);
+    try {
+      const done = await work();
+      setSaid("");
+      return done;
+    } catch (refused) {
+      setSaid(refused instanceof Refused ? refused.message : "That could not be done.");
+      return null;
+    }
+  };
+  const clear = () => {
+    setCorners([]);
+    setHoles([]);
+    setSeed(null);
+    setPicked(null);
+    setCompared(null);
+  };
+  const take = (its: File) =>
+    trying("Taking it in …", async () => {
+      const kept = await keepPhotograph(job, its);
+      await queries.invalidateQueries({ queryKey: key });
+      clear();
+      setShown(kept.id);
+    });
+  const straighten = (of: Picture) =>
+    trying("Laying it flat by the board …", async () => {
+      const kept = await answer(
+        client.POST("/api/jobs/{job_id}/photographs/{photograph_id}/straighten", {
+          params: { path: { job_id: job, photograph_id: of.id } },
+          body: {},
+        }),
+      );
+      await queries.invalidateQueries({ queryKey: key });
+      clear();
+      setShown(kept.id);
+    });
+  const find = (of: Picture, at: [number, number], symmetric: boolean) =>
+    trying("Looking for its edge …", async () => {
+      setSeed(at);
+      setCompared(null);
+      const card = await answer(
+        client.POST("/api/jobs/{job_id}/photographs/{photograph_id}/card", {
+          params: { path: { job_id: job, photograph_id: of.id } },
+          body: { at, symmetric },
+        }),
+      );
+      setCorners(card.outline);
+      setHoles(
+        card.holes.map(({ at: middle, diameter }) => ({
+          at: middle,
+          diameter: Math.round(diameter * 10) / 10,
+        })),
+      );
+      setPicked(null);
+      if (card.said.length) window.setTimeout(() => setSaid(card.said.map(say).join(" ")), 0);
+    });
+  const compare = (of: Picture) => {
+    const part = plates.find((one) => keyOf(one) === against) ?? plates[0];
+    if (!seed || !part) return;
+    void trying("Laying it on its drawing …", async () => {
+      setCompared(
+        await answer(
+          client.POST("/api/jobs/{job_id}/photographs/{photograph_id}/compare", {
+            params: { path: { job_id: job, photograph_id: of.id } },
+            body: {
+              at: seed,
+              symmetric: false,
+              document: document as unknown as Record<string, unknown>,
+              station: part.station,
+              name: part.name,
+            },
+          }),
+        ),
+      );
+    });
+  };
+  const save = () => {
+    const station = stations.find((one) => one.name === where) ?? stations[0];
+    if (!station) return;
+    const middle = middleOf(corners);
+    const own = freeName(station, name.trim() || "card plate");
+    const moved = (at: number[]) =>
+      at.map((value, axis) => Math.round((value - (middle[axis] ?? 0)) * 100) / 100);
+    const choice = {
+      kind: "template",
+      name: own,
+      outline: corners.map((corner) => ({
+        at: moved(corner.at),
+        bulge: Math.round(corner.bulge * 1e5) / 1e5,
+      })),
+      holes: holes.map((hole) => ({ at: moved(hole.at), diameter: hole.diameter, what: "hole" })),
+      thickness,
+    };
+    hand.edit((now) =>
+      editStation(
+        now,
+        now.stations.findIndex((one) => one.name === station.name),
+        (its) => choose(its, choice),
+      ),
+    );
+    onClose();
+    onAdded(`${station.name}/${own}`);
+  };
+  return (
+    <>
+      <div className="grid min-h-0 min-w-0 place-items-center bg-[#11151a] p-2">
+        {picture ? (
+          <Photo
+            job={job}
+            picture={picture}
+            corners={corners}
+            holes={holes}
+            picked={picked}
+            onPicked={setPicked}
+            onCorners={setCorners}
+            onPoint={(at) => scale && void find(picture, at, same)}
+          />
+        ) : (
+          <p className="text-[#f4f1e6]">No pictures yet. Take one in: the card beside the printed board.</p>
+        )}
+      </div>
+      <div className="min-h-0 overflow-y-auto border-l border-rule p-3 max-lg:max-h-[45vh]">
+        <Dialog.Title className="text-lg leading-tight">From cardboard</Dialog.Title>
+        <p className="text-sm leading-snug text-soft">
+          Lay the card flat beside the printed board, on a ground of another colour; stand back and zoom in.
+        </p>
+        <p role="status" className="min-h-5 text-sm font-semibold">
+          {said}
+        </p>
+        <div className="flex flex-wrap gap-1">
+          <button type="button" className="press px-3 text-sm" onClick={() => file.current?.click()}>
+            Take a picture in
+          </button>
+          <a className="press px-3 text-sm" href="/api/survey/board.pdf?paper=a4">
+            Board, A4
+          </a>
+          <input
+            ref={file}
+            type="file"
+            accept="image/jpeg,image/png"
+            aria-label="Picture of the card"
+            className="sr-only"
+            onChange={(event) => {
+              const its = event.target.files?.[0];
+              event.target.value = "";
+              if (its) void take(its);
+            }}
+          />
+        </div>
+        {pictures.length > 0 && (
+          <label className="mt-2 block text-sm text-soft">
+            Picture
+            <select
+              className="entry w-full"
+              value={picture?.id ?? ""}
+              onChange={(event) => {
+                clear();
+                setShown(event.target.value);
+              }}
+            >
+              {pictures.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                  {one.mm_per_pixel ? " ✓" : ""}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        {picture && !scale && (
+          <button
+            type="button"
+            className="press press-main mt-2 w-full"
+            onClick={() => void straighten(picture)}
+          >
+            Straighten it by the board
+          </button>
+        )}
+        {picture && scale && !corners.length && (
+          <p className="mt-3 text-lg font-semibold">Point at the card.</p>
+        )}
+        {picture && scale && corners.length > 0 && (
+          <>
+            <label className="mt-2 flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5"
+                checked={same}
+                onChange={(event) => {
+                  setSame(event.target.checked);
+                  if (seed) void find(picture, seed, event.target.checked);
+                }}
+              />
+              It ought to be the same on both sides
+            </label>
+            <Mending
+              corners={corners}
+              holes={holes}
+              picked={picked}
+              onPicked={setPicked}
+              onCorners={setCorners}
+              onHoles={setHoles}
+            />
+            <section aria-label="Save it" className="mt-3 border-t border-rule pt-2">
+              <label className="block text-sm text-soft">
+                Its name
+                <input
+                  className="entry w-full"
+                  value={name}
+                  maxLength={100}
+                  onChange={(event) => setName(event.target.value)}
+                />
+              </label>
+              <label className="block text-sm text-soft">
+                For
+                <select
+                  className="entry w-full"
+                  value={where}
+                  onChange={(event) => setWhere(event.target.value)}
+                >
+                  {stations.map((one) => (
+                    <option key={one.name}>{one.name}</option>
+                  ))}
+                </select>
+              </label>
+              <span className="text-sm text-soft">Plate</span>
+              <QuantityField
+                label="Plate"
+                value={thickness}
+                dimension="length"
+                check={(value) => (value > 0 && value <= 60 ? null : "Give up to 60 mm.")}
+                onCommit={setThickness}
+              />
+              <button type="button" className="press press-main mt-2 w-full" onClick={save}>
+                Save as a part
+              </button>
+            </section>
+            {plates.length > 0 && (
+              <section aria-label="Compare" className="mt-3 border-t border-rule pt-2">
+                <label className="block text-sm text-soft">
+                  Or is it a cut part? Lay it on the drawing of
+                  <select
+                    className="entry w-full"
+                    value={against || keyOf(plates[0] as Part)}
+                    onChange={(event) => setAgainst(event.target.value)}
+                  >
+                    {plates.map((one) => (
+                      <option key={keyOf(one)} value={keyOf(one)}>
+                        {spoken(one.name)}, {one.station}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+                <button type="button" className="press mt-1 w-full" onClick={() => compare(picture)}>
+                  Compare
+                </button>
+                {compared && (
+                  <div className="flex gap-2 pt-2">
+                    <Mark mark={compared.mark} size={22} />
+                    <div className="leading-snug">
+                      <p>{say(compared.say)}</p>
+                      {compared.holes.map((one) => (
+                        <p key={one.words + one.names.join()} className="text-sm">
+                          {say(one)}
+                        </p>
+                      ))}
+                    </div>
+                  </div>
+                )}
+              </section>
+            )}
+          </>
+        )}
+        <Dialog.Close className="press mt-3 w-full">Back to the parts</Dialog.Close>
+      </div>
+    </>
+  );
+}
+
+function middleOf(corners: Corner[]): number[] {
+  return [0, 1].map(
+    (axis) => corners.reduce((sum, one) => sum + (one.at[axis] ?? 0), 0) / Math.max(1, corners.length),
+  );
+}
+
+function freeName(station: Project["stations"][number], name: string): string {
+  const taken = ((station.make?.parts ?? []) as { name: string }[]).map((one) => one.name);
+  for (let n = 1; ; n += 1) {
+    const its = n === 1 ? name : `${name} ${n}`;
+    if (!taken.includes(its)) return its;
+  }
+}
+
+/** The picture with what was found in it; a corner is dragged, or moved by key. */
+function Photo({
+  job,
+  picture,
+  corners,
+  holes,
+  picked,
+  onPicked,
+  onCorners,
+  onPoint,
+}: {
+  job: string;
+  picture: Picture;
+  corners: Corner[];
+  holes: Hole[];
+  picked: number | null;
+  onPicked: (one: number | null) => void;
+  onCorners: (corners: Corner[]) => void;
+  onPoint: (at: [number, number]) => void;
+}) {
+  const held = useRef<number | null>(null);
+  const sheet = useRef<SVGSVGElement>(null);
+  const scale = picture.mm_per_pixel ?? 1;
+  const pixel = (at: number[]) => [(at[0] ?? 0) / scale, picture.height - (at[1] ?? 0) / scale] as const;
+  const where = (event: PointerEvent): [number, number] => {
+    const area = sheet.current?.getBoundingClientRect() ?? { left: 0, top: 0, width: 1, height: 1 };
+    return [
+      ((event.clientX - area.left) / area.width) * picture.width,
+      ((event.clientY - area.top) / area.height) * picture.height,
+    ];
+  };
+  const put = (k: number, at: number[]) =>
+    onCorners(corners.map((corner, n) => (n === k ? { ...corner, at } : corner)));
+  const reach = Math.max(picture.width, picture.height) / 90;
+  const line = corners
+    .map((corner, k) => {
+      const [x, y] = pixel(corner.at);
+      const [u, v] = pixel(corners[(k + 1) % corners.length]?.at ?? corner.at);
+      const to = corner.bulge
+        ? `A${arcRadius(x, y, u, v, corner.bulge)} ${arcRadius(x, y, u, v, corner.bulge)} 0 ${Math.abs(corner.bulge) > 1 ? 1 : 0} ${corner.bulge > 0 ? 0 : 1} ${u} ${v}`
+        : `L${u} ${v}`;
+      return `${k ? "" : `M${x} ${y}`}${to}`;
+    })
+    .join("");
+  const nudge = (event: KeyboardEvent, k: number) => {
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    const corner = corners[k];
+    if (!way || !corner) return;
+    event.preventDefault();
+    const step = event.shiftKey ? 1 : 0.1;
+    put(k, [(corner.at[0] ?? 0) + (way[0] ?? 0) * step, (corner.at[1] ?? 0) + (way[1] ?? 0) * step]);
+  };
+  return (
+    <svg
+      ref={sheet}
+      role="application"
+      aria-label="The picture: point at the card; drag a corner, or move it by arrow keys"
+      viewBox={`0 0 ${picture.width} ${picture.height}`}
+      className="max-h-full max-w-full touch-none"
+      style={{ aspectRatio: `${picture.width} / ${picture.height}` }}
+      data-testid="card-photo"
+      onPointerDown={(event) => {
+        if (held.current === null && !(event.target as Element).hasAttribute("data-corner"))
+          onPoint(where(event));
+      }}
+      onPointerMove={(event) => {
+        if (held.current === null) return;
+        const [x, y] = where(event);
+        put(held.current, [x * scale, (picture.height - y) * scale]);
+      }}
+      onPointerUp={() => {
+        held.current = null;
+      }}
+    >
+      <image
+        href={`/api/jobs/${job}/photographs/${picture.id}.jpg`}
+        width={picture.width}
+        height={picture.height}
+      />
+      {corners.length > 0 && (
+        <path
+          d={`${line}Z`}
+          fill="#ffd40022"
+          stroke="#ffd400"
+          strokeWidth={2}
+          vectorEffect="non-scaling-stroke"
+        />
+      )}
+      {holes.map((hole) => {
+        const [x, y] = pixel(hole.at);
+        return (
+          <circle
+            key={hole.at.join()}
+            cx={x}
+            cy={y}
+            r={hole.diameter / 2 / scale}
+            fill="none"
+            stroke="#ffd400"
+            strokeWidth={2}
+            vectorEffect="non-scaling-stroke"
+          />
+        );
+      })}
+      {corners.map((corner, k) => {
+        const [x, y] = pixel(corner.at);
+        return (
+          // biome-ignore lint/a11y/noStaticElementInteractions: a corner on the picture is moved by pointer and by key
+          <circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: corners stand in their order
+            key={k}
+            data-corner={k}
+            cx={x}
+            cy={y}
+            r={reach}
+            tabIndex={0}
+            aria-label={`Corner ${k + 1}`}
+            fill={picked === k ? "#ffd400" : "#11151a88"}
+            stroke="#ffd400"
+            strokeWidth={2}
+            vectorEffect="non-scaling-stroke"
+            onFocus={() => onPicked(k)}
+            onKeyDown={(event) => nudge(event, k)}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              held.current = k;
+              onPicked(k);
+              sheet.current?.setPointerCapture(event.pointerId);
+            }}
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+function arcRadius(x: number, y: number, u: number, v: number, bulge: number): number {
+  return (Math.hypot(u - x, v - y) * (1 + bulge * bulge)) / (4 * Math.abs(bulge));
+}
+
+/** What was found in figures, to be mended by hand. */
+function Mending({
+  corners,
+  holes,
+  picked,
+  onPicked,
+  onCorners,
+  onHoles,
+}: {
+  corners: Corner[];
+  holes: Hole[];
+  picked: number | null;
+  onPicked: (one: number | null) => void;
+  onCorners: (corners: Corner[]) => void;
+  onHoles: (holes: Hole[]) => void;
+}) {
+  const { quantity } = useUnits();
+  const corner = picked === null ? undefined : corners[picked];
+  const next = picked === null ? undefined : corners[(picked + 1) % corners.length];
+  const xs = corners.map((one) => one.at[0] ?? 0);
+  const ys = corners.map((one) => one.at[1] ?? 0);
+  return (
+    <section aria-label="What was found" className="mt-2">
+      <p>
+        {corners.length} corners, {holes.length} {holes.length === 1 ? "hole" : "holes"}; about{" "}
+        {quantity(Math.max(...xs) - Math.min(...xs), "length")} ×{" "}
+        {quantity(Math.max(...ys) - Math.min(...ys), "length")}.
+      </p>
+      {corner && next && picked !== null ? (
+        <div className="flex flex-wrap gap-1 py-1">
+          <span className="w-full text-sm text-soft">
+            Corner {picked + 1}: drag it, or arrow keys by 0.1 mm
+          </span>
+          <button
+            type="button"
+            className="press px-3 text-sm"
+            disabled={corners.length <= 3}
+            onClick={() => {
+              onCorners(corners.filter((_, k) => k !== picked));
+              onPicked(null);
+            }}
+          >
+            Take it out
+          </button>
+          <button
+            type="button"
+            className="press px-3 text-sm"
+            onClick={() => {
+              const at = [0, 1].map((axis) => ((corner.at[axis] ?? 0) + (next.at[axis] ?? 0)) / 2);
+              const more = corners.slice();
+              more.splice(picked, 1, { ...corner, bulge: 0 }, { at, bulge: 0 });
+              onCorners(more);
+              onPicked(picked + 1);
+            }}
+          >
+            Corner after it
+          </button>
+          {corner.bulge !== 0 && (
+            <button
+              type="button"
+              className="press px-3 text-sm"
+              onClick={() => onCorners(corners.map((one, k) => (k === picked ? { ...one, bulge: 0 } : one)))}
+            >
+              Straight after it
+            </button>
+          )}
+        </div>
+      ) : (
+        <p className="text-sm text-soft">Touch a corner to mend it.</p>
+      )}
+      {holes.map((hole, k) => (
+        <div
+          key={hole.at.join()}
+          className="grid grid-cols-[1fr_8rem_auto] items-center gap-1 border-b border-rule py-1"
+        >
+          <span>Hole {k + 1}</span>
+          <QuantityField
+            label={`Hole ${k + 1}, diameter`}
+            value={hole.diameter}
+            dimension="length"
+            check={(value) => (value > 0 ? null : "Give more than nothing.")}
+            onCommit={(value) =>
+              onHoles(holes.map((one, n) => (n === k ? { ...one, diameter: value } : one)))
+            }
+          />
+          <button
+            type="button"
+            className="press px-2 text-sm"
+            aria-label={`Leave hole ${k + 1} out`}
+            onClick={() => onHoles(holes.filter((_, n) => n !== k))}
+          >
+            Out
+          </button>
+        </div>
+      ))}
+    </section>
+  );
+}
