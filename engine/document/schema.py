@@ -37,6 +37,7 @@ from engine.document.fittings import (
     Vehicle,
 )
 from engine.document.make import Make
+from engine.document.records import Record
 from engine.document.survey import Survey
 from engine.document.units import (
     AirSpring,
@@ -204,3 +205,4 @@ class Project(Part):
     judging: Judging | None = None
     coming: Annotated[list[ComingPart], Field(max_length=60)] = Field(default_factory=list)
     survey: Survey | None = None
+    records: Annotated[list[Record], Field(max_length=2000)] = Field(default_factory=list)

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "server.jobs",
     "server.parts",
     "server.records",
+    "server.proving",
     "server.shop",
     "server.solving",
     "server.demo",

@@ -1,0 +1,1 @@
+"""What was drawn against what was built: cycles, weigh-ins, settings, gates."""

@@ -1,0 +1,184 @@
+"""Everything that a job's records come to, worked out once; and as the contract's plain values."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from engine.document.records import CycleRecord, Record, SettingRecord, WeighRecord
+from engine.document.schema import Project
+from engine.prove.cycled import Cycled, cause_sentence, cycled
+from engine.prove.gates import Gate, gates_of
+from engine.prove.weighed import Weighed, weighed
+from engine.sentences import Sentence
+from engine.vehicle.stance import Stance, stance
+from engine.vehicle.wheels import Vehicle, vehicle_of
+
+Values = dict[str, Any]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Proof:
+    """A job proved: the vehicle as planned, every cycle and weigh-in, the gates; `lost` records whose station is gone."""
+
+    project: Project
+    vehicle: Vehicle
+    now: Stance | None
+    finished: Stance | None
+    cycles: tuple[Cycled, ...]
+    weighs: tuple[Weighed, ...]
+    gates: tuple[Gate, ...]
+    said: tuple[Sentence, ...]
+
+
+def prove(project: Project, vehicle: Vehicle | None = None) -> Proof:
+    """Return a job proved; raise the engine's errors for a linkage that cannot move."""
+    its = vehicle_of(project) if vehicle is None else vehicle
+    solved = {support.solved.station.name: support.solved for support in its.supports}
+    records: list[Record] = list(project.records)
+    known = {wheel.key for wheel in its.wheels} | set(solved)
+    said = []
+    cycles, weighs = [], []
+    before: tuple[WeighRecord, Weighed] | None = None
+    between: list[SettingRecord] = []
+    earlier: list[SettingRecord] = []
+    for number, record in enumerate(records):
+        if isinstance(record, CycleRecord):
+            if record.station in solved:
+                cycles.append(cycled(project, solved[record.station], number, record))
+            else:
+                said.append(_lost(number, record.station))
+        elif isinstance(record, SettingRecord):
+            if record.station in known:
+                between.append(record)
+                earlier.append(record)
+            else:
+                said.append(_lost(number, record.station))
+        elif isinstance(record, WeighRecord) and its.wheels:
+            done = weighed(its, number, record, before, between, earlier)
+            weighs.append(done)
+            before, between = (record, done), []
+    whole = any(wheel.finished is not None for wheel in its.wheels)
+    return Proof(
+        project=project,
+        vehicle=its,
+        now=stance(its) if its.wheels else None,
+        finished=stance(its, finished=True) if its.wheels and whole else None,
+        cycles=tuple(cycles),
+        weighs=tuple(weighs),
+        gates=tuple(gates_of(project, records)),
+        said=tuple(said),
+    )
+
+
+def _lost(number: int, name: str) -> Sentence:
+    words = f"Record {number + 1} is of {{0}}, which this job no longer has: it is kept, and nothing is made of it."
+    return Sentence(words, names=(name,))
+
+
+def proof_values(proof: Proof) -> Values:
+    """Return a proof as the contract has it."""
+    vehicle: Values = {}
+    if proof.now is not None:
+        vehicle = stance_values(proof.now)
+        if proof.finished is not None:
+            vehicle["finished"] = stance_values(proof.finished)
+    return {
+        "format": "jugatrix-proof",
+        "version": 1,
+        "vehicle": vehicle,
+        "cycles": [_cycle(one) for one in proof.cycles],
+        "weighs": [_weigh(one) for one in proof.weighs],
+        "gates": [
+            {
+                "name": gate.name,
+                "station": gate.station,
+                "met": gate.met,
+                "say": str(gate.say),
+                "initials": gate.initials,
+            }
+            for gate in proof.gates
+        ],
+        "said": [str(one) for one in proof.said],
+    }
+
+
+def stance_values(stands: Stance) -> Values:
+    """Return how a vehicle stands as plain values."""
+    return {
+        "heights": {key: round(value, 3) for key, value in stands.heights.items()},
+        "wheels": {key: round(value, 3) for key, value in stands.scales.items()},
+        "travels": {key: round(value, 3) for key, value in stands.travels.items()},
+        "heave": round(stands.heave, 4) + 0.0,
+        "pitch": round(stands.pitch, 5) + 0.0,
+        "roll": round(stands.roll, 5) + 0.0,
+        "cross_share": _rounded(stands.cross),
+        "lifted": list(stands.lifted),
+        "settled": stands.settled,
+    }
+
+
+def _rounded(value: float | None, digits: int = 5) -> float | None:
+    return None if value is None else round(value, digits)
+
+
+def _cycle(one: Cycled) -> Values:
+    return {
+        "station": one.station,
+        "record": one.record,
+        "rms": _rounded(one.rms, 3),
+        "worst": None if one.worst is None else {"wheel": one.worst[0], "by": round(one.worst[1], 3)},
+        "reached": None if one.reached is None else list(one.reached),
+        "built": [
+            {
+                "unit": row.unit,
+                "wheel": row.wheel,
+                "length": row.length,
+                "drawn": round(row.drawn, 3),
+                "motion_ratio": round(row.ratio, 5),
+                "sigma": round(row.sigma, 5),
+            }
+            for row in one.built
+        ],
+        "causes": [
+            {
+                "what": cause.what,
+                "axis": cause.axis,
+                "by": round(cause.by, 3),
+                "explains": round(cause.explains, 4),
+                "say": str(cause_sentence(cause)),
+            }
+            for cause in one.causes
+        ],
+        "cannot_tell": [list(alike) for alike in one.cannot_tell],
+        "tell": None if one.tell is None else str(one.tell),
+        "ride": None
+        if one.ride is None
+        else {"travel": round(one.ride[0], 3), "sigma": round(one.ride[1], 3)},
+        "moved": {name: [round(c, 3) for c in place] for name, place in one.moved.items()},
+        "said": [str(words) for words in one.said],
+    }
+
+
+def _weigh(one: Weighed) -> Values:
+    return {
+        "record": one.record,
+        "total": round(one.total, 3),
+        "front_share": _rounded(one.front_share),
+        "left_share": _rounded(one.left_share),
+        "cross_share": _rounded(one.cross_share),
+        "cg": None if one.cg is None else [round(c, 2) for c in one.cg],
+        "planned": one.planned,
+        "set": [
+            {
+                "station": turn.station,
+                "what": turn.what,
+                "units": list(turn.subjects),
+                "turns": _rounded(turn.turns, 3),
+                "by": round(turn.by, 3),
+                "left_after": _rounded(turn.left_after, 3),
+                "learnt": round(turn.learnt, 4),
+            }
+            for turn in one.turns
+        ],
+        "after": None if one.after is None else stance_values(one.after),
+        "said": [str(words) for words in one.said],
+    }

@@ -1,0 +1,1 @@
+"""The whole vehicle on its wheels."""

@@ -1,0 +1,1 @@
+"""What was found on the floor: proved headless and over HTTP."""
