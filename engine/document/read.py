@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from engine.document.check import cross_faults
 from engine.document.check_survey import survey_faults
 from engine.document.make import PART_KINDS
+from engine.document.records import RECORD_KINDS
 from engine.document.schema import Project
 from engine.document.survey import USUAL_TOOL
 from engine.errors import DocumentRefused, Fault
@@ -23,6 +24,7 @@ KINDS = {
     "units": UNIT_KINDS,
     "readings": tuple(USUAL_TOOL),
     "parts": PART_KINDS,
+    "records": RECORD_KINDS,
 }  # what stands in a list by its `kind`
 
 

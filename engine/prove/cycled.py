@@ -4,7 +4,8 @@ Misfit    length read − length drawn at the same wheel travel; its error is th
 Likely    the most probable geometry: every place moved within its standard error, every rod and every reading's own offset
           within theirs, so as to explain the cycle (maximum a posteriori, Gauss–Newton on the linkage itself).
 Cause     one of these alone, as far as it takes to explain most; `explains` the share of the misfit's χ² that it takes away.
-Untold    causes that explain as much within χ² of NO_WORSE: this cycle cannot tell them apart.
+Untold    causes that explain as much within χ² of NO_WORSE: this cycle cannot tell them apart; and, last, the mounts of the
+          springing that may be off by FELT_MM along an axis without these lengths showing it.
 """
 
 import math
@@ -33,6 +34,7 @@ NO_WORSE = 4.0
 NOISE = 2.0  # standard errors a reading is off on the whole before there is anything to explain
 MOST_CAUSE_MM = 40.0
 LEAST_ROWS = 3
+FELT_MM, HIDDEN = 9.0, 6.0  # an error of so many mm that stays under so many standard errors is not felt
 FEELS = 0.01  # mm of length for a mm of cause: less is not felt
 PATH_STEPS = 13
 
@@ -103,7 +105,7 @@ def cycled(project: Project, solved: SolvedStation, number: int, record: CycleRe
     its = _Fit(project, solved, reads)
     worst = int(np.abs(its.misfit).argmax())
     causes = its.causes()
-    untold = its.untold(causes)
+    untold = (*its.untold(causes), *its.not_felt())
     return Cycled(
         record=number,
         station=record.station,
@@ -112,7 +114,7 @@ def cycled(project: Project, solved: SolvedStation, number: int, record: CycleRe
         built=its.built(),
         causes=tuple(cause for cause, _ in causes),
         cannot_tell=untold,
-        tell=_tell(untold),
+        tell=_tell(its.untold(causes)),
         ride=its.ride(),
         moved=its.moved(),
         reached=reached,
@@ -379,6 +381,18 @@ class _Fit:
         best = causes[0][1]
         alike = [said_cause(cause) for cause, left in causes if left - best < NO_WORSE]
         return (tuple(alike),) if len(alike) > 1 else ()
+
+    def not_felt(self) -> tuple[tuple[str, ...], ...]:
+        """Return the places and rods of the springing that may be off by FELT_MM without these lengths showing it."""
+        power = np.sqrt((self.slopes**2 / self.sigma[:, None] ** 2).sum(axis=0))
+        hidden = np.flatnonzero(power * FELT_MM < HIDDEN)
+        ends = {end for law in self.solved.springing.laws for end in law.ends}
+        names = [
+            said_cause(Cause(what=what, axis=axis, by=0.0, explains=0.0))
+            for what, axis, _ in (self._named(int(k)) for k in hidden)
+            if what in ends
+        ]
+        return (tuple(names),) if names else ()
 
     def moved(self) -> dict[str, tuple[float, float, float]]:
         """Return where the most probable geometry has its places, as far as they moved at all."""

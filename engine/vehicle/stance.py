@@ -153,7 +153,7 @@ def heights_at(vehicle: Vehicle, travels: dict[str, float]) -> dict[str, float]:
 def cross_share(vehicle: Vehicle, scales: dict[str, float]) -> float | None:
     """Return (front left + rear right) over all; None where there are not both of each."""
     total = sum(scales.values())
-    if total <= 0 or len(vehicle.wheels) < 4:
+    if total <= 0 or len(vehicle.wheels) < 4 or any(wheel.key not in scales for wheel in vehicle.wheels):
         return None
     middle = (min(w.x for w in vehicle.wheels) + max(w.x for w in vehicle.wheels)) / 2
     diagonal = [w for w in vehicle.wheels if (w.x > middle) == (w.y > 0)]

@@ -20,6 +20,7 @@ from engine.ride.roll import articulation_stiffness, bars_of
 from engine.station.solved import SolvedStation, solve_station
 
 STEPS = 41
+METAL_N_PER_MM = 2000.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,12 +73,12 @@ class Support:
         return float(sum(one.in_roll for one in bars_of(self.solved)))
 
     def mean(self, travel: float) -> tuple[float, float]:
-        """Return force and rate at one wheel in heave, N and N/mm; beyond the path on the last slope."""
+        """Return force and rate at one wheel in heave, N and N/mm; beyond the searched travel it is metal on metal."""
         travels, force, rate = self.rows
         if travel <= travels[0]:
-            return float(force[0] + rate[0] * (travel - travels[0])), float(rate[0])
+            return float(force[0] + METAL_N_PER_MM * (travel - travels[0])), METAL_N_PER_MM
         if travel >= travels[-1]:
-            return float(force[-1] + rate[-1] * (travel - travels[-1])), float(rate[-1])
+            return float(force[-1] + METAL_N_PER_MM * (travel - travels[-1])), METAL_N_PER_MM
         k = int(np.searchsorted(travels, travel, side="right")) - 1
         h = travels[k + 1] - travels[k]
         s = (travel - travels[k]) / h
