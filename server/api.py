@@ -21,6 +21,7 @@ from server.exports.api import router as exports
 from server.instruments.api import router as instruments
 from server.jobs.api import router as jobs
 from server.parts.api import router as parts
+from server.proving.api import router as proving
 from server.records.api import router as records
 from server.records.photographs_api import router as photographs
 from server.shop.api import router as shop
@@ -163,3 +164,4 @@ api.add_router("", photographs)
 api.add_router("/instruments", instruments)
 api.add_router("", shop)
 api.add_router("", cards)
+api.add_router("", proving)

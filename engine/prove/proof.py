@@ -8,11 +8,12 @@ from engine.document.schema import Project
 from engine.prove.cycled import Cycled, cause_sentence, cycled
 from engine.prove.gates import Gate, gates_of
 from engine.prove.weighed import Weighed, weighed
-from engine.sentences import Sentence
+from engine.sentences import Quantity, Sentence, length
 from engine.vehicle.stance import Stance, stance
 from engine.vehicle.wheels import Vehicle, vehicle_of
 
 Values = dict[str, Any]
+SETTLED_MM = 0.5
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -182,3 +183,51 @@ def _weigh(one: Weighed) -> Values:
         "after": None if one.after is None else stance_values(one.after),
         "said": [str(words) for words in one.said],
     }
+
+
+def verdict(proof: Proof) -> tuple[str, Sentence]:
+    """Return in one sentence whether it stands and moves as drawn, and the worst mark."""
+    open_gates = [gate for gate in proof.gates if not gate.met]
+    parts: list[str] = []
+    told: dict[str, Quantity] = {}
+    names: list[str] = []
+    mark = "good" if not open_gates else "warning"
+    worst = max(
+        (one for one in proof.cycles if one.rms is not None), key=lambda one: one.rms or 0.0, default=None
+    )
+    if worst is not None and worst.rms is not None:
+        names.append(worst.station)
+        told["rms"] = length(worst.rms)
+        parts.append("{0} is {rms} off its drawn curve on the whole")
+        mark = "warning" if worst.causes else mark
+    if proof.weighs:
+        last = proof.weighs[-1]
+        turns = [turn for turn in last.turns if abs(turn.by) > SETTLED_MM]
+        told["total"] = Quantity(last.total, "mass")
+        parts.append(
+            "it weighs {total}"
+            + (f", {len(turns)} settings to turn" if turns else ", and nothing is left to turn")
+        )
+    if not parts:
+        return "warning", Sentence(
+            "Nothing is cycled or weighed yet: jack it with the springs out, and read it."
+        )
+    gates = (
+        f"{len(open_gates)} gates are open before it may be welded out" if open_gates else "every gate is met"
+    )
+    return mark, Sentence("; ".join([*parts, gates]) + ".", told, tuple(names))
+
+
+def as_built(project: Values, proof: Proof, record: int) -> Values:
+    """Return the document with the places that a cycle's most probable geometry has; raise KeyError where there is none."""
+    its = next((one for one in proof.cycles if one.record == record), None)
+    if its is None or not its.moved:
+        raise KeyError(record)
+    stations = []
+    for station in project["stations"]:
+        if station["name"] == its.station:
+            moved = {name: [round(c, 3) for c in place] for name, place in its.moved.items()}
+            stations.append({**station, "points": {**station["points"], **moved}})
+        else:
+            stations.append(station)
+    return {**project, "stations": stations}

@@ -33,12 +33,13 @@ FORCED, AXLES, CROSS = 1e6, 1e4, 1e2  # how much each kind of wish weighs
 
 @dataclass(frozen=True, kw_only=True)
 class Turn:
-    """One thing to turn: what, how many turns (None for pressure), by how much, and what is then left that way."""
+    """One thing to turn: what, how many turns (None for pressure), from what by how much, and what is then left that way."""
 
     station: str
     what: str
     subjects: tuple[str, ...]
     turns: float | None
+    now: float
     by: float
     left_after: float | None
     learnt: float
@@ -216,7 +217,7 @@ def _set(
     between: list[SettingRecord],
     earlier: list[SettingRecord],
 ) -> tuple[tuple[Turn, ...], Stance | None, dict[str, float], list[Sentence]]:
-    travels, said = found_travels(vehicle, record, scales)
+    travels, said = found_travels(_as_turned(vehicle, earlier), record, scales)
     wheels = vehicle.wheels
     force = np.array([newtons(scales[w.key] - w.unsprung) for w in wheels])
     wanted_travel = np.array([vehicle.supports[w.station].solved.station.travel.at or 0.0 for w in wheels])
@@ -278,6 +279,7 @@ def _set(
                 what={"rod": "pushrod"}.get(means.by, means.by),
                 subjects=means.subjects,
                 turns=None if a_turn is None else by / a_turn,
+                now=real,
                 by=by,
                 left_after=left,
                 learnt=gain,
@@ -299,6 +301,23 @@ def _set(
             )
         )
     return tuple(turns), after, as_set, said
+
+
+def _as_turned(vehicle: Vehicle, earlier: list[SettingRecord]) -> Vehicle:
+    """Return the vehicle with everything set as it was last turned: where nothing was measured, it stands as that says."""
+    found = vehicle
+    for number, support in enumerate(vehicle.supports):
+        station, its = support.solved.station, vehicle.of(number)
+        key = station.name if station.kind == "axle" else vehicle.wheels[its[0]].key
+        means = _means(support.solved)
+        if means is None:
+            continue
+        last = _last_set(key, means, earlier)
+        if abs(last - means.now) > 1e-6:
+            found = found.with_support(
+                number, solve_again(support.solved, with_setting(station, means, last))
+            )
+    return found
 
 
 def _wanted_forces(vehicle: Vehicle, scales: dict[str, float], force: Array, travels: Array) -> Array:

@@ -15,7 +15,7 @@ from engine.station.solved import SolvedStation, solve_station
 from server.answers import ActionRefused
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
-from server.records.actions.survey import items_of, survey_of
+from server.records.actions.survey import items_of, records_of, survey_of
 
 router = Router(tags=["exports"])
 
@@ -30,11 +30,14 @@ def _file(text: str, name: str, kind: str) -> HttpResponse:
 
 @router.get("/{job_id}/revisions/{number}/project.json", operation_id="exportProject")
 def export_project(request: HttpRequest, job_id: UUID, number: int) -> HttpResponse:
-    """Return a revision as a project file, every key as it was given, with the survey as it stands now."""
+    """Return a revision as a project file, every key as it was given, with survey and records as they stand now."""
     revision = open_revision(request.user, job_id, number)
     name = f"{revision.document['name']} revision {number}"
-    survey = survey_of(items_of(revision.job))
+    items = items_of(revision.job)
+    survey, records = survey_of(items), records_of(items)
     document = {**revision.document, **({"survey": fitting(revision.document, survey)} if survey else {})}
+    if records:
+        document["records"] = records
     return _file(project_text(document), name, "application/json")
 
 

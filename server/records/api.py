@@ -23,7 +23,7 @@ from server.records.actions.survey import items_of, put_item, remove_item, surve
 from server.records.view import PlannedOut, SurveyOut, survey_view
 
 router = Router(tags=["survey"])
-Kind = Literal["reading", "photo", "guard", "mark", "tool"]
+Kind = Literal["reading", "photo", "guard", "mark", "tool", "record"]
 Key = Annotated[str, Field(min_length=1, max_length=220)]
 
 

@@ -10,7 +10,7 @@ from server.jobs.models import Job
 
 
 class SurveyItem(models.Model):
-    """One reading, mark, tool, guard or picture of a job's survey.
+    """One reading, mark, tool, guard or picture of a job's survey, or one record of what was found on the floor.
 
     key   the client's own name for it, so that one sent twice is one; a mark's, tool's or picture's is its name
     body  as the project file has it

@@ -6,7 +6,7 @@ from django.db import transaction
 
 from engine.document.read import check_project, read_json
 from server.jobs.models import Job, Revision
-from server.records.actions.survey import put_survey
+from server.records.actions.survey import put_records, put_survey
 
 
 def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
@@ -14,10 +14,13 @@ def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
     document = read_json(data)
     project = check_project(document)
     survey = document.pop("survey", None)  # kept item by item, beside the revisions
+    records = document.pop("records", None)
     with transaction.atomic():
         stations = [[station.name, station.kind] for station in project.stations]
         job = Job.objects.create(name=project.name, owner=user, stations=stations)
         Revision.objects.create(job=job, number=1, document=document, reason=reason, author=user)
         if survey:
             put_survey(user, job, survey)
+        if records:
+            put_records(user, job, records)
     return job

@@ -1,4 +1,4 @@
-"""A job's survey, item by item: put, taken out and brought back, read out whole as the project file has it.
+"""A job's survey and records, item by item: put, taken out and brought back, read out whole as the project file has them.
 
 A reading, mark, tool, guard or picture is stored by itself, so that two people can measure one vehicle at the same time
 and nobody has to save. The file's order is the order in which they were first put.
@@ -14,6 +14,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from engine.document.fields import Name, Point
 from engine.document.read import in_sentences
+from engine.document.records import Record
 from engine.document.survey import PLACE_FIELDS, Guard, Photo, Reading, StandardError
 from engine.errors import DocumentRefused
 from server.answers import ActionRefused
@@ -30,6 +31,7 @@ CHECKS: dict[str, TypeAdapter[Any]] = {
     "guard": TypeAdapter(Guard),
     "mark": TypeAdapter(Point),
     "tool": TypeAdapter(StandardError),
+    "record": TypeAdapter(Record),
 }
 NAME: TypeAdapter[Any] = TypeAdapter(Name)
 
@@ -62,9 +64,24 @@ def survey_of(items: list[Kept]) -> Values:
             survey[NAMED[item.kind]][item.key] = item.body
         elif item.kind == "reading":
             survey["readings"].append({"by": item.by, "when": item.at, **item.body})
-        else:
+        elif item.kind in LISTS:
             survey[LISTS[item.kind]].append(item.body)
     return {name: some for name, some in survey.items() if some}
+
+
+def records_of(items: list[Kept]) -> list[Values]:
+    """Return what was found on the floor as the project file has it, in order of time."""
+    found = [{"by": item.by, **item.body} for item in items if item.kind == "record"]
+    return sorted(found, key=lambda record: str(record.get("when", "")))
+
+
+def put_records(user: Any, job: Job, records: list[Values]) -> None:
+    """Store a file's records beside what is there."""
+    start = job.survey_items.count()
+    SurveyItem.objects.bulk_create(
+        SurveyItem(job=job, kind="record", key=f"file-{start + n}", body=body, by=user, place=start + n)
+        for n, body in enumerate(records)
+    )
 
 
 def put_item(user: Any, job: Job, kind: str, key: str, body: Any) -> None:

@@ -273,7 +273,7 @@ export interface paths {
         };
         /**
          * Export Project
-         * @description Return a revision as a project file, every key as it was given, with the survey as it stands now.
+         * @description Return a revision as a project file, every key as it was given, with survey and records as they stand now.
          */
         get: operations["exportProject"];
         put?: never;
@@ -1410,6 +1410,46 @@ export interface paths {
          * @description Return the largest difference between a cut plate in a picture and its drawing.
          */
         post: operations["comparePart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prove Job
+         * @description Return the document in hand proved by its records.
+         */
+        post: operations["proveJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prove/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Return the document as it was likely built, by one cycle.
+         */
+        post: operations["takeAsBuilt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4182,6 +4222,241 @@ export interface components {
             name: string;
         };
         /**
+         * BuiltRow
+         * @description One length read, and the ratio as built with its standard error.
+         */
+        BuiltRow: {
+            /** Unit */
+            unit: string;
+            /** Wheel */
+            wheel: number;
+            /** Length */
+            length: number;
+            /** Drawn */
+            drawn: number;
+            /** Ratio */
+            ratio: number;
+            /** Sigma */
+            sigma: number;
+        };
+        /**
+         * CauseOut
+         * @description One thing that would explain a cycle.
+         */
+        CauseOut: {
+            say: components["schemas"]["SentenceOut"];
+            /** Explains */
+            explains: number;
+        };
+        /**
+         * CurveOut
+         * @description A unit's drawn length over wheel travel, mm: [travel, length].
+         */
+        CurveOut: {
+            /** Station */
+            station: string;
+            /** Unit */
+            unit: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * CycleOut
+         * @description A cycle worked out; mm. `ride` where it stands as built and the standard error of that.
+         */
+        CycleOut: {
+            /** Record */
+            record: number;
+            /** Station */
+            station: string;
+            /** Rms */
+            rms: number | null;
+            /** Built */
+            built: components["schemas"]["BuiltRow"][];
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            /** Untold */
+            untold: string[][];
+            tell: components["schemas"]["SentenceOut"] | null;
+            /** Ride */
+            ride: number[] | null;
+            /** Moved */
+            moved: number;
+            /** Said */
+            said: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * GateOut
+         * @description One gate.
+         */
+        GateOut: {
+            /** Name */
+            name: string;
+            /** Station */
+            station: string;
+            /** Met */
+            met: boolean;
+            say: components["schemas"]["SentenceOut"];
+            /** Initials */
+            initials: string;
+        };
+        /**
+         * ProofOut
+         * @description Everything that a job's records come to.
+         */
+        ProofOut: {
+            /** Mark */
+            mark: string;
+            verdict: components["schemas"]["SentenceOut"];
+            now: components["schemas"]["StanceOut"] | null;
+            finished: components["schemas"]["StanceOut"] | null;
+            /** Wheels */
+            wheels: components["schemas"]["WheelAt"][];
+            /** Datums */
+            datums: {
+                [key: string]: number;
+            };
+            /** Curves */
+            curves: components["schemas"]["CurveOut"][];
+            /** Cycles */
+            cycles: components["schemas"]["CycleOut"][];
+            /** Weighs */
+            weighs: components["schemas"]["WeighOut"][];
+            /** Gates */
+            gates: components["schemas"]["GateOut"][];
+            /** Said */
+            said: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * StanceOut
+         * @description How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; kg and mm by name.
+         */
+        StanceOut: {
+            /** Heave */
+            heave: number;
+            /** Pitch */
+            pitch: number;
+            /** Roll */
+            roll: number;
+            /** Scales */
+            scales: {
+                [key: string]: number;
+            };
+            /** Heights */
+            heights: {
+                [key: string]: number;
+            };
+            /** Cross */
+            cross: number | null;
+            /** Lifted */
+            lifted: string[];
+        };
+        /**
+         * TurnOut
+         * @description One thing to turn: turns (null for pressure), from what it is set to by mm or bar, what is then left that way.
+         */
+        TurnOut: {
+            /** Station */
+            station: string;
+            /** What */
+            what: string;
+            /** Subjects */
+            subjects: string[];
+            /** Turns */
+            turns: number | null;
+            /** Now */
+            now: number;
+            /** By */
+            by: number;
+            /** Left After */
+            left_after: number | null;
+            /** Learnt */
+            learnt: number;
+        };
+        /**
+         * WeighOut
+         * @description A weigh-in worked out; kg, shares, mm.
+         */
+        WeighOut: {
+            /** Record */
+            record: number;
+            /** Total */
+            total: number;
+            /** Front Share */
+            front_share: number | null;
+            /** Left Share */
+            left_share: number | null;
+            /** Cross Share */
+            cross_share: number | null;
+            /** Cg */
+            cg: number[] | null;
+            /** Turns */
+            turns: components["schemas"]["TurnOut"][];
+            after: components["schemas"]["StanceOut"] | null;
+            /** Said */
+            said: components["schemas"]["SentenceOut"][];
+        };
+        /**
+         * WheelAt
+         * @description One wheel from above, mm; what the plan says it carries, kg.
+         */
+        WheelAt: {
+            /** Key */
+            key: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Planned */
+            planned: number;
+        };
+        /**
+         * AboutProof
+         * @description The document in hand, and the records as the project file has them.
+         */
+        AboutProof: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Records
+             * @default []
+             */
+            records: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * BuiltOut
+         * @description The document with the places of a cycle's most probable geometry.
+         */
+        BuiltOut: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * AboutBuilt
+         * @description Which record's cycle is taken as built.
+         */
+        AboutBuilt: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Records
+             * @default []
+             */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /** Record */
+            record: number;
+        };
+        /**
          * Adapter
          * @description Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them.
          */
@@ -4549,6 +4824,26 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Contact
+         * @description Something that touched, or nearly: where the wheel stood, what, and the gap that was left, mm.
+         */
+        Contact: {
+            /** What */
+            what: string;
+            /**
+             * Wheel
+             * @default null
+             */
+            wheel: number | null;
+            /**
+             * Gap
+             * @default null
+             */
+            gap: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Corner
          * @description A corner of an outline, and how the edge to the next one bulges: the tangent of a quarter of its arc, left +.
          */
@@ -4625,6 +4920,89 @@ export interface components {
              * @default hole
              */
             what: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CycleRecord
+         * @description The wheel jacked through its travel.
+         */
+        CycleRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cycle";
+            /** Station */
+            station: string;
+            /**
+             * Springs Out
+             * @default false
+             */
+            springs_out: boolean;
+            /**
+             * Tyre On
+             * @default false
+             */
+            tyre_on: boolean;
+            /**
+             * Torqued
+             * @default false
+             */
+            torqued: boolean;
+            /** Rows */
+            rows?: components["schemas"]["CycleRow"][];
+            /** Contacts */
+            contacts?: components["schemas"]["Contact"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CycleRow
+         * @description One jack position: the wheel's travel from as drawn, or its middle above the floor; lengths eye to eye, mm.
+         */
+        CycleRow: {
+            /**
+             * Wheel
+             * @default null
+             */
+            wheel: number | null;
+            /**
+             * Height
+             * @default null
+             */
+            height: number | null;
+            /** Lengths */
+            lengths?: {
+                [key: string]: number;
+            };
+            /**
+             * Camber
+             * @default null
+             */
+            camber: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -4739,6 +5117,62 @@ export interface components {
             between: string[];
             /** Values */
             values: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * DriveRecord
+         * @description A drive: what was remarked, and how much travel the rings on the shafts say was used, mm.
+         */
+        DriveRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drive";
+            /**
+             * Used Bump
+             * @default null
+             */
+            used_bump: number | null;
+            /**
+             * Used Droop
+             * @default null
+             */
+            used_droop: number | null;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /**
+             * Good
+             * @description the settings of that day are worth finding again
+             * @default false
+             */
+            good: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -4957,6 +5391,50 @@ export interface components {
              * @default 90
              */
             angle: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * GateRecord
+         * @description A person's initials beside a gate.
+         */
+        GateRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate";
+            /** Name */
+            name: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /** Initials */
+            initials: string;
         } & {
             [key: string]: unknown;
         };
@@ -5488,6 +5966,55 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ReadingRecord
+         * @description A single figure: a bag's pressure, a gap.
+         */
+        ReadingRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /** Of */
+            of: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Reference
          * @description A line of known length in the picture: its ends in pixels, and mm.
          */
@@ -5652,6 +6179,68 @@ export interface components {
              * @default 0
              */
             cut_long: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * SettingRecord
+         * @description Something turned: mm of perch, rod, strap or stop, bar of pressure, or another hole.
+         */
+        SettingRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "setting";
+            /** Station */
+            station: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "pushrod" | "rod" | "perch" | "pressure" | "strap" | "stop" | "hole" | "spring";
+            /**
+             * Unit
+             * @default null
+             */
+            unit: string | null;
+            /**
+             * From
+             * @default null
+             */
+            from: number | null;
+            /**
+             * To
+             * @default null
+             */
+            to: number | null;
+            /**
+             * Turns
+             * @default null
+             */
+            turns: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -6373,6 +6962,54 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * WeighRecord
+         * @description Every wheel on a scale, kg; heights of the stations' datums above the floor, mm.
+         */
+        WeighRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weigh";
+            /**
+             * With
+             * @default null
+             */
+            with: string | null;
+            /** Wheels */
+            wheels?: {
+                [key: string]: number;
+            };
+            /** Heights */
+            heights?: {
+                [key: string]: number;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Wheel
          * @description A wheel on a body: its centre, and a point outboard of it on the spin axis.
          */
@@ -6455,6 +7092,8 @@ export interface components {
             coming?: components["schemas"]["ComingPart"][];
             /** @default null */
             survey: components["schemas"]["Survey"] | null;
+            /** Records */
+            records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"])[];
         } & {
             [key: string]: unknown;
         };
@@ -8016,7 +8655,7 @@ export interface operations {
             header?: never;
             path: {
                 job_id: string;
-                kind: "reading" | "photo" | "guard" | "mark" | "tool";
+                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record";
                 key: string;
             };
             cookie?: never;
@@ -8060,7 +8699,7 @@ export interface operations {
             header?: never;
             path: {
                 job_id: string;
-                kind: "reading" | "photo" | "guard" | "mark" | "tool";
+                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record";
                 key: string;
             };
             cookie?: never;
@@ -8866,6 +9505,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    proveJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutProof"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takeAsBuilt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutBuilt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuiltOut"];
                 };
             };
             /** @description Not Found */

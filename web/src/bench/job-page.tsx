@@ -11,6 +11,7 @@ import { LayoutSheet } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
 import { MakeSheet, MakeVerdict } from "../make/make-sheet";
+import { ProveSheet, ProveVerdict } from "../prove/prove-sheet";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
 import { RockerSheet } from "../rocker/rocker-sheet";
@@ -70,6 +71,7 @@ const SHEETS = [
   ["springing", "Springing"],
   ["stops", "Stops"],
   ["make", "Make"],
+  ["prove", "Prove"],
   ["log", "Log"],
 ] as const;
 
@@ -138,6 +140,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             <SurveyVerdict document={document} hand={survey} />
           ) : sheet === "make" && index >= 0 ? (
             <MakeVerdict document={document} hand={survey} />
+          ) : sheet === "prove" && index >= 0 ? (
+            <ProveVerdict document={document} hand={survey} />
           ) : sheet === "brief" || index < 0 ? (
             <BriefVerdict document={document} />
           ) : (
@@ -209,6 +213,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           />
         ) : sheet === "make" ? (
           <MakeSheet job={job} document={document} survey={survey} hand={hand} />
+        ) : sheet === "prove" ? (
+          <ProveSheet document={document} index={index} survey={survey} hand={hand} />
         ) : sheet === "survey" ? (
           <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />
         ) : sheet === "stops" ? (

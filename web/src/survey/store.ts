@@ -6,7 +6,7 @@ import { answer, client, OFFLINE, Refused, type Shape, SIGNED_OUT } from "../api
 import { keep, kept } from "../session/storage";
 
 export type Item = Shape["ItemOut"];
-export type Kind = "reading" | "photo" | "guard" | "mark" | "tool";
+export type Kind = "reading" | "photo" | "guard" | "mark" | "tool" | "record";
 
 export interface Reading {
   kind: string;
@@ -152,11 +152,13 @@ export function useSurvey(job: string, user: string) {
 
   const items = useMemo(() => laid(stored.data ?? [], waiting, user), [stored.data, waiting, user]);
   const survey = useMemo(() => surveyOf(items), [items]);
+  const records = useMemo(() => recordsOf(items), [items]);
   return {
     /** Undefined while the first answer is on its way. */
     loaded: stored.data !== undefined || waiting.length > 0 || stored.isError,
     items,
     survey,
+    records,
     put,
     drop,
     pending,
@@ -181,6 +183,28 @@ function laid(stored: Item[], waiting: Waiting[], user: string): Item[] {
     else found = [...found, item];
   }
   return found;
+}
+
+/** One thing found on the floor, with the key it is stored under. */
+export interface Kept {
+  key: string;
+  body: Found;
+}
+
+export interface Found {
+  kind: string;
+  when: string;
+  by?: string;
+  note?: string;
+  station?: string;
+  [more: string]: unknown;
+}
+
+function recordsOf(items: Item[]): Kept[] {
+  return items
+    .filter((item) => item.kind === "record")
+    .map((item) => ({ key: item.key, body: { by: item.by, ...(item.body as Found) } }))
+    .sort((one, other) => (one.body.when < other.body.when ? -1 : one.body.when > other.body.when ? 1 : 0));
 }
 
 export interface SurveyFile {

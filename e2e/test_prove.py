@@ -1,0 +1,128 @@
+"""On the floor: cycled by keyboard, weighed, set and weighed again, the crooked one named, gates refused and then met."""
+
+import copy
+import re
+from collections.abc import Callable
+
+import numpy as np
+from playwright.sync_api import expect
+
+from e2e.bench import Bench
+from engine.document.read import check_project
+from engine.prove.proof import prove
+from engine.station.solved import solve_station
+from server.records.actions.survey import items_of, records_of
+
+HERON = "Heron three-wheeler"
+
+
+class Prove(Bench):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.open_job(HERON)
+        self.page.get_by_role("link", name="Prove", exact=True).click()
+        self.page.get_by_role("region", name="On its wheels").wait_for()
+        self.settle()
+
+    def records(self):  # type: ignore[no-untyped-def]
+        return records_of(items_of(self.job(HERON)))
+
+    def eventually(self, happened: Callable[[], bool]) -> None:
+        """Wait till something is stored: a record is sent right after it is on the screen."""
+        for _ in range(100):
+            if happened():
+                return
+            self.page.wait_for_timeout(100)
+        self.fail("it was never stored")
+
+    def test_a_cycle_by_keyboard_names_what_is_crooked_and_meets_its_gates(self) -> None:
+        document = copy.deepcopy(self.document(HERON))
+        document["stations"][2]["points"]["shock_top"][0] += 9.0
+        station = check_project(document).stations[2]
+        solved = solve_station(station)
+        travels = np.round(np.linspace(-station.travel.droop, station.travel.bump, 9))
+        lengths = solved.at(travels).units["shock"].length
+        self.page.get_by_label("Station", exact=True).select_option("2")
+        self.settle()
+        self.page.get_by_role("tab", name="Gates").click()
+        gate = (
+            self.page.get_by_role("region", name="Gates of Rear wheel")
+            .get_by_role("listitem")
+            .filter(has_text="Cycled through")
+        )
+        expect(gate).to_contain_text("Not cycled yet")
+        expect(gate.get_by_role("textbox")).to_be_disabled()
+        self.page.get_by_role("tab", name="Cycle").click()
+        self.page.get_by_role("button", name="Begin a cycle").click()
+        self.page.get_by_label("Springs out").check()
+        for travel, length in zip(travels, lengths, strict=True):
+            self.page.get_by_label("Wheel, from as drawn").focus()
+            self.page.keyboard.type(f"{travel:.0f}")
+            self.page.keyboard.press("Enter")
+            self.page.get_by_label(re.compile("^shock, eye to eye")).focus()
+            self.page.keyboard.type(f"{length:.1f}")
+            self.page.keyboard.press("Enter")
+            self.page.get_by_role("button", name="Keep the row").press("Enter")
+        expect(self.page.get_by_role("list", name="Rows read").get_by_role("listitem")).to_have_count(9)
+        self.settle()
+        self.page.get_by_role("tab", name="As built").click()
+        expect(self.page.get_by_role("region", name="As built")).to_contain_text("Shock top")
+        self.page.get_by_role("tab", name="Gates").click()
+        expect(gate).to_contain_text("Cycled through its whole wanted travel")
+        gate.get_by_role("textbox").fill("kl")
+        gate.get_by_role("textbox").press("Enter")
+        expect(gate).to_contain_text("kl")
+        self.eventually(lambda: any(one["kind"] == "gate" for one in self.records()))
+        cycle = next(
+            one for one in self.records() if one["kind"] == "cycle" and one["station"] == "Rear wheel"
+        )
+        self.assertEqual([row["wheel"] for row in cycle["rows"]], [float(z) for z in travels])
+
+    def test_weighed_set_and_weighed_again(self) -> None:
+        self.page.get_by_role("tab", name="Weigh & set").click()
+        scales = {"Front left": 210.0, "Front right": 196.0, "Rear wheel": 226.0}
+        heights = {"Front left": 104.0, "Front right": 115.0}
+        self.enter(scales, heights)
+        turns = self.page.get_by_role("list", name="What to turn")
+        expect(turns).to_contain_text("pushrod")
+        proof = prove(check_project({**self.document(HERON), "records": self.records()}))
+        last = proof.weighs[-1]
+        self.assertAlmostEqual(last.total, 632.0)
+        assert last.after is not None
+        expect(self.page.get_by_role("region", name="Weigh and set")).to_contain_text(
+            f"{last.after.heights['Front left']:.1f} mm"
+        )
+        self.page.get_by_role("button", name="Done", exact=True).click()
+        expect(self.page.get_by_role("status").filter(has_text="weigh it again")).to_be_visible()
+        self.eventually(lambda: self.records()[-1]["kind"] == "setting")
+        self.enter(last.after.scales, last.after.heights)
+        expect(self.page.get_by_role("region", name="Weigh and set")).to_contain_text("Total")
+        second = prove(check_project({**self.document(HERON), "records": self.records()})).weighs[-1]
+        for turn in second.turns:
+            self.assertLess(abs(turn.by), 1.0)
+
+    def enter(self, scales: dict[str, float], heights: dict[str, float]) -> None:
+        for names, what in ((scales, "scale"), (heights, "height")):
+            for name, value in names.items():
+                field = self.page.get_by_label(re.compile(f"^{name}, {what}"))
+                field.fill(f"{value:.1f}")
+                field.press("Enter")
+        before = len(self.records())
+        self.page.get_by_role("button", name="Keep the weigh-in").click()
+        self.eventually(lambda: len(self.records()) > before)
+        self.settle()
+
+    def test_the_crooked_side_is_taken_as_built(self) -> None:
+        self.page.get_by_role("tab", name="As built").click()
+        built = self.page.get_by_role("region", name="As built")
+        expect(built).to_contain_text("Damper anchor")
+        built.get_by_role("button", name="Take it as built").click()
+        expect(built).to_contain_text("every sheet now shows it")
+        expect(self.page.get_by_text("unsaved changes")).to_be_visible()
+
+    def test_axe_finds_nothing(self) -> None:
+        for tab in ("Cycle", "Weigh & set", "As built", "Gates"):
+            self.page.get_by_role("tab", name=tab).click()
+            self.settle()
+            self.assert_accessible(f"Prove, {tab}")

@@ -1,0 +1,249 @@
+"""What was found on the floor, over HTTP: the document in hand proved by its records."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from engine.document.read import check_project
+from engine.prove.cycled import Cycled, cause_sentence
+from engine.prove.proof import Proof, as_built, prove, verdict
+from engine.prove.weighed import Weighed
+from engine.sentences import Sentence
+from engine.vehicle.stance import Stance
+from server.answers import ActionRefused, Refusal, answer
+from server.solving.shapes import SentenceOut
+from server.solving.view import sentence_values
+
+router = Router(tags=["prove"])
+
+
+class AboutProof(Schema):
+    """The document in hand, and the records as the project file has them."""
+
+    document: dict[str, Any]
+    records: list[dict[str, Any]] = []
+
+
+class StanceOut(Schema):
+    """How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; kg and mm by name."""
+
+    heave: float
+    pitch: float
+    roll: float
+    scales: dict[str, float]
+    heights: dict[str, float]
+    cross: float | None
+    lifted: list[str]
+
+
+class WheelAt(Schema):
+    """One wheel from above, mm; what the plan says it carries, kg."""
+
+    key: str
+    x: float
+    y: float
+    planned: float
+
+
+class BuiltRow(Schema):
+    """One length read, and the ratio as built with its standard error."""
+
+    unit: str
+    wheel: float
+    length: float
+    drawn: float
+    ratio: float
+    sigma: float
+
+
+class CauseOut(Schema):
+    """One thing that would explain a cycle."""
+
+    say: SentenceOut
+    explains: float
+
+
+class CycleOut(Schema):
+    """A cycle worked out; mm. `ride` where it stands as built and the standard error of that."""
+
+    record: int
+    station: str
+    rms: float | None
+    built: list[BuiltRow]
+    causes: list[CauseOut]
+    untold: list[list[str]]
+    tell: SentenceOut | None
+    ride: list[float] | None
+    moved: int
+    said: list[SentenceOut]
+
+
+class TurnOut(Schema):
+    """One thing to turn: turns (null for pressure), from what it is set to by mm or bar, what is then left that way."""
+
+    station: str
+    what: str
+    subjects: list[str]
+    turns: float | None
+    now: float
+    by: float
+    left_after: float | None
+    learnt: float
+
+
+class WeighOut(Schema):
+    """A weigh-in worked out; kg, shares, mm."""
+
+    record: int
+    total: float
+    front_share: float | None
+    left_share: float | None
+    cross_share: float | None
+    cg: list[float] | None
+    turns: list[TurnOut]
+    after: StanceOut | None
+    said: list[SentenceOut]
+
+
+class GateOut(Schema):
+    """One gate."""
+
+    name: str
+    station: str
+    met: bool
+    say: SentenceOut
+    initials: str
+
+
+class CurveOut(Schema):
+    """A unit's drawn length over wheel travel, mm: [travel, length]."""
+
+    station: str
+    unit: str
+    points: list[list[float]]
+
+
+class ProofOut(Schema):
+    """Everything that a job's records come to."""
+
+    mark: str
+    verdict: SentenceOut
+    now: StanceOut | None
+    finished: StanceOut | None
+    wheels: list[WheelAt]
+    datums: dict[str, float]
+    curves: list[CurveOut]
+    cycles: list[CycleOut]
+    weighs: list[WeighOut]
+    gates: list[GateOut]
+    said: list[SentenceOut]
+
+
+@router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
+def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
+    """Return the document in hand proved by its records."""
+    proof = prove(check_project({**body.document, "records": body.records}))
+    mark, words = verdict(proof)
+    apart = proof.vehicle.apart()
+    return answer(
+        {
+            "mark": mark,
+            "verdict": sentence_values(words),
+            "now": _stance(proof.now),
+            "finished": _stance(proof.finished),
+            "wheels": [{"key": w.key, "x": w.x, "y": w.y, "planned": w.mass} for w in apart.wheels],
+            "datums": _datums(proof),
+            "curves": _curves(proof),
+            "cycles": [_cycle(one) for one in proof.cycles],
+            "weighs": [_weigh(one) for one in proof.weighs],
+            "gates": [{**vars(gate), "say": sentence_values(gate.say)} for gate in proof.gates],
+            "said": _said(proof.said),
+        }
+    )
+
+
+class AboutBuilt(AboutProof):
+    """Which record's cycle is taken as built."""
+
+    record: int
+
+
+class BuiltOut(Schema):
+    """The document with the places of a cycle's most probable geometry."""
+
+    document: dict[str, Any]
+
+
+@router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")
+def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
+    """Return the document as it was likely built, by one cycle."""
+    proof = prove(check_project({**body.document, "records": body.records}))
+    try:
+        return answer({"document": as_built(body.document, proof, body.record)})
+    except KeyError as error:
+        raise ActionRefused(
+            404, "no_cycle", "This cycle moves nothing: there is nothing to take as built."
+        ) from error
+
+
+def _said(said: tuple[Sentence, ...]) -> list[dict[str, Any]]:
+    return [sentence_values(one) for one in said]
+
+
+def _stance(stands: Stance | None) -> dict[str, Any] | None:
+    return None if stands is None else {**vars(stands), "lifted": list(stands.lifted)}
+
+
+def _datums(proof: Proof) -> dict[str, float]:
+    """Return the heights that are wanted: every datum's with its wheel where it should stand, mm."""
+    found = {}
+    apart = proof.vehicle.apart()
+    for number, support in enumerate(apart.supports):
+        station = support.solved.station
+        if station.datum is not None:
+            key = station.name if station.kind == "axle" else apart.wheels[apart.of(number)[0]].key
+            found[key] = station.datum.height - (station.travel.at or 0.0)
+    return found
+
+
+def _curves(proof: Proof) -> list[dict[str, Any]]:
+    found = []
+    for support in proof.vehicle.supports:
+        rows = support.solved.taken
+        for unit, trace in rows.units.items():
+            points = [[float(z), float(long)] for z, long in zip(rows.travels, trace.length, strict=True)]
+            found.append({"station": support.solved.station.name, "unit": unit, "points": points})
+    return found
+
+
+def _cycle(one: Cycled) -> dict[str, Any]:
+    return {
+        "record": one.record,
+        "station": one.station,
+        "rms": one.rms,
+        "built": [vars(row) for row in one.built],
+        "causes": [
+            {"say": sentence_values(cause_sentence(cause)), "explains": cause.explains}
+            for cause in one.causes
+        ],
+        "untold": [list(alike) for alike in one.cannot_tell],
+        "tell": None if one.tell is None else sentence_values(one.tell),
+        "ride": None if one.ride is None else list(one.ride),
+        "moved": len(one.moved),
+        "said": _said(one.said),
+    }
+
+
+def _weigh(one: Weighed) -> dict[str, Any]:
+    return {
+        "record": one.record,
+        "total": one.total,
+        "front_share": one.front_share,
+        "left_share": one.left_share,
+        "cross_share": one.cross_share,
+        "cg": None if one.cg is None else list(one.cg),
+        "turns": [{**vars(turn), "subjects": list(turn.subjects)} for turn in one.turns],
+        "after": _stance(one.after),
+        "said": _said(one.said),
+    }

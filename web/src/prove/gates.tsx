@@ -1,0 +1,94 @@
+import { useState } from "react";
+import { Mark } from "../findings/mark";
+import { useSay } from "../quantity/sentence";
+import type { SurveyInHand } from "../survey/store";
+import { newKey, now, type Proof } from "./proving";
+
+const NAMES: Record<string, string> = {
+  cycled: "Cycled through",
+  springs_out: "Springs out",
+  tyre_on: "Tyre on",
+  no_contact: "Nothing touched",
+  left_right: "Left against right",
+  stops_fitted: "Strap and stop",
+  damper_fitted: "Damper",
+  rod_ends: "Rod ends",
+};
+
+/** What may be welded out, and what is missing; a person's initials beside each. */
+export function Gates({ proof, hand }: { proof: Proof | undefined; hand: SurveyInHand }) {
+  const say = useSay();
+  if (!proof) return <p className="py-3 text-soft">Working it out …</p>;
+  const stations = [...new Set(proof.gates.map((gate) => gate.station))];
+  return (
+    <section aria-label="Gates" className="pt-2">
+      <p className="border-l-4 border-warning bg-card p-2 text-sm leading-snug">
+        Tacked only, until every gate is met and somebody has put their initials to it. A competent engineer
+        and the rules of the road or the track decide, not this list.
+      </p>
+      {stations.map((station) => (
+        <section key={station} aria-label={`Gates of ${station}`} className="pt-2">
+          <h3 className="font-semibold">{station}</h3>
+          <ul>
+            {proof.gates
+              .filter((gate) => gate.station === station)
+              .map((gate) => (
+                <li
+                  key={gate.name}
+                  className="grid grid-cols-[auto_1fr_5rem] items-center gap-2 border-b border-rule py-1"
+                >
+                  <Mark mark={gate.met ? "good" : "warning"} size={22} />
+                  <span className="leading-tight">
+                    <span className="font-semibold">{NAMES[gate.name] ?? gate.name}</span>
+                    <span className="block text-sm">{say(gate.say)}</span>
+                  </span>
+                  {gate.initials ? (
+                    <span className="text-center text-lg font-bold">{gate.initials}</span>
+                  ) : (
+                    <Initials
+                      label={`Initials, ${NAMES[gate.name] ?? gate.name}, ${station}`}
+                      disabled={!gate.met}
+                      onSign={(initials) =>
+                        hand.put("record", newKey(), {
+                          kind: "gate",
+                          when: now(),
+                          name: gate.name,
+                          station,
+                          initials,
+                        })
+                      }
+                    />
+                  )}
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
+    </section>
+  );
+}
+
+function Initials({
+  label,
+  disabled,
+  onSign,
+}: {
+  label: string;
+  disabled: boolean;
+  onSign: (initials: string) => void;
+}) {
+  const [text, setText] = useState("");
+  const sign = () => text.trim() && onSign(text.trim());
+  return (
+    <input
+      className="entry text-center"
+      aria-label={label}
+      disabled={disabled}
+      maxLength={4}
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+      onKeyDown={(event) => event.key === "Enter" && sign()}
+      onBlur={sign}
+    />
+  );
+}

@@ -1,0 +1,119 @@
+import type { Project, Station } from "../api/client";
+import type { DraftInHand } from "../bench/draft";
+import { SideTabs } from "../bench/side-tabs";
+import { VerdictLine } from "../findings/verdict";
+import { useSay } from "../quantity/sentence";
+import { spoken } from "../quantity/spoken";
+import { useUnits } from "../quantity/units";
+import type { SurveyInHand } from "../survey/store";
+import { AsBuilt } from "./built";
+import { CyclePlot } from "./cycle-plot";
+import { Cycling, unitsOf } from "./cycling";
+import { Gates } from "./gates";
+import { useProof } from "./proving";
+import { VehicleView } from "./vehicle-view";
+import { Weighing } from "./weighing";
+
+/** The sentence above the sheet. */
+export function ProveVerdict({ document, hand }: { document: Project; hand: SurveyInHand }) {
+  const say = useSay();
+  const found = useProof(document, hand);
+  return (
+    <VerdictLine
+      question="Does it stand and move as drawn?"
+      mark={found.data?.mark ?? (found.isError ? "warning" : "")}
+      words={found.data ? say(found.data.verdict) : (found.error?.message ?? "Working it out …")}
+    />
+  );
+}
+
+interface Props {
+  document: Project;
+  index: number;
+  survey: SurveyInHand;
+  hand: DraftInHand;
+}
+
+/** Does it stand and move as drawn? */
+export function ProveSheet({ document, index, survey, hand }: Props) {
+  const say = useSay();
+  const { quantity, number } = useUnits();
+  const found = useProof(document, survey);
+  const proof = found.data;
+  const station = document.stations[index] as Station;
+  const weighed = survey.records.filter((one) => one.body.kind === "weigh").at(-1)?.body;
+  const stands = proof?.now ?? null;
+  return (
+    <div
+      aria-busy={found.isFetching}
+      className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
+    >
+      <div className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]">
+        {found.isError && <p>{found.error.message}</p>}
+        {proof && stands && (
+          <section aria-label="On its wheels">
+            <h2 className="text-lg">
+              {weighed
+                ? `On its wheels, as weighed ${weighed.when.slice(0, 10)}`
+                : "On its wheels, as planned"}
+            </h2>
+            <VehicleView
+              proof={proof}
+              stands={stands}
+              scales={(weighed?.wheels as Record<string, number> | undefined) ?? stands.scales}
+              heights={(weighed?.heights as Record<string, number> | undefined) ?? stands.heights}
+            />
+            <p className="text-sm text-[#c9ccd1]">
+              As planned it stands {quantity(stands.heave, "travel")} at the datum, nose{" "}
+              {stands.pitch >= 0 ? "down" : "up"} {quantity(Math.abs(stands.pitch), "angle", 2)}, right side{" "}
+              {stands.roll >= 0 ? "down" : "up"} {quantity(Math.abs(stands.roll), "angle", 2)}
+              {stands.cross === null ? "" : `, crosses ${number(stands.cross * 100, "ratio", 1)} %`}
+              {proof.finished ? `; with everything fitted ${quantity(proof.finished.heave, "travel")}` : ""}.
+            </p>
+          </section>
+        )}
+        {proof &&
+          unitsOf(station).map((unit) => (
+            <section key={unit} aria-label={`${spoken(unit)}, drawn and read`} className="pt-3">
+              <h2 className="text-lg">
+                {spoken(unit)}, {station.name}: eye to eye over the wheel’s travel
+              </h2>
+              <CyclePlot proof={proof} station={station.name} unit={unit} />
+            </section>
+          ))}
+        {(proof?.said ?? []).map((words) => (
+          <p key={words.words + words.names.join()} className="pt-2 text-[#ffd400]">
+            {say(words)}
+          </p>
+        ))}
+      </div>
+      <SideTabs
+        label="Prove"
+        className=""
+        tabs={[
+          {
+            value: "cycle",
+            name: "Cycle",
+            room: "px-3 pb-4",
+            body: <Cycling key={station.name} station={station} hand={survey} proof={proof} />,
+          },
+          {
+            value: "weigh",
+            name: "Weigh & set",
+            room: "px-3 pb-4",
+            body: <Weighing document={document} hand={survey} proof={proof} />,
+          },
+          {
+            value: "built",
+            name: "As built",
+            room: "px-3 pb-4",
+            body: (
+              <AsBuilt document={document} hand={hand} survey={survey} proof={proof} station={station.name} />
+            ),
+          },
+          { value: "gates", name: "Gates", room: "px-3 pb-4", body: <Gates proof={proof} hand={survey} /> },
+        ]}
+      />
+    </div>
+  );
+}

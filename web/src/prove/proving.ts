@@ -1,0 +1,50 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, client, type Project, type Shape } from "../api/client";
+import type { Found, SurveyInHand } from "../survey/store";
+
+export type Proof = Shape["ProofOut"];
+export type Stance = Shape["StanceOut"];
+
+/** The document in hand proved by its records; both as they are on the screen. */
+export function useProof(document: Project, hand: SurveyInHand) {
+  const body = {
+    document: document as unknown as Record<string, unknown>,
+    records: hand.records.map((one) => one.body as unknown as Record<string, unknown>),
+  };
+  return useQuery({
+    queryKey: ["prove", body],
+    queryFn: () => answer(client.POST("/api/prove", { body })),
+    enabled: hand.loaded,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 0,
+  });
+}
+
+/** A key of its own for a new record. */
+export const newKey = () =>
+  `${Date.now().toString(36)}-${crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36) ?? ""}`;
+
+export const now = () => new Date().toISOString();
+
+export interface Row {
+  wheel: number;
+  lengths: Record<string, number>;
+}
+
+export interface Cycle extends Found {
+  station: string;
+  springs_out: boolean;
+  tyre_on: boolean;
+  rows: Row[];
+  contacts: { what: string; wheel?: number }[];
+}
+
+/** A quarter turn is as fine as a spanner goes. */
+export function quarterTurns(turns: number): string {
+  const quarters = Math.round(Math.abs(turns) * 4);
+  const whole = Math.floor(quarters / 4);
+  const part = ["", "¼", "½", "¾"][quarters % 4];
+  if (!quarters) return "leave it";
+  return `${turns > 0 ? "+" : "−"}${whole || !part ? whole : ""}${part} ${quarters > 4 ? "turns" : "turn"}`;
+}
