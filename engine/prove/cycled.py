@@ -9,7 +9,6 @@ Untold    causes that explain as much within χ² of NO_WORSE: this cycle cannot
 """
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,7 +25,7 @@ WHEEL_MM, LENGTH_MM = 1.0, 0.5
 PLACE_MM = 2.0  # where nobody says how well a place is known
 ROD_MM, EYES_MM = 2.0, 2.0
 STEP_MM = 0.5
-TURNS = 3
+TURNS = 2
 AXES = ("ahead", "out", "up")
 MOST_CAUSES = 8
 EXPLAINS = 0.5
@@ -36,7 +35,7 @@ MOST_CAUSE_MM = 40.0
 LEAST_ROWS = 3
 FELT_MM, HIDDEN = 9.0, 6.0  # an error of so many mm that stays under so many standard errors is not felt
 FEELS = 0.01  # mm of length for a mm of cause: less is not felt
-PATH_STEPS = 13
+PATH_STEPS = 6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -199,11 +198,16 @@ class _Fit:
         self.rods = [name for name, members in solved.linkage.bodies.items() if len(members) == 2]
         self.eyes = sorted({read.unit for read in self.reads})
         self.prior = self._prior(project)
-        base = self._lengths(self.points[None])
-        self.drawn, self.ratio = base[0][0], base[1][0]
+        count = self.free
+        steps = (np.eye(count) * STEP_MM).reshape(count, len(self.names), 3)
+        # As drawn, and every place a little each way, in one batch.
+        long, ratio = self._lengths(
+            np.concatenate([self.points[None], self.points + steps, self.points - steps])
+        )
+        self.drawn, self.ratio = long[0], ratio[0]
         self.sigma = np.sqrt(LENGTH_MM**2 + (self.ratio * WHEEL_MM) ** 2)
         self.misfit = np.array([read.length for read in self.reads]) - self.drawn
-        self.slopes, self.ratio_slopes = self._slopes(self.points, {})
+        self.slopes, self.ratio_slopes = self._slopes(long[1:], ratio[1:])
         self.best, self.cover = self._likely()
 
     @property
@@ -231,11 +235,12 @@ class _Fit:
         low, high = min(float(self.travels[0]), 0.0), max(float(self.travels[-1]), 0.0)
         return np.unique(np.concatenate([self.travels, np.linspace(low, high, PATH_STEPS)]))
 
-    def _slopes(self, points: Array, _: Mapping[str, float]) -> tuple[Array, Array]:
-        """Return what a mm of each cause does to every length and ratio, (readings, causes)."""
+    def _slopes(self, long: Array, ratio: Array) -> tuple[Array, Array]:
+        """Return what a mm of each cause does to every length and ratio, (readings, causes).
+
+        long, ratio : of every place a little further, then a little nearer, (2·places·3, readings)
+        """
         count = self.free
-        steps = (np.eye(count) * STEP_MM).reshape(count, len(self.names), 3)
-        long, ratio = self._lengths(points + np.concatenate([steps, -steps]))
         by_place = (long[:count] - long[count:]).T / (2 * STEP_MM)
         ratio_by = (ratio[:count] - ratio[count:]).T / (2 * STEP_MM)
         by_rod = np.zeros((len(self.reads), len(self.rods)))
@@ -270,10 +275,14 @@ class _Fit:
         """Return the places with their part of the causes put in, (points, 3)."""
         return np.asarray(self.points + values[: self.free].reshape(-1, 3))
 
-    def _expected(self, values: Array) -> Array:
-        """Return every length with causes put in: places by the linkage, rods and eyes by their slopes."""
-        long = self._lengths(self._moved_points(values)[None])[0][0]
-        return np.asarray(long + self.slopes[:, self.free :] @ values[self.free :])
+    def _expected(self, values: Array) -> tuple[Array, Array]:
+        """Return every length and ratio with causes put in: places by the linkage, rods and eyes by their slopes."""
+        long, ratio = self._lengths(self._moved_points(values)[None])
+        more = values[self.free :]
+        return (
+            np.asarray(long[0] + self.slopes[:, self.free :] @ more),
+            np.asarray(ratio[0] + self.ratio_slopes[:, self.free :] @ more),
+        )
 
     def _likely(self) -> tuple[Array, Array]:
         """Return the most probable causes, and how well they are then known (their covariance)."""
@@ -283,7 +292,7 @@ class _Fit:
         values = np.zeros(self.slopes.shape[1])
         long = np.array([read.length for read in self.reads])
         for _ in range(TURNS):
-            left = long - self._expected(values)
+            left = long - self._expected(values)[0]
             if not np.isfinite(left).all():
                 break
             step = cover @ ((self.slopes.T * weight) @ left - values / np.maximum(self.prior, 1e-3) ** 2)
@@ -292,10 +301,7 @@ class _Fit:
 
     def built(self) -> tuple[Built, ...]:
         """Return every reading with the ratio as built."""
-        ratio = (
-            self._lengths(self._moved_points(self.best)[None])[1][0]
-            + self.ratio_slopes[:, self.free :] @ self.best[self.free :]
-        )
+        ratio = self._expected(self.best)[1]
         sigma = np.sqrt(np.einsum("ij,jk,ik->i", self.ratio_slopes, self.cover, self.ratio_slopes))
         return tuple(
             Built(
@@ -410,7 +416,7 @@ class _Fit:
         if ride is None:
             return None
         low, high = min(ride.travel - 25, 0.0), max(ride.travel + 25, 0.0)
-        travels = np.linspace(low, high, 17)
+        travels = np.linspace(low, high, 9)
         count = self.free
         steps = (np.eye(count) * STEP_MM).reshape(count, len(self.names), 3)
         here = self._moved_points(self.best)

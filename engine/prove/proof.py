@@ -1,6 +1,6 @@
 """Everything that a job's records come to, worked out once; and as the contract's plain values."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from engine.document.records import CycleRecord, Record, SettingRecord, WeighRecord
@@ -9,11 +9,13 @@ from engine.prove.cycled import Cycled, cause_sentence, cycled
 from engine.prove.gates import Gate, gates_of
 from engine.prove.weighed import Weighed, weighed
 from engine.sentences import Quantity, Sentence, length
+from engine.station.solved import SolvedStation
 from engine.vehicle.stance import Stance, stance
 from engine.vehicle.wheels import Vehicle, vehicle_of
 
 Values = dict[str, Any]
 SETTLED_MM = 0.5
+MOST_KNOWN = 64
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,12 +32,19 @@ class Proof:
     said: tuple[Sentence, ...]
 
 
-def prove(project: Project, vehicle: Vehicle | None = None) -> Proof:
-    """Return a job proved; raise the engine's errors for a linkage that cannot move."""
+Known = dict[str, Cycled]
+"""Cycles worked out before, by everything that they depend on: a cycle does not change while the next one is read."""
+
+
+def prove(project: Project, vehicle: Vehicle | None = None, known: Known | None = None) -> Proof:
+    """Return a job proved; raise the engine's errors for a linkage that cannot move.
+
+    known : what was worked out before; it is added to
+    """
     its = vehicle_of(project) if vehicle is None else vehicle
     solved = {support.solved.station.name: support.solved for support in its.supports}
     records: list[Record] = list(project.records)
-    known = {wheel.key for wheel in its.wheels} | set(solved)
+    names = {wheel.key for wheel in its.wheels} | set(solved)
     said = []
     cycles, weighs = [], []
     before: tuple[WeighRecord, Weighed] | None = None
@@ -44,11 +53,11 @@ def prove(project: Project, vehicle: Vehicle | None = None) -> Proof:
     for number, record in enumerate(records):
         if isinstance(record, CycleRecord):
             if record.station in solved:
-                cycles.append(cycled(project, solved[record.station], number, record))
+                cycles.append(_cycled(project, solved[record.station], number, record, known))
             else:
                 said.append(_lost(number, record.station))
         elif isinstance(record, SettingRecord):
-            if record.station in known:
+            if record.station in names:
                 between.append(record)
                 earlier.append(record)
             else:
@@ -68,6 +77,20 @@ def prove(project: Project, vehicle: Vehicle | None = None) -> Proof:
         gates=tuple(gates_of(project, records)),
         said=tuple(said),
     )
+
+
+def _cycled(
+    project: Project, solved: SolvedStation, number: int, record: CycleRecord, known: Known | None
+) -> Cycled:
+    if known is None:
+        return cycled(project, solved, number, record)
+    floor = 0.0 if project.vehicle is None else project.vehicle.floor
+    key = f"{floor}|{solved.station.model_dump_json()}|{record.model_dump_json()}"
+    if key not in known:
+        known[key] = cycled(project, solved, number, record)
+        while len(known) > MOST_KNOWN:
+            known.pop(next(iter(known)))
+    return replace(known[key], record=number)
 
 
 def _lost(number: int, name: str) -> Sentence:

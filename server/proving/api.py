@@ -7,7 +7,7 @@ from ninja import Router, Schema
 
 from engine.document.read import check_project
 from engine.prove.cycled import Cycled, cause_sentence
-from engine.prove.proof import Proof, as_built, prove, verdict
+from engine.prove.proof import Known, Proof, as_built, prove, verdict
 from engine.prove.weighed import Weighed
 from engine.sentences import Sentence
 from engine.vehicle.stance import Stance
@@ -16,6 +16,7 @@ from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 
 router = Router(tags=["prove"])
+KNOWN: Known = {}
 
 
 class AboutProof(Schema):
@@ -143,7 +144,7 @@ class ProofOut(Schema):
 @router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
 def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
     """Return the document in hand proved by its records."""
-    proof = prove(check_project({**body.document, "records": body.records}))
+    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN)
     mark, words = verdict(proof)
     apart = proof.vehicle.apart()
     return answer(
@@ -178,7 +179,7 @@ class BuiltOut(Schema):
 @router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")
 def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
     """Return the document as it was likely built, by one cycle."""
-    proof = prove(check_project({**body.document, "records": body.records}))
+    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN)
     try:
         return answer({"document": as_built(body.document, proof, body.record)})
     except KeyError as error:

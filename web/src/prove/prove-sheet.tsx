@@ -48,7 +48,12 @@ export function ProveSheet({ document, index, survey, hand }: Props) {
       aria-busy={found.isFetching}
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
-      <div className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]">
+      <section
+        aria-label="Drawings"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing higher than the screen is scrolled by key
+        tabIndex={0}
+        className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]"
+      >
         {found.isError && <p>{found.error.message}</p>}
         {proof && stands && (
           <section aria-label="On its wheels">
@@ -86,7 +91,7 @@ export function ProveSheet({ document, index, survey, hand }: Props) {
             {say(words)}
           </p>
         ))}
-      </div>
+      </section>
       <SideTabs
         label="Prove"
         className=""

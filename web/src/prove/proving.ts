@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
 import type { Found, SurveyInHand } from "../survey/store";
 
@@ -7,9 +8,11 @@ export type Stance = Shape["StanceOut"];
 
 /** The document in hand proved by its records; both as they are on the screen. */
 export function useProof(document: Project, hand: SurveyInHand) {
+  // Rows come faster than they can be worked out: the last ones are asked for when the hand rests.
+  const records = useDeferred(hand.records);
   const body = {
     document: document as unknown as Record<string, unknown>,
-    records: hand.records.map((one) => one.body as unknown as Record<string, unknown>),
+    records: records.map((one) => one.body as unknown as Record<string, unknown>),
   };
   return useQuery({
     queryKey: ["prove", body],
@@ -19,6 +22,17 @@ export function useProof(document: Project, hand: SurveyInHand) {
     retry: false,
     gcTime: 0,
   });
+}
+
+const RESTS_MS = 350;
+
+function useDeferred<T>(value: T): T {
+  const [slow, setSlow] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSlow(value), RESTS_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return slow;
 }
 
 /** A key of its own for a new record. */
