@@ -23,7 +23,7 @@ from engine.station.solved import SolvedStation, solve_again
 
 WHEEL_MM, LENGTH_MM = 1.0, 0.5
 PLACE_MM = 2.0  # where nobody says how well a place is known
-ROD_MM, EYES_MM = 2.0, 2.0
+ROD_MM, EYES_MM = 2.0, 1.5
 STEP_MM = 0.5
 TURNS = 2
 AXES = ("ahead", "out", "up")
