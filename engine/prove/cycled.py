@@ -30,7 +30,7 @@ AXES = ("ahead", "out", "up")
 MOST_CAUSES = 8
 EXPLAINS = 0.5
 NO_WORSE = 4.0
-NOISE = 2.0  # standard errors a reading is off on the whole before there is anything to explain
+SEEN = 12.0  # of χ² that the best cause must take away before there is anything to explain
 MOST_CAUSE_MM = 40.0
 LEAST_ROWS = 3
 FELT_MM, HIDDEN = 9.0, 6.0  # an error of so many mm that stays under so many standard errors is not felt
@@ -322,8 +322,6 @@ class _Fit:
     def causes(self) -> list[tuple[Cause, float]]:
         """Return the single causes that explain most, each with the χ² that it leaves; none where nothing is to explain."""
         whole = self.chi2(self.misfit)
-        if whole <= NOISE * len(self.reads):
-            return []
         weight = 1 / self.sigma**2
         felt = np.abs(self.slopes).max(axis=0) > FEELS
         power = (self.slopes**2 * weight[:, None]).sum(axis=0)
@@ -331,6 +329,8 @@ class _Fit:
             felt, (self.slopes * (weight * self.misfit)[:, None]).sum(axis=0) / np.maximum(power, 1e-12), 0.0
         )
         left = np.array([self.chi2(self.misfit - self.slopes[:, k] * by[k]) for k in range(len(by))])
+        if whole - float(left.min()) < SEEN:
+            return []  # whatever is off here, the rows' own errors could have made it
         good = felt & (np.abs(by) <= MOST_CAUSE_MM) & (left < (1 - EXPLAINS) * whole)
         order = [int(k) for k in np.argsort(left) if good[k]][: 2 * MOST_CAUSES]
         exact = self._refined(order, by)
