@@ -471,7 +471,7 @@ def cause_sentence(cause: Cause) -> Sentence:
         + ("further apart" if more else "nearer together")
         + " than they were read",
     }[cause.axis]
-    return Sentence(words + ": {share}.", told, (cause.what,))
+    return Sentence(words + " explains {share} of it.", told, (cause.what,))
 
 
 def _tell(untold: tuple[tuple[str, ...], ...]) -> Sentence | None:
