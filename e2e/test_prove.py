@@ -113,6 +113,26 @@ class Prove(Bench):
         self.eventually(lambda: len(self.records()) > before)
         self.settle()
 
+    def test_the_book_holds_a_drive_what_was_set_that_day_and_lets_a_slip_go(self) -> None:
+        self.page.get_by_role("tab", name="Book").click()
+        book = self.page.get_by_role("region", name="Book")
+        expect(book).to_contain_text("first time on the pads")
+        self.page.get_by_label("What was remarked").fill("ridge road dry, quiet")
+        self.page.get_by_label(re.compile("^Bump used")).fill("37")
+        self.page.keyboard.press("Enter")
+        book.get_by_role("checkbox").check()
+        book.get_by_role("button", name="Write it down").click()
+        first = book.get_by_role("list", name="Records").get_by_role("listitem").first
+        expect(first).to_contain_text("37.0 mm of bump used: ridge road dry, quiet")
+        first.get_by_text("What was set that day").click()
+        expect(first).to_contain_text("Rear wheel, perch")
+        self.eventually(lambda: self.records()[-1].get("note") == "ridge road dry, quiet")
+        count = len(self.records())
+        first.get_by_role("button", name=re.compile("^Take out")).click()
+        self.eventually(lambda: len(self.records()) == count - 1)
+        self.page.get_by_label("Find in the book").fill("quarry")
+        expect(book.get_by_role("list", name="Records").get_by_role("listitem")).to_have_count(1)
+
     def test_the_crooked_side_is_taken_as_built(self) -> None:
         self.page.get_by_role("tab", name="As built").click()
         built = self.page.get_by_role("region", name="As built")
@@ -122,7 +142,7 @@ class Prove(Bench):
         expect(self.page.get_by_text("unsaved changes")).to_be_visible()
 
     def test_axe_finds_nothing(self) -> None:
-        for tab in ("Cycle", "Weigh & set", "As built", "Gates"):
+        for tab in ("Cycle", "Weigh & set", "As built", "Book", "Gates"):
             self.page.get_by_role("tab", name=tab).click()
             self.settle()
             self.assert_accessible(f"Prove, {tab}")

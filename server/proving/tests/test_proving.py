@@ -1,6 +1,7 @@
 """Records over HTTP and headless: kept one by one, proved with the document in hand, out and in again with the file."""
 
 import copy
+import csv
 import io
 import json
 import tempfile
@@ -113,6 +114,27 @@ class Api(TestCase):
         again = self.client.get(f"/api/jobs/{other}/revisions/1/project.json").json()
         self.assertEqual(len(again["records"]), 2)
         self.assertEqual(again["records"][1]["used_bump"], 44.0)
+
+    def test_the_book_goes_out_as_a_table(self) -> None:
+        self.put("a", cycle(self.document))
+        self.put(
+            "b",
+            {
+                "kind": "weigh",
+                "when": "2026-11-21T08:00:00",
+                "wheels": {"Front left": 210.0},
+                "heights": {"Front left": 118.0},
+            },
+        )
+        self.put("c", {"kind": "drive", "when": "2026-11-23", "note": "=quiet", "used_bump": 44.0})
+        rows = list(
+            csv.DictReader(io.StringIO(self.client.get(f"/api/jobs/{self.job}/records.csv").content.decode()))
+        )
+        self.assertEqual([row["kind"] for row in rows], ["cycle"] * 9 + ["weigh"] * 2 + ["drive"])
+        self.assertEqual((rows[9]["value"], rows[9]["unit"]), ("210.0", "kg"))
+        self.assertEqual(rows[11]["note"], "'=quiet")
+        self.client.logout()
+        self.assertNotEqual(self.client.get(f"/api/jobs/{self.job}/records.csv").status_code, 200)
 
     def test_a_weigh_in_says_what_to_turn(self) -> None:
         document = copy.deepcopy(self.document)

@@ -214,7 +214,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         ) : sheet === "make" ? (
           <MakeSheet job={job} document={document} survey={survey} hand={hand} />
         ) : sheet === "prove" ? (
-          <ProveSheet document={document} index={index} survey={survey} hand={hand} />
+          <ProveSheet job={job} document={document} index={index} survey={survey} hand={hand} />
         ) : sheet === "survey" ? (
           <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />
         ) : sheet === "stops" ? (

@@ -6,6 +6,7 @@ import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { SurveyInHand } from "../survey/store";
+import { Book } from "./book";
 import { AsBuilt } from "./built";
 import { CyclePlot } from "./cycle-plot";
 import { Cycling, unitsOf } from "./cycling";
@@ -28,6 +29,7 @@ export function ProveVerdict({ document, hand }: { document: Project; hand: Surv
 }
 
 interface Props {
+  job: string;
   document: Project;
   index: number;
   survey: SurveyInHand;
@@ -35,7 +37,7 @@ interface Props {
 }
 
 /** Does it stand and move as drawn? */
-export function ProveSheet({ document, index, survey, hand }: Props) {
+export function ProveSheet({ job, document, index, survey, hand }: Props) {
   const say = useSay();
   const { quantity, number } = useUnits();
   const found = useProof(document, survey);
@@ -116,6 +118,7 @@ export function ProveSheet({ document, index, survey, hand }: Props) {
               <AsBuilt document={document} hand={hand} survey={survey} proof={proof} station={station.name} />
             ),
           },
+          { value: "book", name: "Book", room: "px-3 pb-4", body: <Book hand={survey} job={job} /> },
           { value: "gates", name: "Gates", room: "px-3 pb-4", body: <Gates proof={proof} hand={survey} /> },
         ]}
       />
