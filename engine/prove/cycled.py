@@ -14,11 +14,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.document.records import CycleRecord
-from engine.document.schema import Coilover, Damper, Project
+from engine.document.schema import Coilover, Damper, Link, Project
 from engine.forces.units import damper_ends_mm
+from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
 from engine.ride.settled import settled, swept
 from engine.sentences import Quantity, Sentence, length, travel
+from engine.station.rows import rows_of
 from engine.station.solved import SolvedStation, solve_again
 
 WHEEL_MM, LENGTH_MM = 1.0, 0.5
@@ -265,10 +267,8 @@ class _Fit:
         one, other = (linkage.points[linkage.index[name]] for name in self.solved.station.bodies[rod])
         return float(linkage.set_lengths.get(rod, np.linalg.norm(one - other)))
 
-    def _units_at(self, here: object) -> tuple[Array, Array]:
-        from engine.station.rows import rows_of
-
-        rows = rows_of(self.solved.linkage, self.solved.springing, self.travels, here)  # type: ignore[arg-type]
+    def _units_at(self, here: Solution) -> tuple[Array, Array]:
+        rows = rows_of(self.solved.linkage, self.solved.springing, self.travels, here)
         return rows.squeezes.length, rows.squeezes.ratio
 
     def _moved_points(self, values: Array) -> Array:
@@ -438,8 +438,6 @@ class _Fit:
 
     def _ride_by_rods(self) -> Array:
         """Return mm of ride travel for a mm of each rod, by solving again; only for rods that the lengths feel."""
-        from engine.document.schema import Link
-
         found = np.zeros(len(self.rods))
         for k, rod in enumerate(self.rods):
             if np.abs(self.slopes[:, self.free + k]).max() < 0.05:

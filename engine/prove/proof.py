@@ -1,5 +1,6 @@
 """Everything that a job's records come to, worked out once; and as the contract's plain values."""
 
+import math
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -126,14 +127,14 @@ def proof_values(proof: Proof) -> Values:
 
 
 def stance_values(stands: Stance) -> Values:
-    """Return how a vehicle stands as plain values."""
+    """Return how a vehicle stands as plain values; null for what nothing holds."""
     return {
-        "heights": {key: round(value, 3) for key, value in stands.heights.items()},
-        "wheels": {key: round(value, 3) for key, value in stands.scales.items()},
-        "travels": {key: round(value, 3) for key, value in stands.travels.items()},
-        "heave": round(stands.heave, 4) + 0.0,
-        "pitch": round(stands.pitch, 5) + 0.0,
-        "roll": round(stands.roll, 5) + 0.0,
+        "heights": {key: _rounded(value, 3) for key, value in stands.heights.items()},
+        "wheels": {key: _rounded(value, 3) for key, value in stands.scales.items()},
+        "travels": {key: _rounded(value, 3) for key, value in stands.travels.items()},
+        "heave": _rounded(stands.heave, 4),
+        "pitch": _rounded(stands.pitch),
+        "roll": _rounded(stands.roll),
         "cross_share": _rounded(stands.cross),
         "lifted": list(stands.lifted),
         "settled": stands.settled,
@@ -141,7 +142,7 @@ def stance_values(stands: Stance) -> Values:
 
 
 def _rounded(value: float | None, digits: int = 5) -> float | None:
-    return None if value is None else round(value, digits)
+    return None if value is None or not math.isfinite(value) else round(value, digits) + 0.0
 
 
 def _cycle(one: Cycled) -> Values:

@@ -12,7 +12,6 @@ import numpy as np
 from engine.document.make import GRADES, CupChoice
 from engine.document.schema import AirSpring
 from engine.linkage.pose import host_of, pose_of
-from engine.linkage.vectors import Array
 from engine.sentences import Sentence, length
 from engine.shop.made import Cut, Figure, Flat, Hardware, Hole, Made, Remedy, Said, TubeEnd
 from engine.shop.mounts import REACH_MOST_MM, Mount
@@ -174,10 +173,3 @@ def _said(
         words = "{0} has no height: the bag bolts to the frame by itself there."
         said.append(Said(mark="note", say=Sentence(words, names=(name,))))
     return said
-
-
-def line_of(work: WorkUp, bag: AirSpring) -> Array:
-    """Return a bag's line as drawn, from its first end to its second, (3,) mm."""
-    index, points = work.linkage.index, work.linkage.points
-    its: Array = points[index[bag.ends[1]]] - points[index[bag.ends[0]]]
-    return its

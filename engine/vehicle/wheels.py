@@ -65,7 +65,8 @@ class Support:
         if solved.linkage.articulation() is None:
             return 0.0, float(articulation_stiffness(solved) or 0.0)
         here = solved.across(np.array([0.0]), solved.ride.travel)
-        return float(here.wheel_force[0]), float(here.wheel_rate[0])
+        level, stiff = float(here.wheel_force[0]), float(here.wheel_rate[0])
+        return (level, stiff) if np.isfinite(level) and np.isfinite(stiff) else (0.0, 0.0)
 
     @cached_property
     def bar(self) -> float:
@@ -120,7 +121,7 @@ class Support:
             half = level + stiff * apart
             if exact and self.solved.linkage.articulation() is not None and np.isfinite(level):
                 here = self.solved.across(np.array([apart]), heave)
-                if here.solution.closed[0]:
+                if here.solution.closed[0] and np.isfinite(here.wheel_force[0]):
                     half, stiff = float(here.wheel_force[0]), float(here.wheel_rate[0])
             half, stiff = half + self.bar * apart, stiff + self.bar
             own = np.array([force + half, force - half])

@@ -18,7 +18,6 @@ from server.answers import ActionRefused
 SEED_MM = 6.0
 LEAST_CARD_MM2 = 400.0
 LEAST_HOLE_MM = 3.0
-ROUND_SHARE = 0.08  # of a hole's diameter that its edge may be off a circle
 MOST_SIDE = 2400  # pixels worked on; finer than this nothing is gained
 PROBES = 9
 PROBE_PIXELS = 4.0
