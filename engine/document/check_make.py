@@ -58,7 +58,7 @@ def subject_of(part: Choice) -> tuple[str, ...] | None:
     """Return what a choice stands for instead of a proposal, None where nothing is proposed."""
     match part:
         case RodChoice() | PlateChoice():
-            return (part.kind, part.body)
+            return ("rod" if isinstance(part, RodChoice) else "plate", part.body)
         case TabChoice():
             return ("tab", part.point, part.holds)
         case CupChoice() | AdapterChoice():
@@ -73,10 +73,8 @@ def _own(station: Station, part: Choice, here: str) -> Iterator[Fault]:
                 yield Fault(f"{here}.body", f'"{part.body}" is no rod; name a body of two points')
             yield from _tube(part.tube, f"{here}.tube")
         case PlateChoice():
-            if len(station.bodies.get(part.body, [])) < 3:
-                yield Fault(
-                    f"{here}.body", f'"{part.body}" is no rocker; name a body of three points or more'
-                )
+            if part.body not in station.bodies:
+                yield Fault(f"{here}.body", f'"{part.body}" is no rocker and no link; name a body')
         case TabChoice():
             yield from _tab(station, part, here)
         case TowerChoice():

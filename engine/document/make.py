@@ -67,13 +67,17 @@ class RodChoice(Part):
 
 
 class PlateChoice(Part):
-    """A rocker's plate; its sizes are the station's `plates`."""
+    """A rocker's plate, its sizes in the station's `plates`; or a drop link of plates instead of a rod."""
 
     kind: Literal["plate"]
     name: Name
     body: PointName
     grade: Grade = "S355"
     lighten: LengthOrNone = Field(0.0, description="mm across a hole in the middle; none if nothing")
+    thickness: Length | None = Field(None, description="a link's: mm of each plate")
+    hole: Length | None = Field(None, description="a link's: mm of its bolts")
+    edge: Length | None = Field(None, description="a link's: mm of metal outside its holes")
+    pair: bool = Field(True, description="a link's: two plates, one each side of the joints")
 
 
 class TabChoice(Part):

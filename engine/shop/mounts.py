@@ -48,7 +48,7 @@ class Mount:
     holds   : the unit, rod or body; on : chassis or the body that carries it
     spot, bolt, towards : (3,) mm and directions as drawn
     way     : (3,) direction as drawn in which the load comes
-    load    : N in the plane square to the bolt, at the peak multiple; sideways : N along the bolt
+    load    : N in the plane square to the bolt, at the peak multiple; sideways : N along the bolt; static : N at ride
     skew    : degrees between the load and the reach, at most
     kind    : rod, unit, strap, arm or rocker
     given   : whether the document says the bolt's direction
@@ -64,6 +64,7 @@ class Mount:
     way: Array
     load: float
     sideways: float
+    static: float
     skew: float
     lean: float
     given: bool
@@ -165,6 +166,7 @@ class _Finder:
             way=drawn,
             load=load,
             sideways=load * float(np.sin(np.radians(lean))),
+            static=self.static_of(name),
             skew=skew,
             lean=lean,
             given=bearing is not None,
@@ -204,6 +206,7 @@ class _Finder:
                     way=_unit(way),
                     load=float(load.max()) if len(load) else 0.0,
                     sideways=float(along.max()) if len(load) else 0.0,
+                    static=self._static_at(held if rocker else [point]),
                     skew=float(skew[worst]) if len(load) else 0.0,
                     lean=0.0,
                     given=True,
@@ -231,6 +234,22 @@ class _Finder:
             return unit_load(self.station, self.peak, unit)
         low, high = self.peak.links.get(name, (0.0, 0.0))
         return max(-low, high)
+
+    def static_of(self, name: str) -> float:
+        """Return what a unit or rod carries at ride, N; nothing where it stands nowhere."""
+        loads = self.work.loads
+        if loads is None:
+            return 0.0
+        return abs(loads.units.get(name, loads.links.get(name, 0.0)))
+
+    def _static_at(self, points: list[str]) -> float:
+        loads = self.work.loads
+        if loads is None:
+            return 0.0
+        its = [
+            np.array(joint.force) for joint in loads.joints if joint.body is None and joint.point in points
+        ]
+        return float(np.linalg.norm(np.sum(its, axis=0))) if its else 0.0
 
     def _forces(self, points: list[str]) -> Array:
         """Return the force on the chassis at some points together, case by case, (cases, 3) N."""
@@ -315,6 +334,7 @@ def grounds_of(work: WorkUp, bag: AirSpring, load: float) -> list[Mount]:
                 way=away,
                 load=load,
                 sideways=0.0,
+                static=finder.static_of(bag.name),
                 skew=0.0,
                 lean=0.0,
                 given=True,

@@ -31,6 +31,7 @@ from engine.findings.finding import Rules
 from engine.loads.joints import Peak
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.cups import cups_made
+from engine.shop.links import link_made
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
 from engine.shop.mounts import Mount, grounds_of, mounts_of, unit_load
 from engine.shop.notch import NoNotch, notch_made
@@ -46,8 +47,10 @@ from engine.sizing.rocker.wheel_side import NoRocker, rockers_here, wheel_side_o
 from engine.workup import WorkUp
 
 LEAST_THREAD_MM = 10.0
+CUT_LONG_MM = 15.0
 THREAD_N_PER_MM2 = 120.0  # pull on a thread's core that a plain rod end bears for long
 ROD_END_YIELD = 500.0
+HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
 
 
@@ -72,8 +75,22 @@ class StationParts:
 def station_parts(work: WorkUp, rules: Rules, stock: Stock = METRIC) -> StationParts:
     """Return what a solved station takes, in the order in which it is made: rods, rockers, mounts, the rest."""
     its = _Parts(work, rules, stock)
-    parts = [*its.rods(), *its.rockers(), *its.mounts(), *its.rest()]
+    parts = [
+        _weighed(part, work.station) for part in (*its.rods(), *its.rockers(), *its.mounts(), *its.rest())
+    ]
     return StationParts(station=work.station.name, parts=tuple(_named_once(parts)), factor=its.factor)
+
+
+def _weighed(part: Made, station: Station) -> Made:
+    """Return a part with a note where it is heavy for the wheel that it hangs on."""
+    most = max(HEAVY_KG, HEAVY_SHARE * station.mass.corner)
+    if part.mass <= most:
+        return part
+    told = {"mass": Quantity(part.mass, "mass"), "most": Quantity(most, "mass")}
+    words = (
+        "{0} weighs {mass}, more than {most}: cut a hole in it, or take a higher grade and a thinner wall."
+    )
+    return part.saying([Said(mark="note", say=Sentence(words, told, (part.name,)))])
 
 
 def _named_once(parts: list[Made]) -> Iterator[Made]:
@@ -100,6 +117,7 @@ class _Parts:
             if thing is not None:
                 self.chosen[thing] = part
         self.seats: list[Mount] = []
+        self.rockers_here = rockers_here(work.solved)
 
     def choice(self, kind: type[C], *thing: str) -> C | None:
         """Return the choice for something, None where it is left to be proposed."""
@@ -119,8 +137,12 @@ class _Parts:
             set_to = station.links[name].length if name in station.links else None
             one, other = (linkage.points[linkage.index[point]] for point in members)
             low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(name, (0.0, 0.0))
-            choice = self.choice(RodChoice, "rod", name)
-            yield self._rod(name, set_to or float(np.linalg.norm(one - other)), choice, -low, high)
+            choice, plates = self.choice(RodChoice, "rod", name), self.choice(PlateChoice, "plate", name)
+            long = set_to or float(np.linalg.norm(one - other))
+            if plates is not None:
+                yield link_made(station.name, long, plates, -low, high, self.stock, self.factor, self.hands)
+            else:
+                yield self._rod(name, long, choice, -low, high)
 
     def _rod(self, name: str, long: float, choice: RodChoice | None, push: float, pull: float) -> Made:
         said = self.station.rods.get(name)
@@ -173,7 +195,7 @@ class _Parts:
             hardware=tuple(hardware),
             checks=tuple(checks),
             figures=tuple(figures),
-            said=tuple(self._said_of_rod(name, rod)),
+            said=(*self._said_of_rod(name, rod), *self._too_early(name, extra)),
             choice={"kind": "rod", "name": choice.name if choice else name, "body": name, "cut_long": extra,
                     "tube": {"outside": tube.outside, "wall": tube.wall, "grade": tube.grade}},
         )  # fmt: skip
@@ -191,6 +213,20 @@ class _Parts:
             if made(long, self.stock.tubes[0], (one, other)).tube_length > 0:
                 break
         return one, other
+
+    def _too_early(self, name: str, extra: float) -> Iterator[Said]:
+        """Yield a note where a rod that can no longer be made longer would be cut before anybody has cycled it."""
+        if extra > 0 or not self.set_by_rods(name):
+            return
+        remedy = Remedy(
+            say=Sentence("Leave {it} on.", {"it": length(CUT_LONG_MM)}), change={"cut_long": CUT_LONG_MM}
+        )
+        words = "{0} sets the ride height: cut it long until the cycle has passed."
+        yield Said(mark="note", say=Sentence(words, names=(name,)), remedy=remedy)
+
+    def set_by_rods(self, name: str) -> bool:
+        """Return whether a rod turns a rocker: its length is found on the floor."""
+        return any(here.rod == name for here in self.rockers_here)
 
     def _said_of_rod(self, name: str, rod: RodMade) -> Iterator[Said]:
         least = LEAST_ENGAGEMENT
@@ -250,7 +286,7 @@ class _Parts:
 
     def rockers(self) -> Iterator[Made]:
         """Yield the rockers' plates."""
-        for here in rockers_here(self.work.solved):
+        for here in self.rockers_here:
             try:
                 side = wheel_side_of(self.work.solved, here.rocker)
             except NoRocker:

@@ -114,11 +114,16 @@ def made(centre_to_centre: float, tube: Tube, ends: tuple[RodEnd, RodEnd], push_
 
 def column_n(tube: Tube, length: float) -> float:
     """Return the push that a pinned column of a length (mm) bears, N."""
-    slender = length / math.sqrt(tube.inertia / tube.area)
-    if slender >= math.sqrt(2 * math.pi**2 * STEEL_E_N_PER_MM2 / tube.yields):
-        return math.pi**2 * STEEL_E_N_PER_MM2 * tube.inertia / length**2
-    share = tube.yields * slender**2 / (4 * math.pi**2 * STEEL_E_N_PER_MM2)
-    return tube.area * tube.yields * (1 - share)
+    return section_column_n(tube.area, tube.inertia, tube.yields, length)
+
+
+def section_column_n(area: float, inertia: float, yields: float, length: float) -> float:
+    """Return the push that a pinned column of any section bears, N: mm², least mm⁴, N/mm², mm."""
+    slender = length / math.sqrt(inertia / area)
+    if slender >= math.sqrt(2 * math.pi**2 * STEEL_E_N_PER_MM2 / yields):
+        return math.pi**2 * STEEL_E_N_PER_MM2 * inertia / length**2
+    share = yields * slender**2 / (4 * math.pi**2 * STEEL_E_N_PER_MM2)
+    return area * yields * (1 - share)
 
 
 def lightest(

@@ -358,6 +358,7 @@ def tab_made(
             value=mount.lean,
             measures="angle",
         ),
+        Figure(key="static", name="Load at ride", value=mount.static, measures="force"),
         Figure(key="load", name="Peak load", value=mount.load, measures="force"),
         Figure(key="sideways", name="Of it along the bolt", value=mount.sideways, measures="force"),
     ]

@@ -11,9 +11,10 @@ from ninja import Router, Schema
 
 from engine.document.read import check_project
 from engine.document.schema import Project
+from engine.findings.finding import rules_of
 from engine.shop.buying import rack_of, to_buy
 from engine.shop.cutting import bars, sheets
-from engine.shop.job_parts import job_parts, verdict
+from engine.shop.job_parts import job_parts, tried, verdict
 from engine.shop.made import Cut, Flat, Made, Said
 from engine.shop.outline import box_of
 from engine.shop.strength import Check
@@ -276,13 +277,16 @@ def make(request: HttpRequest, body: AboutParts) -> HttpResponse:
 @router.post("/make/fits", response={200: FitsOut, 422: Refusal}, operation_id="tryParts")
 def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return which parts foul something, and which bolts cannot be drawn out."""
-    project, stock = _project(body), stock_of(shelf_of(request.user))
-    before, after = job_parts(project, stock, fitted=False), job_parts(project, stock)
-    found = [
-        {"station": two.station, "name": two.name, "said": _said(two.said[len(one.said) :])}
-        for one, two in zip(before.parts, after.parts, strict=True)
-        if len(two.said) > len(one.said)
-    ]
+    project = _project(body)
+    parts = job_parts(project, stock_of(shelf_of(request.user)), fitted=False)
+    found = []
+    for work, its in zip(parts.works, parts.stations, strict=True):
+        after = tried(work, its, rules_of(project.judging, work.station.judging))
+        found += [
+            {"station": two.station, "name": two.name, "said": _said(two.said[len(one.said) :])}
+            for one, two in zip(its.parts, after.parts, strict=True)
+            if len(two.said) > len(one.said)
+        ]
     return answer({"fits": found})
 
 

@@ -146,6 +146,75 @@ class Rods(unittest.TestCase):
         self.assertTrue(all(b < a for a, b in itertools.pairwise(loads)))
 
 
+class Links(unittest.TestCase):
+    def link(self, **more: Any) -> Made:
+        values = copy.deepcopy(starting_project(layout_named("single-rear-drop-link"))["stations"][0])
+        rod = next(name for name, members in values["bodies"].items() if len(members) == 2)
+        values["make"] = {"parts": [{"kind": "plate", "name": "link plates", "body": rod, **more}]}
+        return next(part for part in parts(values).parts if part.name == "link plates")
+
+    def test_a_drop_link_of_plates_is_as_long_as_its_rod_and_bears_its_load(self) -> None:
+        link = self.link()
+        assert link.flat is not None and link.weakest is not None
+        self.assertEqual(link.count, 2)
+        one, other = link.flat.holes
+        self.assertAlmostEqual(other.x - one.x, link.figure("centre_to_centre"))
+        self.assertGreaterEqual(link.weakest.factor, 2.0)
+        radius = one.diameter / 2 + link.choice["edge"]  # type: ignore[index]
+        self.assertAlmostEqual(
+            area_of(list(link.flat.outline)), math.pi * radius**2 + 2 * radius * other.x, delta=1e-6
+        )
+
+    def test_thin_plates_buckle_sideways_as_a_flat_bar_does(self) -> None:
+        link = self.link(thickness=3.0, hole=12.0, edge=12.0)
+        push, long = link.figure("push"), link.figure("centre_to_centre")
+        told = [check for check in link.checks if check.what == "plates buckling sideways"]
+        self.assertEqual(bool(told), push > 0)
+        if told:
+            inertia = 36.0 * 3.0**3 / 12
+            euler = 2 * math.pi**2 * 205_000 * inertia / long**2
+            slender = long / math.sqrt(inertia / (36.0 * 3.0))
+            if slender > math.sqrt(2 * math.pi**2 * 205_000 / 355):
+                self.assertAlmostEqual(told[0].factor, euler / push, places=6)
+
+    def test_a_weak_link_gets_thicker_by_its_press(self) -> None:
+        link = self.link(thickness=0.5)
+        remedy = next(one.remedy for one in link.said if one.remedy is not None)
+        least = self.link(**remedy.change).weakest
+        assert least is not None
+        self.assertGreaterEqual(least.factor, 2.0)
+
+
+class Notes(unittest.TestCase):
+    def test_a_rod_that_sets_the_height_is_to_be_cut_long(self) -> None:
+        values = started()
+        rod = next(part for part in parts(values).of("rod") if part.subject[1] == "rod")
+        note = next(one for one in rod.said if one.mark == "note")
+        assert note.remedy is not None and rod.choice is not None
+        values["make"] = {"parts": [{**rod.choice, **note.remedy.change}]}
+        again = next(part for part in parts(values).of("rod") if part.subject[1] == "rod")
+        self.assertEqual([one for one in again.said if one.mark == "note"], [])
+        tie = next(part for part in parts(values).of("rod") if part.subject[1] == "tie_rod")
+        self.assertEqual([one for one in tie.said if one.mark == "note"], [])
+
+    def test_a_heavy_part_is_said(self) -> None:
+        tube = {"outside": 60.3, "wall": 5.0}
+        leg = chosen(
+            {
+                "kind": "tower",
+                "name": "leg",
+                "corners": [[0.0, 400.0, 300.0], [0.0, 400.0, 900.0]],
+                "tube": tube,
+            }
+        )
+        self.assertIn("weighs", str(leg.said[0].say))
+
+    def test_the_load_at_ride_is_beside_the_peak(self) -> None:
+        top = next(part for part in parts(samples.arm()).of("tab") if part.subject[1] == "top")
+        self.assertGreater(top.figure("static"), 0)
+        self.assertLess(top.figure("static"), top.figure("load"))
+
+
 class Rockers(unittest.TestCase):
     def plate(self, values: dict[str, Any]) -> Made:
         (plate,) = parts(values).of("plate")

@@ -5940,7 +5940,7 @@ export interface components {
         };
         /**
          * PlateChoice
-         * @description A rocker's plate; its sizes are the station's `plates`.
+         * @description A rocker's plate, its sizes in the station's `plates`; or a drop link of plates instead of a rod.
          */
         PlateChoice: {
             /**
@@ -5964,6 +5964,30 @@ export interface components {
              * @default 0
              */
             lighten: number;
+            /**
+             * Thickness
+             * @description a link's: mm of each plate
+             * @default null
+             */
+            thickness: number | null;
+            /**
+             * Hole
+             * @description a link's: mm of its bolts
+             * @default null
+             */
+            hole: number | null;
+            /**
+             * Edge
+             * @description a link's: mm of metal outside its holes
+             * @default null
+             */
+            edge: number | null;
+            /**
+             * Pair
+             * @description a link's: two plates, one each side of the joints
+             * @default true
+             */
+            pair: boolean;
         } & {
             [key: string]: unknown;
         };

@@ -10,6 +10,7 @@ import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { keep, kept } from "../session/storage";
 import { asFile, type SurveyInHand } from "../survey/store";
 import { AddPart } from "./add-part";
 import { Cardboard } from "./cardboard";
@@ -72,6 +73,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
   const found = useMake(document, survey);
   const fits = useFits(document, survey, found.isSuccess && !found.isFetching);
   const [picked, setPicked] = useState("");
+  const [paper, setPaper] = useState(() => kept("jugatrix-paper") ?? "A4");
   const data = found.data;
   const parts = (data?.parts ?? []).map((part) => withFit(part, fits.data?.fits ?? []));
   const part = parts.find((one) => keyOf(one) === picked);
@@ -110,6 +112,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                   hand={survey}
                   change={change}
                   onBack={() => setPicked("")}
+                  paper={paper}
                 />
               </section>
             ) : (
@@ -117,12 +120,27 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                 <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
                   <a
                     className="press press-main px-3"
-                    href={`/api/jobs/${job}/revisions/${revision}/parts.zip`}
+                    href={`/api/jobs/${job}/revisions/${revision}/parts.zip?paper=${paper}`}
                   >
                     <Download size={18} aria-hidden /> Everything, as a ZIP
                   </a>
                   <AddPart document={document} hand={hand} onAdded={setPicked} />
                   <Cardboard job={job} document={document} hand={hand} parts={parts} onAdded={setPicked} />
+                  <label className="flex items-center gap-2 text-sm">
+                    Printed on
+                    <select
+                      className="entry w-auto"
+                      value={paper}
+                      onChange={(event) => {
+                        keep("jugatrix-paper", event.target.value);
+                        setPaper(event.target.value);
+                      }}
+                    >
+                      {["A4", "A3", "Letter"].map((one) => (
+                        <option key={one}>{one}</option>
+                      ))}
+                    </select>
+                  </label>
                   <p className="text-sm text-soft">
                     Drawings (DXF, SVG), templates at 1:1, lists and build sheets of revision {revision}
                     {hand.dirty ? "; unsaved changes are not in it" : ""}. Build sheet as PDF:{" "}
@@ -133,7 +151,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                           {k > 0 && ", "}
                           <a
                             className="underline"
-                            href={`/api/jobs/${job}/revisions/${revision}/build-sheet.pdf?station=${encodeURIComponent(station.name)}`}
+                            href={`/api/jobs/${job}/revisions/${revision}/build-sheet.pdf?paper=${paper}&station=${encodeURIComponent(station.name)}`}
                           >
                             {station.name}
                           </a>

@@ -62,6 +62,16 @@ const SIZES: Record<string, [string, string, Dimension][]> = {
   template: [["thickness", "Plate", "length"]],
 };
 
+const LINK: [string, string, Dimension][] = [
+  ["thickness", "Plate", "length"],
+  ["hole", "Bolts", "length"],
+  ["edge", "Metal outside its holes", "length"],
+];
+
+/** A link of plates says its own sizes; a rocker's are on its own sheet. */
+const sizesOf = (kind: string, choice: Choice) =>
+  kind === "plate" && choice.thickness !== undefined ? LINK : (SIZES[kind] ?? []);
+
 const MAY_BE_NOTHING = ["spacer", "cut_long", "lighten", "hole"];
 const SIGNED = ["rail_bottom"];
 
@@ -87,10 +97,11 @@ interface Props {
   hand: SurveyInHand;
   change: Change;
   onBack: () => void;
+  paper: string;
 }
 
 /** One part: what it is cut to, what it bears, what may be changed, and its drawings. */
-export function PartPanel({ part, station, document, hand, change, onBack }: Props) {
+export function PartPanel({ part, station, document, hand, change, onBack, paper }: Props) {
   const { quantity } = useUnits();
   const chosen = isChosen(station, part);
   const choice = part.choice as Choice | null;
@@ -109,7 +120,7 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
       </p>
       <Said part={part} change={change} />
       <div className="flex flex-wrap gap-1 py-2">
-        <Files part={part} document={document} hand={hand} />
+        <Files part={part} document={document} hand={hand} paper={paper} />
         {choice && !chosen && (
           <button
             type="button"
@@ -117,6 +128,19 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
             onClick={() => change((now) => choose(now, choice))}
           >
             Take it as it is
+          </button>
+        )}
+        {choice && part.kind === "rod" && (
+          <button
+            type="button"
+            className="press px-3 text-sm"
+            onClick={() => {
+              const plates = { kind: "plate", name: `${spoken(part.name)} link`, body: choice.body };
+              change((now) => choose(unchoose(now, choice), plates));
+              onBack();
+            }}
+          >
+            Make it of two plates
           </button>
         )}
         {choice && chosen && (
@@ -202,7 +226,7 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
               onPick={(value) => set({ grade: value })}
             />
           )}
-          {(SIZES[part.kind] ?? []).map(([key, name, dimension]) => (
+          {sizesOf(part.kind, choice).map(([key, name, dimension]) => (
             <div
               key={key}
               className="grid grid-cols-[1fr_9.5rem] items-center gap-2 border-b border-rule py-1"
@@ -223,7 +247,7 @@ export function PartPanel({ part, station, document, hand, change, onBack }: Pro
             </div>
           ))}
           {Array.isArray(choice.corners) && <RunFields choice={choice} station={station} set={set} />}
-          {part.kind === "plate" && (
+          {part.kind === "plate" && choice.thickness === undefined && (
             <p className="pt-1 text-sm text-soft">
               Thickness, bores and metal of a rocker are on the Rocker sheet, Plate.
             </p>
@@ -542,7 +566,17 @@ function Pick({
 }
 
 /** A part's drawings of the document in hand, saved or not. */
-function Files({ part, document, hand }: { part: Part; document: Project; hand: SurveyInHand }) {
+function Files({
+  part,
+  document,
+  hand,
+  paper,
+}: {
+  part: Part;
+  document: Project;
+  hand: SurveyInHand;
+  paper: string;
+}) {
   const [said, setSaid] = useState("");
   const fetchFile = async (form: "dxf" | "dxf-inch" | "svg" | "pdf", other_hand = false) => {
     setSaid("");
@@ -553,7 +587,7 @@ function Files({ part, document, hand }: { part: Part; document: Project; hand: 
       name: part.name,
       form,
       other_hand,
-      paper: "A4",
+      paper,
     };
     const got = await client.POST("/api/make/file", { body, parseAs: "blob" });
     if (!got.response.ok) {
