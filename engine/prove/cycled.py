@@ -42,11 +42,12 @@ PATH_STEPS = 6
 
 @dataclass(frozen=True, kw_only=True)
 class Built:
-    """One unit at one row: what was read, and the ratio as built with its standard error."""
+    """One unit at one row: what was read, what it is as built and as drawn, and the ratio as built with its standard error."""
 
     unit: str
     wheel: float
     length: float
+    likely: float
     drawn: float
     ratio: float
     sigma: float
@@ -301,18 +302,19 @@ class _Fit:
 
     def built(self) -> tuple[Built, ...]:
         """Return every reading with the ratio as built."""
-        ratio = self._expected(self.best)[1]
+        long, ratio = self._expected(self.best)
         sigma = np.sqrt(np.einsum("ij,jk,ik->i", self.ratio_slopes, self.cover, self.ratio_slopes))
         return tuple(
             Built(
                 unit=read.unit,
                 wheel=read.wheel,
                 length=read.length,
+                likely=float(likely),
                 drawn=float(drawn),
                 ratio=float(r),
                 sigma=float(s),
             )
-            for read, drawn, r, s in zip(self.reads, self.drawn, ratio, sigma, strict=True)
+            for read, likely, drawn, r, s in zip(self.reads, long, self.drawn, ratio, sigma, strict=True)
         )
 
     def chi2(self, left: Array) -> float:

@@ -156,7 +156,8 @@ def _cycle(one: Cycled) -> Values:
             {
                 "unit": row.unit,
                 "wheel": row.wheel,
-                "length": row.length,
+                "length": _rounded(row.likely, 3),
+                "read": row.length,
                 "drawn": round(row.drawn, 3),
                 "motion_ratio": round(row.ratio, 5),
                 "sigma": round(row.sigma, 5),

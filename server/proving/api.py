@@ -52,11 +52,12 @@ class WheelAt(Schema):
 
 
 class BuiltRow(Schema):
-    """One length read, and the ratio as built with its standard error."""
+    """One length read, as built and as drawn, and the ratio as built with its standard error."""
 
     unit: str
     wheel: float
     length: float
+    likely: float
     drawn: float
     ratio: float
     sigma: float

@@ -125,6 +125,13 @@ class Cycles(unittest.TestCase):
             inside.append(abs(its.ride[0] - truth.ride.travel) < 1.645 * its.ride[1] + 0.05)
         self.assertGreaterEqual(float(np.mean(inside)), 0.8)
 
+    def test_as_built_lengths_lie_between_what_was_read_and_what_is_drawn(self) -> None:
+        its, truth = crooked(samples.arm(), "top", [0, 0, 7.0], 3, self.travels)
+        real = truth.at(np.array([row.wheel for row in its.built])).units["coilover"].length
+        for row, long in zip(its.built, real, strict=True):
+            self.assertLess(abs(row.likely - long), abs(row.drawn - long))
+            self.assertLess(abs(row.likely - long), 2.0)
+
     def test_rows_that_cannot_be_are_marked_and_the_rest_counts(self) -> None:
         values = samples.arm()
         solved = solve_station(samples.station(values))

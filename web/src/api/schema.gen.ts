@@ -4243,7 +4243,7 @@ export interface components {
         };
         /**
          * BuiltRow
-         * @description One length read, and the ratio as built with its standard error.
+         * @description One length read, as built and as drawn, and the ratio as built with its standard error.
          */
         BuiltRow: {
             /** Unit */
@@ -4252,6 +4252,8 @@ export interface components {
             wheel: number;
             /** Length */
             length: number;
+            /** Likely */
+            likely: number;
             /** Drawn */
             drawn: number;
             /** Ratio */
