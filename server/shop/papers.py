@@ -358,7 +358,7 @@ class _Page:
         room, tall = (self.sheet.page[0] - 40) / 2, 62.0
         scale = min(room / max(spread[0], 1.0), room / max(spread[1], 1.0), tall / max(spread[2], 1.0)) * 0.92
         low = spots.min(axis=0)
-        base = self.y - tall - 4
+        base = self.y - float(spread[2]) * scale - 8
         for number, (axis, words) in enumerate(((0, "from the right side"), (1, "from the front"))):
             left = 15 + number * (room + 10)
 
@@ -384,6 +384,8 @@ class _Page:
             for name in station.chassis:
                 x, y = at(name)
                 self.canvas.circle(x, y, 1.0 * mm)
+                if axis == 0 and station.points[name][1] < -1.0:
+                    continue  # it stands behind its image, which is named
                 self.canvas.drawString(x + 1.4 * mm, y + 0.8 * mm, spoken(name)[:24])
             self.canvas.setFont("Helvetica", 8)
             self.canvas.drawString(
@@ -414,11 +416,14 @@ class _Page:
 
 
 def _wrapped(words: str, most: int) -> list[str]:
-    lines, line = [], ""
-    for word in words.split(" "):
+    """Return words in lines; an indented line's own continuation is indented further."""
+    indent = words[: len(words) - len(words.lstrip())]
+    lines: list[str] = []
+    line = ""
+    for word in words.split():
         if line and len(line) + len(word) + 1 > most:
             lines.append(line)
-            line = "    " + word
+            line = f"{indent}    {word}"
         else:
-            line = f"{line} {word}" if line else word
+            line = f"{line} {word}" if line else f"{indent}{word}"
     return [*lines, line]
