@@ -67,7 +67,8 @@ class Prove(Bench):
         expect(self.page.get_by_role("list", name="Rows read").get_by_role("listitem")).to_have_count(9)
         self.settle()
         self.page.get_by_role("tab", name="As built").click()
-        expect(self.page.get_by_role("region", name="As built")).to_contain_text("Shock top")
+        built = self.page.get_by_role("region", name="As built")
+        expect(built).to_contain_text("Shock top", timeout=120_000)  # rows were asked for while they came
         self.page.get_by_role("tab", name="Gates").click()
         expect(gate).to_contain_text("Cycled through its whole wanted travel")
         gate.get_by_role("textbox").fill("kl")

@@ -16,7 +16,7 @@ export function useProof(document: Project, hand: SurveyInHand) {
   };
   return useQuery({
     queryKey: ["prove", body],
-    queryFn: () => answer(client.POST("/api/prove", { body })),
+    queryFn: ({ signal }) => answer(client.POST("/api/prove", { body, signal })),
     enabled: hand.loaded,
     placeholderData: (before) => before,
     retry: false,
@@ -24,7 +24,7 @@ export function useProof(document: Project, hand: SurveyInHand) {
   });
 }
 
-const RESTS_MS = 350;
+const RESTS_MS = 700;
 
 function useDeferred<T>(value: T): T {
   const [slow, setSlow] = useState(value);
