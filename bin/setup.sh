@@ -29,8 +29,8 @@ setup_python() { # $1: run or test
   [ "$1" = run ] && [ -f .venv/stamp-test ] && [ "$(cat .venv/stamp-test)" = "$(sum_of requirements/test.txt)" ] && return
   say "Installing the Python packages (about a minute the first time) …"
   [ -x "$python" ] || python3 -m venv .venv || stop "The virtual environment .venv could not be made."
-  "$python" -m pip install -q -r "$lock" 2>&1 | grep -v '^WARNING: Location' || true
-  "$python" -m pip install -q -r "$lock" >/dev/null 2>&1 || stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
+  "$python" -m pip install -q -r "$lock" 2>&1 | { grep -v '^WARNING: Location' || true; }
+  [ "${PIPESTATUS[0]}" = 0 ] || stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
   sum_of "$lock" >"$stamp"
 }
 
