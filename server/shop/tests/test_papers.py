@@ -85,7 +85,7 @@ class Templates(PlainTestCase):
             station="Large", name="leg", kind="tower", subject=("tower", "leg"), proposed=False, cut=cut
         )
         text = templates_pdf(with_parts(job(), leg)).decode("latin-1")
-        lines = re.findall(r"n ((?:[\d.-]+ [\d.-]+ [ml]\s){100,})h S", text)
+        lines = re.findall(r"n ((?:[\d.-]+ [\d.-]+ [ml]\s){100,})h\s+S", text)
         self.assertEqual(len(lines), 2)
         for line in lines:
             xs = [float(x) * POINT for x, _ in re.findall(r"([\d.-]+) ([\d.-]+) [ml]", line)]
