@@ -78,7 +78,12 @@ function Initials({
   onSign: (initials: string) => void;
 }) {
   const [text, setText] = useState("");
-  const sign = () => text.trim() && onSign(text.trim());
+  const sign = () => {
+    if (!text.trim()) return;
+    onSign(text.trim());
+    // Signed once: leaving the field signs nothing more.
+    setText("");
+  };
   return (
     <input
       className="entry text-center"

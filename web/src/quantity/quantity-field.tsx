@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useId, useState } from "react";
+import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import { type Dimension, parseQuantity } from "./quantity";
 import { useUnits } from "./units";
 
@@ -27,6 +27,14 @@ export function QuantityField(props: Props) {
   const [typing, setTyping] = useState<string | null>(null);
   const [said, setSaid] = useState<{ text: string; value: number } | null>(null);
   const note = useId();
+  const input = useRef<HTMLInputElement>(null);
+  // What stands there is taken up whole as the field is entered, but never once a key has been struck in it:
+  // on a slow tablet the second figure would replace the first.
+  const [entered, setEntered] = useState(0);
+  const struck = useRef(false);
+  useLayoutEffect(() => {
+    if (entered) input.current?.select();
+  }, [entered]);
 
   const parsed =
     typing === null || (blank && typing.trim() === "") ? null : parseQuantity(typing, dimension, units);
@@ -53,6 +61,7 @@ export function QuantityField(props: Props) {
     <span className="relative block">
       <span className="flex items-center">
         <input
+          ref={input}
           className={`entry text-right ${compact ? "px-1" : ""} ${fault ? "border-2 border-fault" : ""}`}
           aria-label={`${label}, ${unit(dimension) || "ratio"}`}
           aria-invalid={fault !== null}
@@ -65,13 +74,21 @@ export function QuantityField(props: Props) {
             onFocus?.();
             // What was typed comes back for as long as it still is the value.
             if (said && Math.abs(said.value - value) < 1e-9) setTyping(said.text);
-            requestAnimationFrame(() => event.target.select());
+            struck.current = false;
+            setEntered((times) => times + 1);
+            // Once more after the press that entered it has put the caret down.
+            const field = event.target;
+            requestAnimationFrame(() => struck.current || field.select());
           }}
-          onChange={(event) => setTyping(event.target.value)}
+          onChange={(event) => {
+            struck.current = true;
+            setTyping(event.target.value);
+          }}
           onBlur={() => {
             if (!fault) commit();
           }}
           onKeyDown={(event) => {
+            struck.current = true;
             if (event.key === "Enter") commit();
             else if (event.key === "Escape") setTyping(null);
             else if (step && (event.key === "ArrowUp" || event.key === "ArrowDown")) nudge(event);
