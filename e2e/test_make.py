@@ -92,10 +92,15 @@ class Make(Bench):
         self.part("seat right tab")
         expect(self.page.get_by_test_id("part")).to_contain_text("proposed from stock")
 
-    def test_a_bolt_that_cannot_come_out_is_said(self) -> None:
+    def test_a_bolt_that_cannot_come_out_is_said_and_turned_till_it_can(self) -> None:
         self.open(TENDER, "Rear left")
         self.part("shock top tab")
-        expect(self.page.get_by_test_id("part")).to_contain_text("cannot be drawn out")
+        part = self.page.get_by_test_id("part")
+        expect(part).to_contain_text("cannot be drawn out")
+        part.get_by_role("button", name=re.compile("^Turn its bolt")).click()
+        expect(part).not_to_contain_text("cannot be drawn out")
+        self.settle()
+        expect(part).not_to_contain_text("cannot be drawn out")
 
     def test_a_hoop_is_added_bent_and_printed(self) -> None:
         self.open(HERON, "Front left")

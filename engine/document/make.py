@@ -98,6 +98,9 @@ class TabChoice(Part):
     clearance: LengthOrNone = 0.3
     grade: Grade = "S355"
     towards: Direction | None = Field(None, description="from the hole to its foot, as drawn")
+    bolt: Direction | None = Field(
+        None, description="of its bolt as drawn, where no eye or joint of the station says it"
+    )
     foot: Foot | None = None
     gusset: bool = Field(False, description="a plate across its back, against sideways pull")
 

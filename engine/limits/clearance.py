@@ -88,8 +88,13 @@ class _Pair:
     bound: Array
 
 
-def clearances(linkage: Linkage, grid: Grid, about: frozenset[str] | None = None) -> tuple[Clearance, ...]:
-    """Return the nearest approach of every pair that matters, the nearest first; `about` some solids only if named."""
+def clearances(
+    linkage: Linkage, grid: Grid, about: frozenset[str] | None = None, care: float = CARE_MM
+) -> tuple[Clearance, ...]:
+    """Return the nearest approach of every pair that matters, the nearest first; `about` some solids only if named.
+
+    care : mm; pairs that certainly stay further apart are left out
+    """
     solids = solids_of(linkage.station)
     if len(solids) < 2 or not grid.place.shape[2]:
         return ()
@@ -99,12 +104,17 @@ def clearances(linkage: Linkage, grid: Grid, about: frozenset[str] | None = None
         for a, b in combinations(solids, 2)
         if (about is None or a.name in about or b.name in about) and _matters(linkage, a, b)
     ]
+    waiting = [
+        pair for pair in _bounded([(at[a.name], at[b.name]) for a, b in pairs]) if pair.bound.min() < care
+    ]
+    pairs = [(pair.one.solid, pair.other.solid) for pair in waiting]
     drawn = _as_drawn(linkage, solids, pairs, looks=0)
-    meet = [pair for pair in pairs if drawn[pair[0].name, pair[1].name] > 0 or not _bolted(linkage, *pair)]
-    inside = [pair for pair in meet if drawn[pair[0].name, pair[1].name] <= 0]
+    meet = [drawn[a.name, b.name] > 0 or not _bolted(linkage, a, b) for a, b in pairs]
+    inside = [
+        pair for pair, its in zip(pairs, meet, strict=True) if its and drawn[pair[0].name, pair[1].name] <= 0
+    ]
     drawn |= _as_drawn(linkage, solids, inside, looks=LOOKS)
-    waiting = _bounded([(at[a.name], at[b.name]) for a, b in meet])
-    near = nearest_of([pair for pair in waiting if pair.bound.min() < CARE_MM], grid)
+    near = nearest_of([pair for pair, its in zip(waiting, meet, strict=True) if its], grid)
     finer = _finer(linkage, grid, {solid.name: solid for solid in solids}, near)
     return tuple(replace(c, drawn=drawn[c.one, c.other]) for c in finer)
 

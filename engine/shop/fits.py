@@ -1,31 +1,38 @@
 """Whether what is made fits: its own shapes among everything else through travel and articulation, bolts that come out.
 
 Shape    a rod is its tube, a tab pair the box about it, a tower its tube, a rocker its plates; each on its own host.
-Bolt     drawn out either way along itself: its own cylinder, and a spanner's room beyond the head; at droop, ride and bump.
+Bolt     drawn out either way along itself: its own cylinder, and a socket's depth beyond the head; at droop, ride and bump.
+Spanner  at head and nut, lying square to the bolt, free to swing 30° somewhere round it, at ride.
 Left out what a part is bolted or welded to: pairs that share a point, and the structure that a tab's foot stands on.
 """
 
 import copy
 import itertools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from engine.document.fittings import Envelope
 from engine.document.schema import Station
-from engine.limits.clearance import Clearance, clearances
+from engine.limits.clearance import CARE_MM, Clearance, clearances
 from engine.limits.distance import core_distance, core_of
-from engine.limits.solids import Solid, axes_along, placed_all, solids_of
+from engine.limits.solids import Placed, Solid, axes_along, placed_all, solids_of
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
-from engine.sentences import Sentence, length, travel
-from engine.shop.made import Made, Said
+from engine.shop.made import Made
 from engine.shop.mounts import Mount
 from engine.workup import WorkUp
 
 HEAD_MM = 8.0  # of a bolt's head and a socket's depth beyond its own length
 SKIN_MM = 0.5
+BORE_MM = 8.0
+SWINGS, FREE = (
+    24,
+    3,
+)  # directions looked at round a bolt; so many side by side are the 30° that a spanner swings in
+SPANNER_MM = (15.0, 130.0)  # from the bolt's middle
+MADE = "made: "
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,8 +44,13 @@ class Stuck:
     by: tuple[str, ...]
 
 
-def bolts_stuck(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str], float]) -> list[Stuck]:
-    """Return the bolts that cannot be drawn out at droop, ride or bump; `lengths` by point and what is held, mm."""
+def bolts_stuck(
+    work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str], float], share: float = 1.0
+) -> list[Stuck]:
+    """Return the bolts that cannot be drawn out at droop, ride or bump; `lengths` by point and what is held, mm.
+
+    share : of its whole length, how far it is drawn
+    """
     grid = work.grid
     level = np.flatnonzero(grid.articulation == 0)
     if not len(level):
@@ -54,7 +66,10 @@ def bolts_stuck(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str]
         if long is None:
             continue
         for way in (1, -1):
-            near, far = mount.bolt * way * (long / 2), mount.bolt * way * (1.5 * long + HEAD_MM)
+            near, far = (
+                mount.bolt * way * (long / 2),
+                mount.bolt * way * (long / 2 + share * (long + HEAD_MM)),
+            )
             bolts.append(
                 (mount, way, _rod(f"{mount.point} {way}", mount.on, mount.spot + near, mount.spot + far))
             )
@@ -66,7 +81,7 @@ def bolts_stuck(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str]
         (k, other)
         for k, (mount, _, _) in enumerate(bolts)
         for other in others
-        if _in_question(work, mount, other)
+        if _in_question(work, mount, other) and _may_meet(at[bolts[k][2].name], at[other.name])
     ]
     if not pairs:
         return []
@@ -88,19 +103,109 @@ def bolts_stuck(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str]
     return found
 
 
+@dataclass(frozen=True, kw_only=True)
+class NoSpanner:
+    """A bolt's end that no spanner swings at: which side of the vehicle it looks to, what is most in the way."""
+
+    mount: Mount
+    side: str
+    by: str
+
+
+def no_spanner(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str], float]) -> list[NoSpanner]:
+    """Return the ends of bolts where a spanner finds no 30° to swing in; `lengths` as for `bolts_stuck`."""
+    grid = work.grid
+    level = np.flatnonzero(grid.articulation == 0)
+    others = [solid for solid in solids_of(work.station) if solid.facing is None]
+    asked = [mount for mount in mounts if (mount.point, mount.holds) in lengths]
+    if not len(level) or not others or not asked:
+        return []
+    ride = 0.0 if work.solved.ride is None else work.solved.ride.travel
+    row = level[int(np.abs(grid.heave[level] - ride).argmin())]
+    place = np.ascontiguousarray(grid.place[:, :, [row]])
+    about = placed_all(work.linkage, others, place)
+    arms: list[tuple[int, int, int, Solid]] = []
+    pairs: list[tuple[int, Solid]] = []
+    for k, mount in enumerate(asked):
+        along = mount.way - mount.bolt * float(mount.way @ mount.bolt)
+        first = along / max(float(np.linalg.norm(along)), 1e-9)
+        second = np.cross(mount.bolt, first)
+        for way in (1, -1):
+            head = mount.spot + mount.bolt * way * (lengths[mount.point, mount.holds] / 2)
+            ball = replace(_rod("swing", mount.on, head, head + mount.bolt * 1e-3), skin=SPANNER_MM[1] + 6.0)
+            swing = placed_all(work.linkage, [ball], place)["swing"]
+            near = [
+                other
+                for other in others
+                if _may_meet(swing, about[other.name]) and _in_question(work, mount, other)
+            ]
+            for step in range(SWINGS) if near else ():
+                turn = 2 * np.pi * step / SWINGS
+                out = np.cos(turn) * first + np.sin(turn) * second
+                name = f"spanner {k} {way} {step}"
+                solid = _rod(name, mount.on, head + out * SPANNER_MM[0], head + out * SPANNER_MM[1])
+                pairs += [(len(arms), other) for other in near]
+                arms.append((k, way, step, solid))
+    if not pairs:
+        return []
+    at = placed_all(work.linkage, [arm for *_, arm in arms], place)
+    rows = np.arange(1)
+    one = core_of([(at[arms[n][3].name], rows) for n, _ in pairs])
+    other_side = core_of([(about[solid.name], rows) for _, solid in pairs])
+    apart, _ = core_distance(one, other_side, looks=0)
+    gaps = apart.reshape(len(pairs)) - np.array([arms[n][3].skin + solid.skin for n, solid in pairs])
+    hit: dict[tuple[int, int], dict[int, list[str]]] = {}
+    for (n, solid), gap in zip(pairs, gaps, strict=True):
+        if gap < -SKIN_MM:
+            k, way, step, _ = arms[n]
+            hit.setdefault((k, way), {}).setdefault(step, []).append(solid.name)
+    found = []
+    for (k, way), steps in hit.items():
+        if any(all((n + k) % SWINGS not in steps for k in range(FREE)) for n in range(SWINGS)):
+            continue
+        names = [name for its in steps.values() for name in its]
+        worst = max(sorted(set(names)), key=names.count)
+        found.append(NoSpanner(mount=asked[k], side=_side(asked[k].bolt * way), by=worst))
+    return found
+
+
+def _side(way: Array) -> str:
+    """Return the word for the way that a bolt's end looks to."""
+    axis = int(np.abs(way).argmax())
+    return (("rear", "front"), ("right", "left"), ("lower", "upper"))[axis][int(way[axis] > 0)]
+
+
+def _may_meet(one: Placed, other: Placed) -> bool:
+    """Return whether the balls that hold two solids meet anywhere."""
+    apart = np.linalg.norm(one.centre - other.centre, axis=1)
+    return bool((apart < one.reach() + other.reach()).any())
+
+
 def _in_question(work: WorkUp, mount: Mount, other: Solid) -> bool:
     """Return whether a solid may stand in a bolt's way: not the unit it holds, nor the tube that its tab stands on."""
     if mount.holds in (other.host, other.name):
         return False
-    if other.what == "tyre":
-        along = (mount.spot - other.centre) @ other.axes[0]
-        out = float(np.linalg.norm(mount.spot - other.centre - along * other.axes[0]))
-        if abs(along) < other.half[0] and out < other.disc:
-            return False  # it stands in the hollow of the wheel
+    if other.what == "tyre" and _in_hollow(other, mount.spot):
+        return False
     ends = next((unit.ends for unit in work.station.units if unit.name == other.host), None)
     if ends is not None and mount.point in ends:
         return False
-    return mount.ground is None or other.name != mount.ground.name
+    # A bolt that goes through what carries it, by a sleeve, is in it at both ends.
+    return mount.ground is None or other.name != mount.ground.name or mount.ground.away > BORE_MM
+
+
+def _in_hollow(tyre: Solid, spot: Array) -> bool:
+    """Return whether a place as drawn stands in the hollow of a wheel."""
+    along = (spot - tyre.centre) @ tyre.axes[0]
+    out = float(np.linalg.norm(spot - tyre.centre - along * tyre.axes[0]))
+    return bool(abs(along) < tyre.half[0] and out < tyre.disc)
+
+
+def _spots(envelope: Envelope) -> list[Array]:
+    """Return the places that a made part's own shape is drawn by."""
+    return [
+        np.array(place) for place in envelope.along or envelope.outline or [] if not isinstance(place, str)
+    ]
 
 
 def _rod(name: str, host: str, one: Array, other: Array, radius: float = 5.0) -> Solid:
@@ -150,7 +255,7 @@ def _capsule(
 ) -> Envelope:
     return Envelope.model_validate(
         {
-            "name": f"made: {name}",
+            "name": f"{MADE}{name}",
             "shape": "cylinder",
             "on": on,
             "what": "structure",
@@ -178,43 +283,113 @@ def _tab(part: Made, mount: Mount) -> Envelope:
     ignore = [] if mount.ground is None else [mount.ground.name]
     return Envelope.model_validate(
         {
-            "name": f"made: {part.name}",
+            "name": f"{MADE}{part.name}",
             "shape": "plate",
             "on": mount.on,
             "what": "structure",
             "outline": [[float(c) for c in corner] for corner in corners],
             "thickness": deep,
-            "ignore": [*ignore, mount.holds, f"made: {mount.holds}", f"{mount.holds} body"],
+            "ignore": [*ignore, mount.holds, f"{MADE}{mount.holds}", f"{mount.holds} body"],
         }
     )
 
 
-def runs_into(work: WorkUp, parts: list[Made], mounts: list[Mount]) -> list[Clearance]:
-    """Return what the parts' own shapes come nearest to through travel and articulation, the nearest first."""
+def runs_into(
+    work: WorkUp, parts: list[Made], mounts: list[Mount], only: str = "", care: float = CARE_MM
+) -> list[Clearance]:
+    """Return what the parts' own shapes come nearest to through travel and articulation, the nearest first.
+
+    only : the one part that is asked about, by its name; all of them if left out
+    care : mm; what certainly stays further away is left out
+    """
     station = work.station
-    own = part_envelopes(station, parts, mounts)
-    taken = {envelope.name for envelope in station.envelopes}
-    own = [envelope for envelope in own if envelope.name not in taken]
+    own = _own(station, parts, mounts)
     if not own:
         return []
-    names = {envelope.name for envelope in own}
+    names = {envelope.name for envelope in own if not only or part_of(envelope.name, parts, only)}
+    if not names:
+        return []
     linkage: Linkage = copy.copy(work.linkage)
-    linkage.station = station.model_copy(update={"envelopes": [*station.envelopes, *own]})
+    linkage.station = station.model_copy(
+        update={"envelopes": [*station.envelopes, *_bolted_left_out(station, own, parts)]}
+    )
     grid: Grid = work.grid
+    found = clearances(linkage, grid, frozenset(names), care)
+    # What stands inside the tyre's cylinder as drawn stands in the hollow of its wheel.
+    return [c for c in found if not ("tyre" in c.kinds and c.drawn < 0)]
+
+
+def _bolted_left_out(station: Station, own: list[Envelope], parts: list[Made]) -> list[Envelope]:
+    """Return the parts' own shapes, each let off what holds a point that it holds: it is bolted there."""
     shares = {envelope.name: _points(station, envelope.name, parts) for envelope in own}
-    found = clearances(linkage, grid, frozenset(names))
+    solids = solids_of(station)
+    others = {solid.name: _of(station, solid.name) for solid in solids} | shares
+    tyres = [solid for solid in solids if solid.what == "tyre"]
     return [
-        c
-        for c in found
-        # What stands inside the tyre's cylinder as drawn stands in the hollow of its wheel.
-        if not ("tyre" in c.kinds and c.drawn < 0)
-        and not (shares.get(c.one, _of(station, c.one)) & shares.get(c.other, _of(station, c.other)))
+        envelope.model_copy(
+            update={
+                "ignore": [
+                    *envelope.ignore,
+                    *(name for name, its in others.items() if its & shares[envelope.name]),
+                    *(
+                        tyre.name
+                        for tyre in tyres
+                        if any(_in_hollow(tyre, spot) for spot in _spots(envelope))
+                    ),
+                ]
+            }
+        )
+        for envelope in own
     ]
+
+
+def still_near(
+    work: WorkUp,
+    parts: list[Made],
+    mounts: list[Mount],
+    only: str,
+    before: tuple[Clearance, ...],
+    least: float,
+) -> bool:
+    """Return whether a part made otherwise comes as near as before somewhere: asked at the worst places only."""
+    grid = work.grid
+    own = _own(work.station, parts, mounts)
+    station = work.station.model_copy(update={"envelopes": [*work.station.envelopes, *own]})
+    solids = {solid.name: solid for solid in solids_of(station)}
+    mine = [solid for name, solid in solids.items() if part_of(name, parts, only)]
+    for clearance in before:
+        other = solids.get(clearance.other if part_of(clearance.one, parts, only) else clearance.one)
+        rows = np.flatnonzero(grid.articulation == clearance.articulation)
+        if other is None or not len(rows):
+            continue
+        row = rows[int(np.abs(grid.heave[rows] - clearance.heave).argmin())]
+        at = placed_all(work.linkage, [other, *mine], np.ascontiguousarray(grid.place[:, :, [row]]))
+        first = np.arange(1)
+        one = core_of([(at[solid.name], first) for solid in mine])
+        apart, _ = core_distance(one, core_of([(at[other.name], first)] * len(mine)), looks=0)
+        if (apart.reshape(-1) - np.array([solid.skin + other.skin for solid in mine])).min() < least:
+            return True
+    return False
+
+
+def _own(station: Station, parts: list[Made], mounts: list[Mount]) -> list[Envelope]:
+    """Return the parts' own shapes, but for those that the station says already."""
+    taken = {envelope.name for envelope in station.envelopes}
+    return [one for one in part_envelopes(station, parts, mounts) if one.name not in taken]
+
+
+def part_of(name: str, parts: list[Made], only: str = "") -> Made | None:
+    """Return the part whose own shape an envelope is, None where it is nobody's, or not the one asked about."""
+    its = name.removeprefix(MADE)
+    if its == name:
+        return None
+    found = next((one for one in parts if its == one.name or its.startswith(f"{one.name}, run ")), None)
+    return None if found is None or (only and found.name != only) else found
 
 
 def _points(station: Station, name: str, parts: list[Made]) -> frozenset[str]:
     """Return the points that a made part holds."""
-    part = next((one for one in parts if name.startswith(f"made: {one.name}")), None)
+    part = part_of(name, parts)
     if part is None:
         return frozenset()
     if part.kind == "rod":
@@ -231,39 +406,3 @@ def _of(station: Station, name: str) -> frozenset[str]:
     if envelope is not None and len(station.bodies.get(envelope.on, [])) == 2:
         return frozenset(station.bodies[envelope.on])
     return frozenset()
-
-
-def said_of_fit(
-    parts: list[Made], stuck: list[Stuck], near: list[Clearance], least: float
-) -> dict[str, list[Said]]:
-    """Return what is to be said of parts that foul, or whose bolts do not come out, by the part's name."""
-    said: dict[str, list[Said]] = {}
-    tabs = {(part.subject[1], part.subject[2]): part.name for part in parts if part.kind == "tab"}
-    for one in stuck:
-        name = tabs.get((one.mount.point, one.mount.holds))
-        if name is None:
-            continue
-        ways = "{1} on both sides" if one.by[0] == one.by[1] else "{1} on one side, {2} on the other"
-        words = f"The bolt of {{0}} cannot be drawn out at {{at}}: in its way stands {ways}. "
-        words += "Turn the bolt, move the mount along it, or fit it before the other."
-        told = {"at": travel(one.at[0])}
-        said.setdefault(name, []).append(Said(mark="warning", say=Sentence(words, told, (name, *one.by))))
-    for c in near:
-        for name, other in ((c.one, c.other), (c.other, c.one)):
-            if not name.startswith("made: ") or c.distance >= least:
-                continue
-            part = next((one for one in parts if name.startswith(f"made: {one.name}")), None)
-            if part is None:
-                continue
-            shown = other.removeprefix("made: ")
-            if c.distance < 0:
-                words, mark = "{0} runs {by} into {1} at {at}: shorten it, or move its mount.", "fault"
-                told = {"by": length(-c.distance), "at": travel(c.heave)}
-            else:
-                words, mark = "{0} passes {1} by {by} at {at}; {least} is the least.", "warning"
-                told = {"by": length(c.distance), "at": travel(c.heave), "least": length(least)}
-            said.setdefault(part.name, []).append(
-                Said(mark=mark, say=Sentence(words, told, (part.name, shown)))
-            )
-            break
-    return said

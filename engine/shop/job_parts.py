@@ -1,14 +1,13 @@
 """Everything that a job's stations take, worked out once for all papers; and the one sentence that says it."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from engine.document.schema import Project
-from engine.findings.finding import Rules, rules_of
+from engine.findings.finding import rules_of
 from engine.sentences import Quantity, Sentence
-from engine.shop.fits import bolts_stuck, runs_into, said_of_fit
 from engine.shop.made import Made, worst
-from engine.shop.mounts import mounts_of
-from engine.shop.parts import StationParts, station_parts
+from engine.shop.parts import Maker, StationParts, station_parts
+from engine.shop.room import roomy
 from engine.shop.set_out import SetOut, set_out
 from engine.shop.stock import METRIC, Stock
 from engine.station.solved import SolvedStation, solve_station
@@ -22,10 +21,15 @@ class JobParts:
     """A job's parts and mounts, station by station; a variant of a station is not made."""
 
     project: Project
-    works: tuple[WorkUp, ...]
+    makers: tuple[Maker, ...]
     stations: tuple[StationParts, ...]
     mounts: tuple[SetOut, ...]
     stock: Stock = METRIC
+
+    @property
+    def works(self) -> tuple[WorkUp, ...]:
+        """Return the stations worked up."""
+        return tuple(maker.work for maker in self.makers)
 
     @property
     def solved(self) -> tuple[SolvedStation, ...]:
@@ -41,39 +45,24 @@ class JobParts:
 def job_parts(project: Project, stock: Stock = METRIC, fitted: bool = True) -> JobParts:
     """Return what a job takes; raise the engine's errors for a linkage that cannot move.
 
-    fitted : whether the parts' own shapes are tried among everything else, which takes longest
+    fitted : whether the parts are tried among everything else and proposals given room, which takes longest
     """
     works = [
         WorkUp(solve_station(station, f"stations[{number}]", STEPS))
         for number, station in enumerate(project.stations)
         if station.variant_of is None
     ]
-    stations = []
-    for work in works:
-        rules = rules_of(project.judging, work.station.judging)
-        its = station_parts(work, rules, stock)
-        stations.append(tried(work, its, rules) if fitted else its)
+    makers = tuple(Maker(work, rules_of(project.judging, work.station.judging), stock) for work in works)
+    stations = [station_parts(maker) for maker in makers]
+    if fitted:
+        stations = [roomy(maker, its) for maker, its in zip(makers, stations, strict=True)]
     return JobParts(
         project=project,
-        works=tuple(works),
+        makers=makers,
         stations=tuple(stations),
         mounts=tuple(mount for work in works for mount in set_out(project, work.solved)),
         stock=stock,
     )
-
-
-def tried(work: WorkUp, its: StationParts, rules: Rules) -> StationParts:
-    """Return a station's parts with what is said of their room: bolts that do not come out, parts that foul."""
-    mounts, parts = mounts_of(work, work.peak(rules.peak)), list(its.parts)
-    lengths = {
-        (part.subject[1], part.subject[2]): float(part.figure("grip")) + 20.0
-        for part in parts
-        if part.kind == "tab" and part.flat is not None
-    }
-    more = said_of_fit(
-        parts, bolts_stuck(work, mounts, lengths), runs_into(work, parts, mounts), rules.clear_mm[1]
-    )
-    return replace(its, parts=tuple(part.saying(more.get(part.name, [])) for part in parts))
 
 
 def verdict(parts: JobParts) -> tuple[str, Sentence]:

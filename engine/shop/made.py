@@ -118,7 +118,8 @@ class Figure:
 class Remedy:
     """A change that clears what is said of a part, worked out by making it again.
 
-    into : where it goes: the part's own choice in `make`, or the station's `rods` or `plates` under its body's name
+    into : where it goes: the part's own choice in `make`, the station's `rods` or `plates` under its body's name, or
+        the bolt that its subject's eye or joint has (`eyes`)
     """
 
     say: Sentence

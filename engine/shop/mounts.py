@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
+from engine.document.make import TabChoice
 from engine.document.schema import AirSpring, BumpStop, SpringUnit, Station
 from engine.document.units import AnyUnit
 from engine.limits.distance import core_distance, core_of
@@ -51,7 +52,8 @@ class Mount:
     load    : N in the plane square to the bolt, at the peak multiple; sideways : N along the bolt; static : N at ride
     skew    : degrees between the load and the reach, at most
     kind    : rod, unit, strap, arm or rocker
-    given   : whether the document says the bolt's direction
+    given   : whether the document says the bolt's direction; a pivot's follows from its body
+    square, least_lean : the bolt (3,) that its rod swings square to, and what it then leans, degrees; None for a pivot
     """
 
     point: str
@@ -69,6 +71,8 @@ class Mount:
     lean: float
     given: bool
     ground: Ground | None
+    square: Array | None = None
+    least_lean: float = 0.0
 
 
 def mounts_of(work: WorkUp, peak: Peak | None) -> list[Mount]:
@@ -98,6 +102,13 @@ def _ends(station: Station) -> list[tuple[str, str, str, str]]:
         if not isinstance(unit, AirSpring | BumpStop | SpringUnit) and unit.kind != "bar"
     ]
     return rods + units
+
+
+def turned(work: WorkUp, peak: Peak | None, mount: Mount, bolt: Array) -> Mount:
+    """Return the mount of a rod's, damper's or strap's end with another bolt."""
+    ends = next(its for its in _ends(work.station) if its[0] == mount.holds)
+    far = ends[2] if ends[1] == mount.point else ends[1]
+    return _Finder(work, peak).end(mount.holds, mount.kind, mount.point, far, mount.on, bolt)
 
 
 def _weldable(station: Station, host: str) -> bool:
@@ -130,6 +141,11 @@ class _Finder:
         self.bearings = {(b.subjects[0], b.point): b for b in bearings_of(self.linkage)}
         for joint in self.station.joints:
             self.bearings[joint.rod, joint.point] = self.bearings[joint.name, joint.point]
+        self.chosen = {
+            (part.point, part.holds): np.array(part.bolt)
+            for part in (self.station.make.parts if self.station.make else ())
+            if isinstance(part, TabChoice) and part.bolt is not None
+        }
         self.structures = [
             solid
             for solid in solids_of(self.station)
@@ -140,15 +156,17 @@ class _Finder:
         its: Array = self.linkage.points[self.linkage.index[point]]
         return its
 
-    def end(self, name: str, kind: str, point: str, far: str, host: str) -> Mount:
-        """Return the mount of one end of a rod, damper or strap."""
+    def end(self, name: str, kind: str, point: str, far: str, host: str, bolt: Array | None = None) -> Mount:
+        """Return the mount of one end of a rod, damper or strap; its bolt the given one, or as the document has it."""
         spot = self.spot(point)
         ways = self._ways(point, far, host)
         drawn = _unit(self.spot(far) - spot)
         bearing = self.bearings.get((name, point))
-        bolt = _unit(np.array(bearing.bolt)) if bearing is not None else _swings_about(ways, drawn)
-        leans = np.degrees(np.arcsin(np.clip(ways @ bolt, -1, 1)))
-        lean = float(np.abs(leans).max())
+        square = _swings_about(ways, drawn)
+        if bolt is None:
+            bolt = np.array(bearing.bolt) if bearing is not None else self.chosen.get((point, name), square)
+        bolt = _unit(bolt)
+        lean = _lean(ways, bolt)
         load = self._load(name)
         ground = self.ground(spot, host, bolt)
         towards = _square(-drawn if ground is None else ground.way, bolt)
@@ -171,6 +189,8 @@ class _Finder:
             lean=lean,
             given=bearing is not None,
             ground=ground,
+            square=square,
+            least_lean=_lean(ways, square),
         )
 
     def pivots(self, body: str, held: list[str], rocker: bool) -> list[Mount]:
@@ -297,6 +317,11 @@ def _swings_about(ways: Array, drawn: Array) -> Array:
         across = np.array([0.0, 1.0, 0.0])
         bolt = _square(fore if abs(float(drawn @ fore)) < 0.8 else across, drawn)
     return bolt if bolt[int(np.abs(bolt).argmax())] > 0 else -bolt
+
+
+def _lean(ways: Array, bolt: Array) -> float:
+    """Return how far a rod leans out of square to its bolt at the most, degrees."""
+    return float(np.degrees(np.arcsin(np.clip(np.abs(ways @ bolt).max(), 0, 1))))
 
 
 def _unit(vector: Array) -> Array:

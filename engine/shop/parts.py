@@ -72,16 +72,13 @@ class StationParts:
         return [part for part in self.parts if part.kind == kind]
 
 
-def station_parts(work: WorkUp, rules: Rules, stock: Stock = METRIC) -> StationParts:
+def station_parts(its: "Maker") -> StationParts:
     """Return what a solved station takes, in the order in which it is made: rods, rockers, mounts, the rest."""
-    its = _Parts(work, rules, stock)
-    parts = [
-        _weighed(part, work.station) for part in (*its.rods(), *its.rockers(), *its.mounts(), *its.rest())
-    ]
-    return StationParts(station=work.station.name, parts=tuple(_named_once(parts)), factor=its.factor)
+    parts = [weighed(part, its.station) for part in (*its.rods(), *its.rockers(), *its.mounts(), *its.rest())]
+    return StationParts(station=its.station.name, parts=tuple(_named_once(parts)), factor=its.factor)
 
 
-def _weighed(part: Made, station: Station) -> Made:
+def weighed(part: Made, station: Station) -> Made:
     """Return a part with a note where it is heavy for the wheel that it hangs on."""
     most = max(HEAVY_KG, HEAVY_SHARE * station.mass.corner)
     if part.mass <= most:
@@ -101,10 +98,10 @@ def _named_once(parts: list[Made]) -> Iterator[Made]:
         yield part if seen[part.name] == 1 else replace(part, name=f"{part.name} {seen[part.name]}")
 
 
-class _Parts:
+class Maker:
     """What all parts of one station are made from."""
 
-    def __init__(self, work: WorkUp, rules: Rules, stock: Stock) -> None:
+    def __init__(self, work: WorkUp, rules: Rules, stock: Stock = METRIC) -> None:
         self.work, self.rules, self.stock = work, rules, stock
         self.station: Station = work.station
         self.make = self.station.make or Make()
@@ -130,21 +127,29 @@ class _Parts:
 
     def rods(self) -> Iterator[Made]:
         """Yield the rods."""
-        station, linkage = self.station, self.work.linkage
-        for name, members in linkage.bodies.items():
+        for name, members in self.work.linkage.bodies.items():
             if len(members) != 2:
                 continue
-            set_to = station.links[name].length if name in station.links else None
-            one, other = (linkage.points[linkage.index[point]] for point in members)
-            low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(name, (0.0, 0.0))
-            choice, plates = self.choice(RodChoice, "rod", name), self.choice(PlateChoice, "plate", name)
-            long = set_to or float(np.linalg.norm(one - other))
+            plates = self.choice(PlateChoice, "plate", name)
             if plates is not None:
-                yield link_made(station.name, long, plates, -low, high, self.stock, self.factor, self.hands)
+                long, push, pull = self._borne(name)
+                yield link_made(
+                    self.station.name, long, plates, push, pull, self.stock, self.factor, self.hands
+                )
             else:
-                yield self._rod(name, long, choice, -low, high)
+                yield self.rod(name, self.choice(RodChoice, "rod", name))
 
-    def _rod(self, name: str, long: float, choice: RodChoice | None, push: float, pull: float) -> Made:
+    def _borne(self, name: str) -> tuple[float, float, float]:
+        """Return a rod's length between its joints, mm, and its greatest push and pull, N."""
+        station, linkage = self.station, self.work.linkage
+        set_to = station.links[name].length if name in station.links else None
+        one, other = (linkage.points[linkage.index[point]] for point in linkage.bodies[name])
+        low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(name, (0.0, 0.0))
+        return set_to or float(np.linalg.norm(one - other)), -low, high
+
+    def rod(self, name: str, choice: RodChoice | None) -> Made:
+        """Return a rod as chosen, or proposed."""
+        long, push, pull = self._borne(name)
         said = self.station.rods.get(name)
         ends = self._rod_ends(said, long, max(pull, push))
         tube = (
@@ -310,14 +315,9 @@ class _Parts:
             one.holds: one for one in self.choices(TowerChoice) if one.holds
         }
         for mount in self.seats:
-            thread = self._thread(mount.holds) if mount.kind == "rod" else None
-            joint = joint_of(mount, self.stock, self.factor, thread)
             choice = self.choice(TabChoice, "tab", mount.point, mount.holds)
-            square = self.rules.eye_square_deg[1]
             try:
-                yield tab_made(
-                    self.station.name, mount, joint, choice, self.stock, self.factor, square, self.hands
-                )
+                yield self.tab(mount, choice)
             except NoTab as error:
                 yield self._refused(
                     "tab",
@@ -335,9 +335,20 @@ class _Parts:
         for tower in self.choices(TowerChoice):
             yield from self._tower(tower, by_point.get(tower.holds or ""), proposed=False)
 
+    def tab(self, mount: Mount, choice: TabChoice | None) -> Made:
+        """Return a mount's tab or pair as chosen, or proposed; raise NoTab where it cannot be drawn."""
+        thread = self._thread(mount.holds) if mount.kind == "rod" else None
+        joint = joint_of(mount, self.stock, self.factor, thread)
+        square = self.rules.eye_square_deg[1]
+        return tab_made(self.station.name, mount, joint, choice, self.stock, self.factor, square, self.hands)
+
+    def tower(self, choice: TowerChoice, mount: Mount | None, proposed: bool) -> Made:
+        """Return a tower, hoop or crossbar; raise NoTube where it cannot be made."""
+        return tower_made(self.station, choice, proposed, mount, self.stock, self.factor, self.hands)
+
     def _tower(self, choice: TowerChoice, mount: Mount | None, proposed: bool) -> Iterator[Made]:
         try:
-            yield tower_made(self.station, choice, proposed, mount, self.stock, self.factor, self.hands)
+            yield self.tower(choice, mount, proposed)
         except NoTube as error:
             if not proposed:
                 yield self._refused(choice.kind, None, choice.name, str(error), choice)

@@ -473,10 +473,25 @@ def _said(
         }
         said.append(Said(mark="warning", say=Sentence(words, told, (name,))))
     if mount.given and mount.kind == "unit" and mount.lean > square_deg:
-        words = "{0}: its damper leans {lean} out of square to the bolt; {most} is the most. Turn the bolt square to the way it swings."
-        told = {"lean": Quantity(mount.lean, "angle"), "most": Quantity(square_deg, "angle")}
-        said.append(Said(mark="warning", say=Sentence(words, told, (name,))))
+        said.append(_out_of_square(name, mount, square_deg))
     return said
+
+
+def _out_of_square(name: str, mount: Mount, most: float) -> Said:
+    """Return what is said of a bolt that its damper leans on, with the bolt that it swings square to if there is one."""
+    words = "{0}: its damper leans {lean} out of square to the bolt; {most} is the most."
+    told = {"lean": Quantity(mount.lean, "angle"), "most": Quantity(most, "angle")}
+    if mount.square is None or mount.least_lean > most:
+        words += " It swings two ways: no bolt is square to both. Take an eye with a spherical bearing."
+        return Said(mark="warning", say=Sentence(words, told, (name,)))
+    off = math.degrees(math.acos(min(abs(float(mount.square @ mount.bolt)), 1.0)))
+    told_after = {"off": Quantity(off, "angle"), "left": Quantity(mount.least_lean, "angle")}
+    remedy = Remedy(
+        say=Sentence("Turn the bolt {off}, square to the way it swings: {left} of lean is left.", told_after),
+        change={"bolt": [round(float(c), 6) for c in mount.square]},
+        into="eyes",
+    )
+    return Said(mark="warning", say=Sentence(words, told, (name,)), remedy=remedy)
 
 
 def _stronger(name: str, tab: Tab, mount: Mount, joint: Joint, stock: Stock, factor: float) -> Remedy | None:

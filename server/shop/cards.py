@@ -107,7 +107,7 @@ class ComparedOut(Schema):
 def compare(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: AboutCut) -> HttpResponse:
     """Return the largest difference between a cut plate in a picture and its drawing."""
     seen = _seen(request, job_id, photograph_id, body)
-    parts = job_parts(check_project(body.document), stock_of(shelf_of(request.user)), fitted=False)
+    parts = job_parts(check_project(body.document), stock_of(shelf_of(request.user)))
     part = next((one for one in parts.parts if (one.station, one.name) == (body.station, body.name)), None)
     if part is None or part.flat is None:
         raise ActionRefused(404, "no_part", "There is no such plate any more; look at the list again.")

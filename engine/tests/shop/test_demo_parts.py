@@ -16,7 +16,7 @@ from engine.shop.job_parts import JobParts, job_parts, verdict
 from engine.shop.made import Made
 from engine.shop.mounts import mounts_of
 from engine.shop.outline import box_of
-from engine.shop.parts import station_parts
+from engine.shop.parts import Maker, station_parts
 from engine.shop.set_out import CLOSE_MM
 from engine.station.solved import solve_station
 from engine.workup import WorkUp
@@ -108,7 +108,7 @@ class EveryDemo(unittest.TestCase):
         work = WorkUp(solve_station(project.stations[0]))
         rules = rules_of(project.judging)
         mounts = mounts_of(work, work.peak(rules.peak))
-        parts = list(station_parts(work, rules).parts)
+        parts = list(station_parts(Maker(work, rules)).parts)
         rooms = {room.name: room for room in part_envelopes(work.station, parts, mounts)}
         for mount in mounts:
             room = next(

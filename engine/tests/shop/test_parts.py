@@ -9,7 +9,7 @@ import numpy as np
 from engine.document.read import check_project
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.shop.parts import StationParts, station_parts
+from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.set_out import set_out
 from engine.station.solved import solve_station
 from engine.tests import samples
@@ -17,7 +17,7 @@ from engine.workup import WorkUp
 
 
 def parts(values: dict[str, Any]) -> StationParts:
-    return station_parts(WorkUp(solve_station(samples.station(values))), RULES)
+    return station_parts(Maker(WorkUp(solve_station(samples.station(values))), RULES))
 
 
 def started(name: str = "pushrod") -> dict[str, Any]:

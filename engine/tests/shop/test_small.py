@@ -11,7 +11,7 @@ from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.buying import rack_of
 from engine.shop.made import Made
 from engine.shop.outline import area_of, box_of
-from engine.shop.parts import StationParts, station_parts
+from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.rods import column_n
 from engine.shop.stock import INCH, METRIC, Tube, grade_of
 from engine.station.solved import solve_station
@@ -20,7 +20,7 @@ from engine.workup import WorkUp
 
 
 def parts(values: dict[str, Any]) -> StationParts:
-    return station_parts(WorkUp(solve_station(samples.station(values))), RULES)
+    return station_parts(Maker(WorkUp(solve_station(samples.station(values))), RULES))
 
 
 def started(name: str = "pushrod") -> dict[str, Any]:
@@ -251,7 +251,7 @@ class Rockers(unittest.TestCase):
 class Stocks(unittest.TestCase):
     def test_inch_stock_makes_the_same_parts_of_inch_sizes(self) -> None:
         work = WorkUp(solve_station(samples.station(started())))
-        for part in station_parts(work, RULES, INCH).parts:
+        for part in station_parts(Maker(work, RULES, INCH)).parts:
             if part.flat is not None and part.kind == "tab":
                 self.assertTrue(any(abs(part.flat.thickness - size) < 1e-9 for size in INCH.plates))
             if part.weakest is not None:

@@ -13,12 +13,10 @@ from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.buying import OnShelf, to_buy
 from engine.shop.cutting import GAP_MM, bars, sheets
-from engine.shop.fits import bolts_stuck, part_envelopes, runs_into
-from engine.shop.job_parts import job_parts, tried, verdict
+from engine.shop.job_parts import job_parts, verdict
 from engine.shop.made import Cut, Made
-from engine.shop.mounts import mounts_of
 from engine.shop.outline import area_of, box_of, bulged, inside, mirrored, sharp, through
-from engine.shop.parts import station_parts
+from engine.shop.parts import Maker, station_parts
 from engine.shop.small import edge_left
 from engine.shop.stock import METRIC, Tube
 from engine.station.solved import solve_station
@@ -113,51 +111,6 @@ class Buying(unittest.TestCase):
         self.assertTrue(all(line.note is not None and "Hold back" in str(line.note) for line in held))
         self.assertEqual(len(good), len(held))
 
-
-class Fits(unittest.TestCase):
-    def fitted(self, values: dict[str, Any]) -> tuple[WorkUp, list[Made]]:
-        work = WorkUp(solve_station(samples.station(values)))
-        return work, list(station_parts(work, RULES).parts)
-
-    def test_a_bolt_between_two_walls_cannot_be_drawn_and_beside_one_it_can(self) -> None:
-        values = samples.arm()
-        x, y, z = values["points"]["top"]
-        wall = {"shape": "box", "size": [120, 6, 120]}
-        one = {"name": "inner wall", **wall, "centre": [x, y - 30, z]}
-        for walls, stuck in (
-            ([], False),
-            ([one], False),
-            ([one, {"name": "outer wall", **wall, "centre": [x, y + 30, z]}], True),
-        ):
-            values["envelopes"] = walls
-            work, parts = self.fitted(values)
-            top = next(part for part in parts if part.subject == ("tab", "top", "coilover"))
-            mounts = mounts_of(work, work.peak(3.0))
-            found = bolts_stuck(work, mounts, {("top", "coilover"): float(top.figure("grip")) + 20})
-            self.assertEqual(bool([one for one in found if one.mount.point == "top"]), stuck)
-            if stuck:
-                self.assertEqual(set(found[0].by), {"inner wall", "outer wall"})
-
-    def test_a_rod_that_fouls_is_said_with_how_deep(self) -> None:
-        values = copy.deepcopy(starting_project(layout_named("pushrod"))["stations"][0])
-        rod = values["bodies"]["rod"]
-        middle = np.mean([values["points"][point] for point in rod], axis=0)
-        values["envelopes"] = [
-            {"name": "bracket", "shape": "box", "centre": [float(c) for c in middle], "size": [20, 20, 20]}
-        ]
-        work, parts = self.fitted(values)
-        near = runs_into(work, parts, mounts_of(work, work.peak(3.0)))
-        pairs = {frozenset((one.one, one.other)): one.distance for one in near}
-        self.assertLess(pairs[frozenset(("made: rod", "bracket"))], 0)
-        its = tried(work, station_parts(work, RULES), RULES)
-        said = [str(one.say) for part in its.parts if part.name == "rod" for one in part.said]
-        self.assertTrue(any("into bracket" in words for words in said))
-
-    def test_every_part_has_its_room_where_it_is_drawn(self) -> None:
-        work, parts = self.fitted(samples.arm())
-        for envelope in part_envelopes(work.station, parts, mounts_of(work, work.peak(3.0))):
-            self.assertTrue(envelope.name.startswith("made: "))
-
     def test_the_verdict_counts_both_hands(self) -> None:
         parts = job_parts(check_project(starting_project(layout_named("pushrod"))))
         mark, words = verdict(parts)
@@ -200,7 +153,7 @@ class Outlines(unittest.TestCase):
         }  # fmt: skip
         values["make"] = {"parts": [choice]}
         work = WorkUp(solve_station(samples.station(values)))
-        (card,) = station_parts(work, RULES).of("template")
+        (card,) = station_parts(Maker(work, RULES)).of("template")
         self.assertEqual([one.mark for one in card.said], ["fault"])
         assert card.flat is not None
         self.assertAlmostEqual(edge_left(card.flat, card.flat.holes[0]), 14.0)

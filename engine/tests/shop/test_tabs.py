@@ -13,7 +13,7 @@ from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.made import Made
 from engine.shop.mounts import Mount, mounts_of
 from engine.shop.outline import box_of
-from engine.shop.parts import StationParts, station_parts
+from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.small import edge_left
 from engine.shop.stock import bolt_for
 from engine.shop.strength import FootLoad, bearing, bolt_shear, net_section, tab_foot, tear_out, weld
@@ -55,7 +55,7 @@ def foot_curve(one: Tab) -> np.ndarray:
 
 
 def parts(values: dict[str, Any]) -> StationParts:
-    return station_parts(WorkUp(solve_station(samples.station(values))), RULES)
+    return station_parts(Maker(WorkUp(solve_station(samples.station(values))), RULES))
 
 
 def started(name: str = "pushrod") -> dict[str, Any]:

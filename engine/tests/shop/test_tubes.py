@@ -15,7 +15,7 @@ from engine.shop.cope import cope
 from engine.shop.cups import mitre_deg
 from engine.shop.made import Made
 from engine.shop.notch import INSIDE, K_FACTOR, NoNotch, flat_length, opening_of, section_kept
-from engine.shop.parts import StationParts, station_parts
+from engine.shop.parts import Maker, StationParts, station_parts
 from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
@@ -24,7 +24,7 @@ TUBE = {"outside": 38.0, "wall": 3.0, "grade": "S235"}
 
 
 def parts(values: dict[str, Any]) -> StationParts:
-    return station_parts(WorkUp(solve_station(samples.station(values))), RULES)
+    return station_parts(Maker(WorkUp(solve_station(samples.station(values))), RULES))
 
 
 def made(choice: dict[str, Any], values: dict[str, Any] | None = None) -> Made:

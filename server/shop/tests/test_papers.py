@@ -55,7 +55,7 @@ def large(parts: JobParts) -> JobParts:
 
 def with_parts(parts: JobParts, *made: Made) -> JobParts:
     station = StationParts(station="Large", parts=made, factor=2.0)
-    return JobParts(project=parts.project, works=(), stations=(station,), mounts=())
+    return JobParts(project=parts.project, makers=(), stations=(station,), mounts=())
 
 
 class Templates(PlainTestCase):

@@ -1287,7 +1287,7 @@ export interface paths {
         put?: never;
         /**
          * Fits
-         * @description Return which parts foul something, and which bolts cannot be drawn out.
+         * @description Return the parts that are in trouble among everything else, and the proposals that were given room instead.
          */
         post: operations["tryParts"];
         delete?: never;
@@ -3916,7 +3916,7 @@ export interface components {
         };
         /**
          * PartRemedy
-         * @description What clears a judgement: a change of the part's own choice, or of the station's `rods` or `plates`.
+         * @description What clears a judgement: a change of the part's own choice, of the station's `rods` or `plates`, or of its subject's bolt.
          */
         PartRemedy: {
             say: components["schemas"]["SentenceOut"];
@@ -3928,7 +3928,7 @@ export interface components {
              * Into
              * @enum {string}
              */
-            into: "make" | "rods" | "plates";
+            into: "make" | "rods" | "plates" | "eyes";
         };
         /**
          * PlateHoleOut
@@ -4010,24 +4010,12 @@ export interface components {
             };
         };
         /**
-         * FitOut
-         * @description What is said of one part's room among everything else.
-         */
-        FitOut: {
-            /** Station */
-            station: string;
-            /** Name */
-            name: string;
-            /** Said */
-            said: components["schemas"]["SaidOut"][];
-        };
-        /**
          * FitsOut
-         * @description Every part of which something is to be said.
+         * @description Every part of which something else is to be said, or which is made otherwise, once all are tried together.
          */
         FitsOut: {
             /** Fits */
-            fits: components["schemas"]["FitOut"][];
+            fits: components["schemas"]["PartMade"][];
         };
         /**
          * LaidOut
@@ -6807,6 +6795,12 @@ export interface components {
              * @default null
              */
             towards: number[] | null;
+            /**
+             * Bolt
+             * @description of its bolt as drawn, where no eye or joint of the station says it
+             * @default null
+             */
+            bolt: number[] | null;
             /** @default null */
             foot: components["schemas"]["Foot"] | null;
             /**

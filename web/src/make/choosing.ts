@@ -53,34 +53,27 @@ export function isChosen(station: Station, part: Part): boolean {
 
 /** Put a computed remedy into the document. */
 export function applyRemedy(station: Station, part: Part, remedy: Shape["PartRemedy"]): Station {
-  const body = part.subject[1] ?? "";
+  const [, body = "", holds = ""] = part.subject;
   if (remedy.into === "make") {
     return part.choice ? choose(station, { ...(part.choice as Choice), ...remedy.change }) : station;
   }
+  if (remedy.into === "eyes") return withBolt(station, body, holds, remedy.change);
   const its = (station[remedy.into] ?? {}) as Record<string, object>;
-  const now = its[body] ?? (remedy.into === "rods" ? rodNow(part) : plateNow(part));
   return {
     ...station,
-    [remedy.into]: { ...its, [body]: { ...now, ...remedy.change } },
+    [remedy.into]: { ...its, [body]: { ...its[body], ...remedy.change } },
   } as unknown as Station;
 }
 
-function figure(part: Part, key: string): number | null {
-  return part.figures.find((one) => one.key === key)?.value ?? null;
-}
-
-function rodNow(part: Part): object {
-  return { thread: 10, engagement: figure(part, "engagement") ?? 20 };
-}
-
-function plateNow(part: Part): object {
-  const hole = (what: string) => part.flat?.holes.find((one) => one.what === what)?.diameter;
-  return {
-    thickness: part.flat?.thickness ?? 6,
-    count: part.count,
-    gap: figure(part, "gap") ?? 0,
-    pivot_bore: hole("pivot") ?? 22,
-    rod_hole: hole("rod") ?? 10,
-    damper_hole: hole("damper") ?? 12,
-  };
+/** Turn the bolt of a damper's eye, or of the joint that says it. */
+function withBolt(station: Station, point: string, holds: string, change: Record<string, unknown>): Station {
+  const units = (station.units ?? []).map((unit) =>
+    unit.name === holds && (unit.kind === "coilover" || unit.kind === "damper")
+      ? { ...unit, eyes: unit.eyes?.map((eye) => (eye.end === point ? { ...eye, ...change } : eye)) }
+      : unit,
+  );
+  const joints = (station.joints ?? []).map((joint) =>
+    joint.point === point && (joint.rod === holds || joint.name === holds) ? { ...joint, ...change } : joint,
+  );
+  return { ...station, units, joints } as unknown as Station;
 }

@@ -35,7 +35,7 @@ export function useMake(document: Project, hand: SurveyInHand) {
   });
 }
 
-/** Whether the parts fit among everything else: a second answer, it takes longest. */
+/** The parts tried among everything else, with room where a proposal had none: a second answer, it takes longest. */
 function useFits(document: Project, hand: SurveyInHand, ready: boolean) {
   const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
   return useQuery({
@@ -75,7 +75,9 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
   const [picked, setPicked] = useState("");
   const [paper, setPaper] = useState(() => kept("jugatrix-paper") ?? "A4");
   const data = found.data;
-  const parts = (data?.parts ?? []).map((part) => withFit(part, fits.data?.fits ?? []));
+  // What was tried of the document before this one says nothing of this one.
+  const tried = fits.isPlaceholderData ? [] : (fits.data?.fits ?? []);
+  const parts = (data?.parts ?? []).map((one) => tried.find((other) => keyOf(other) === keyOf(one)) ?? one);
   const part = parts.find((one) => keyOf(one) === picked);
   const index = document.stations.findIndex((one) => one.name === part?.station);
   const change: Change = (to, key) => hand.edit((now) => editStation(now, index, to), key);
@@ -200,24 +202,6 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
       />
     </div>
   );
-}
-
-interface Fit {
-  station: string;
-  name: string;
-  said: Part["said"];
-}
-
-function withFit(part: Part, fits: Fit[]): Part {
-  const its = fits.find((one) => one.station === part.station && one.name === part.name);
-  if (!its) return part;
-  const said = [...part.said, ...its.said];
-  const worst = said.some((one) => one.mark === "fault")
-    ? "fault"
-    : said.some((one) => one.mark === "warning")
-      ? "warning"
-      : "good";
-  return { ...part, said, mark: worst };
 }
 
 /** One part drawn large; a bent tube in the round, a cope unrolled. */

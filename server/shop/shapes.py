@@ -1,0 +1,312 @@
+"""What parts, mounts, stock and what to buy look like over HTTP."""
+
+from collections.abc import Iterable
+from typing import Any, Literal
+
+from ninja import Schema
+
+from engine.shop.made import Cut, Flat, Made, Said
+from engine.shop.outline import box_of
+from engine.shop.strength import Check
+from engine.shop.tubes import witness_words
+from server.shop.drawings import svg_path
+from server.shop.papers import unrolled
+from server.solving.shapes import SentenceOut
+from server.solving.view import sentence_values
+
+
+class PartRemedy(Schema):
+    """What clears a judgement: a change of the part's own choice, of the station's `rods` or `plates`, or of its subject's bolt."""
+
+    say: SentenceOut
+    change: dict[str, Any]
+    into: Literal["make", "rods", "plates", "eyes"]
+
+
+class SaidOut(Schema):
+    """A judgement of one part."""
+
+    mark: str
+    say: SentenceOut
+    remedy: PartRemedy | None
+
+
+class FigureOut(Schema):
+    """A number of a part, or words; what it measures: as in sentences, or `pitch` mm, `factor`, `words`."""
+
+    key: str
+    name: str
+    value: float | None
+    text: str
+    measures: str
+
+
+class CheckOut(Schema):
+    """One way in which a part may fail: factor over its peak load, and where on its drawing, mm."""
+
+    what: str
+    factor: float
+    x: float | None
+    y: float | None
+
+
+class PlateHoleOut(Schema):
+    """A hole, mm on its plate's drawing."""
+
+    what: str
+    x: float
+    y: float
+    diameter: float
+
+
+class FoldOut(Schema):
+    """A line to fold along, mm on its plate's drawing, y up turned down; degrees, down +."""
+
+    path: str
+    angle: float
+
+
+class FlatOut(Schema):
+    """A plate: mm. `path` is its outline as an SVG path, y up turned down; `box` what it fills: x, y, wide, high."""
+
+    thickness: float
+    grade: str
+    holes: list[PlateHoleOut]
+    folds: list[FoldOut]
+    path: str
+    box: list[float]
+
+
+class WrapOut(Schema):
+    """A tube's end unrolled, mm: SVG path, y down; `box` x, y, wide, high; where its witness line comes."""
+
+    path: str
+    box: list[float]
+    words: str
+
+
+class TubeOut(Schema):
+    """A tube: mm; `spots` its corners as drawn where it runs between places."""
+
+    outside: float
+    wall: float
+    length: float
+    spots: list[list[float]]
+    wraps: list[WrapOut]
+
+
+class HardwareOut(Schema):
+    """Something bought for one of a part."""
+
+    what: str
+    size: str
+    count: int
+
+
+class PartMade(Schema):
+    """One part. `choice` is what the document would say to have this very part, null where it has no choice of its own."""
+
+    station: str
+    name: str
+    kind: str
+    subject: list[str]
+    proposed: bool
+    count: int
+    hands: int
+    mass: float
+    mark: str
+    weakest: CheckOut | None
+    figures: list[FigureOut]
+    checks: list[CheckOut]
+    said: list[SaidOut]
+    hardware: list[HardwareOut]
+    flat: FlatOut | None
+    tube: TubeOut | None
+    choice: dict[str, Any] | None
+
+
+class TapeOut(Schema):
+    """A tape to a place that exists, mm."""
+
+    to: str
+    length: float
+
+
+class MountOut(Schema):
+    """Where a mount comes, mm, and how close is close enough: fore–aft, out, up."""
+
+    station: str
+    point: str
+    up: float
+    out: float
+    ahead: float
+    tapes: list[TapeOut]
+    close_enough: list[float]
+
+
+class MakeOut(Schema):
+    """Everything that has to be made, and every mount to set out."""
+
+    mark: str
+    verdict: SentenceOut
+    parts: list[PartMade]
+    mounts: list[MountOut]
+
+
+class FitsOut(Schema):
+    """Every part of which something else is to be said, or which is made otherwise, once all are tried together."""
+
+    fits: list[PartMade]
+
+
+class LaidOut(Schema):
+    """One piece on a bar or sheet, mm."""
+
+    station: str
+    part: str
+    long: float
+    wide: float
+    x: float
+    y: float
+    turned: bool
+
+
+class StockBar(Schema):
+    """A bar and what is cut from it, mm; `rack` where it is there already."""
+
+    number: int
+    stock: str
+    long: float
+    left: float
+    rack: bool
+    pieces: list[LaidOut]
+
+
+class StockSheet(Schema):
+    """A sheet of plate and what is cut from it, mm; share filled."""
+
+    number: int
+    stock: str
+    wide: float
+    high: float
+    filled: float
+    pieces: list[LaidOut]
+
+
+class LineOut(Schema):
+    """One thing to buy, less what is on the shelf."""
+
+    what: str
+    size: str
+    needed: int
+    there: int
+    buy: int
+    price: str
+    lead_days: float | None
+    note: SentenceOut | None
+
+
+class StockOut(Schema):
+    """What is cut from which bar and sheet, and what is to buy."""
+
+    kerf: float
+    bars: list[StockBar]
+    sheets: list[StockSheet]
+    lines: list[LineOut]
+
+
+def _said(said: Iterable[Said]) -> list[dict[str, Any]]:
+    return [
+        {
+            "mark": one.mark,
+            "say": sentence_values(one.say),
+            "remedy": None
+            if one.remedy is None
+            else {
+                "say": sentence_values(one.remedy.say),
+                "change": one.remedy.change,
+                "into": one.remedy.into,
+            },
+        }
+        for one in said
+    ]
+
+
+def _check(check: Check | None) -> dict[str, Any] | None:
+    if check is None:
+        return None
+    x, y = check.at or (None, None)
+    return {"what": check.what, "factor": check.factor, "x": x, "y": y}
+
+
+def part_values(part: Made) -> dict[str, Any]:
+    """Return a part as the browser has it."""
+    return {
+        "station": part.station,
+        "name": part.name,
+        "kind": part.kind,
+        "subject": list(part.subject),
+        "proposed": part.proposed,
+        "count": part.count,
+        "hands": part.hands,
+        "mass": part.mass,
+        "mark": part.mark,
+        "weakest": _check(part.weakest),
+        "figures": [
+            {
+                "key": one.key,
+                "name": one.name,
+                "value": None if isinstance(one.value, str) else one.value,
+                "text": one.value if isinstance(one.value, str) else "",
+                "measures": one.measures,
+            }
+            for one in part.figures
+        ],
+        "checks": [_check(check) for check in sorted(part.checks, key=lambda check: check.factor)],
+        "said": _said(part.said),
+        "hardware": [vars(one) for one in part.hardware],
+        "flat": None if part.flat is None else _flat(part.flat),
+        "tube": None if part.cut is None else _tube(part.cut),
+        "choice": part.choice,
+    }
+
+
+def _flat(flat: Flat) -> dict[str, Any]:
+    low, bottom, high, top = box_of(list(flat.outline))
+    return {
+        "thickness": flat.thickness,
+        "grade": flat.grade,
+        "holes": [vars(hole) for hole in flat.holes],
+        "folds": [
+            {
+                "path": f"M{fold.one[0]:.3f} {-fold.one[1]:.3f}L{fold.other[0]:.3f} {-fold.other[1]:.3f}",
+                "angle": fold.angle,
+            }
+            for fold in flat.folds
+        ],
+        "path": svg_path(list(flat.outline)),
+        "box": [low, -top, high - low, top - bottom],
+    }
+
+
+def _tube(cut: Cut) -> dict[str, Any]:
+    wraps = []
+    for number, end in enumerate(cut.ends, start=1):
+        if end.met or end.mitre:
+            round_it, along = unrolled(cut.tube.outside / 2, end, 73)
+            tall = float(along.max()) + 20.0
+            line = "L".join(f"{x:.2f} {tall - y:.2f}" for x, y in zip(round_it, along, strict=True))
+            wraps.append(
+                {
+                    "path": f"M{line}L{round_it[-1]:.2f} 0L0 0Z",
+                    "box": [0.0, 0.0, float(round_it[-1]), tall],
+                    "words": witness_words(cut, number),
+                }
+            )
+    return {
+        "outside": cut.tube.outside,
+        "wall": cut.tube.wall,
+        "length": cut.length,
+        "spots": [list(spot) for spot in cut.spots],
+        "wraps": wraps,
+    }
