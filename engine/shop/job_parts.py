@@ -1,19 +1,22 @@
 """Everything that a job's stations take, worked out once for all papers; and the one sentence that says it."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
-from engine.document.schema import Project
-from engine.findings.finding import rules_of
+from engine.document.make import Make
+from engine.document.schema import Project, Station
+from engine.findings.finding import Rules, rules_of
 from engine.sentences import Quantity, Sentence
 from engine.shop.made import Made, worst
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.room import roomy
-from engine.shop.set_out import SetOut, set_out
+from engine.shop.set_out import Closeness, SetOut, close_enough, set_out
 from engine.shop.stock import METRIC, Stock
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
 STEPS = 41
+KEPT = 16  # stations worked up that are kept at hand
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,22 +50,66 @@ def job_parts(project: Project, stock: Stock = METRIC, fitted: bool = True) -> J
 
     fitted : whether the parts are tried among everything else and proposals given room, which takes longest
     """
-    works = [
-        WorkUp(solve_station(station, f"stations[{number}]", STEPS))
+    asked = [
+        _Asked(
+            station=station.model_copy(update={"make": None}).model_dump_json(),
+            make=(station.make or Make()).model_dump_json(),
+            where=f"stations[{number}]",
+            rules=rules_of(project.judging, station.judging),
+            stock=stock,
+        )
         for number, station in enumerate(project.stations)
         if station.variant_of is None
     ]
-    makers = tuple(Maker(work, rules_of(project.judging, work.station.judging), stock) for work in works)
-    stations = [station_parts(maker) for maker in makers]
-    if fitted:
-        stations = [roomy(maker, its) for maker, its in zip(makers, stations, strict=True)]
+    makers = tuple(_made(one)[0] for one in asked)
+    stations = [_roomed(one) if fitted else _made(one)[1] for one in asked]
     return JobParts(
         project=project,
         makers=makers,
         stations=tuple(stations),
-        mounts=tuple(mount for work in works for mount in set_out(project, work.solved)),
+        mounts=tuple(
+            mount
+            for one in asked
+            for mount in set_out(
+                project, _worked(one.station, one.where).solved, _close(one.station, one.where)
+            )
+        ),
         stock=stock,
     )
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Asked:
+    """All that the parts of one station follow from; what was asked before is at hand."""
+
+    station: str
+    make: str
+    where: str
+    rules: Rules
+    stock: Stock
+
+
+@lru_cache(maxsize=KEPT)
+def _worked(station: str, where: str) -> WorkUp:
+    """Return a station worked up, from its JSON without what is made: a changed plate solves no linkage again."""
+    return WorkUp(solve_station(Station.model_validate_json(station), where, STEPS))
+
+
+@lru_cache(maxsize=KEPT)
+def _close(station: str, where: str) -> Closeness:
+    return close_enough(_worked(station, where).solved)
+
+
+@lru_cache(maxsize=KEPT)
+def _made(asked: _Asked) -> tuple[Maker, StationParts]:
+    work = _worked(asked.station, asked.where)
+    maker = Maker(work, asked.rules, asked.stock, Make.model_validate_json(asked.make))
+    return maker, station_parts(maker)
+
+
+@lru_cache(maxsize=KEPT)
+def _roomed(asked: _Asked) -> StationParts:
+    return roomy(*_made(asked))
 
 
 def verdict(parts: JobParts) -> tuple[str, Sentence]:

@@ -6,12 +6,13 @@ Towards    from the hole to its foot: to the nearest structure on the same host,
 Not here   a rocker's joints (its plates hold them), a corner's upright (bought or cast: never welded), bags (cups).
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
-from engine.document.make import TabChoice
 from engine.document.schema import AirSpring, BumpStop, SpringUnit, Station
 from engine.document.units import AnyUnit
 from engine.limits.distance import core_distance, core_of
@@ -26,6 +27,7 @@ from engine.workup import WorkUp
 STILL_DEG = 0.2  # a rod that swings less gives its bolt no direction
 REACH_MOST_MM = 90.0  # a structure further away than this is reached by a tower, not by a tab
 STRUCTURE_MOST_MM = 450.0
+NOBODY: Mapping[tuple[str, str], Array] = MappingProxyType({})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,8 +77,13 @@ class Mount:
     least_lean: float = 0.0
 
 
-def mounts_of(work: WorkUp, peak: Peak | None) -> list[Mount]:
-    """Return every mount of a station that takes a tab or a pair of them."""
+def mounts_of(
+    work: WorkUp, peak: Peak | None, bolts: Mapping[tuple[str, str], Array] = NOBODY
+) -> list[Mount]:
+    """Return every mount of a station that takes a tab or a pair of them.
+
+    bolts : (3,) directions chosen, by point and what is held, for what the station says no bolt of
+    """
     linkage, station = work.linkage, work.station
     finder = _Finder(work, peak)
     rockers = {joint.rocker for joint in rocker_joints(linkage)}
@@ -86,7 +93,7 @@ def mounts_of(work: WorkUp, peak: Peak | None) -> list[Mount]:
             host = host_of(linkage, point)
             if host in rockers or host == name or not _weldable(station, host):
                 continue
-            found.append(finder.end(name, kind, point, far, host))
+            found.append(finder.end(name, kind, point, far, host, chosen=bolts.get((point, name))))
     for body, members in station.bodies.items():
         held = [point for point in members if point in station.chassis]
         if len(members) > 2 and held:
@@ -141,11 +148,6 @@ class _Finder:
         self.bearings = {(b.subjects[0], b.point): b for b in bearings_of(self.linkage)}
         for joint in self.station.joints:
             self.bearings[joint.rod, joint.point] = self.bearings[joint.name, joint.point]
-        self.chosen = {
-            (part.point, part.holds): np.array(part.bolt)
-            for part in (self.station.make.parts if self.station.make else ())
-            if isinstance(part, TabChoice) and part.bolt is not None
-        }
         self.structures = [
             solid
             for solid in solids_of(self.station)
@@ -156,15 +158,26 @@ class _Finder:
         its: Array = self.linkage.points[self.linkage.index[point]]
         return its
 
-    def end(self, name: str, kind: str, point: str, far: str, host: str, bolt: Array | None = None) -> Mount:
-        """Return the mount of one end of a rod, damper or strap; its bolt the given one, or as the document has it."""
+    def end(
+        self,
+        name: str,
+        kind: str,
+        point: str,
+        far: str,
+        host: str,
+        bolt: Array | None = None,
+        chosen: Array | None = None,
+    ) -> Mount:
+        """Return the mount of one end of a rod, damper or strap; its bolt the given one, else as the station has it, else chosen."""
         spot = self.spot(point)
         ways = self._ways(point, far, host)
         drawn = _unit(self.spot(far) - spot)
         bearing = self.bearings.get((name, point))
         square = _swings_about(ways, drawn)
         if bolt is None:
-            bolt = np.array(bearing.bolt) if bearing is not None else self.chosen.get((point, name), square)
+            bolt = chosen if chosen is not None else square
+            if bearing is not None:
+                bolt = np.array(bearing.bolt)
         bolt = _unit(bolt)
         lean = _lean(ways, bolt)
         load = self._load(name)

@@ -101,10 +101,11 @@ def _named_once(parts: list[Made]) -> Iterator[Made]:
 class Maker:
     """What all parts of one station are made from."""
 
-    def __init__(self, work: WorkUp, rules: Rules, stock: Stock = METRIC) -> None:
+    def __init__(self, work: WorkUp, rules: Rules, stock: Stock = METRIC, make: Make | None = None) -> None:
+        """Take a station worked up; `make` what is chosen where the station itself does not say it."""
         self.work, self.rules, self.stock = work, rules, stock
         self.station: Station = work.station
-        self.make = self.station.make or Make()
+        self.make = make or self.station.make or Make()
         self.factor = self.make.factor
         self.peak: Peak | None = work.peak(rules.peak)
         self.hands = wheels_of(self.station) if self.station.kind == "corner" else 1
@@ -310,7 +311,12 @@ class Maker:
 
     def mounts(self) -> Iterator[Made]:
         """Yield tabs, the towers that carry them, and straps' and adapters' ends."""
-        self.seats = mounts_of(self.work, self.peak)
+        bolts = {
+            (part.point, part.holds): np.array(part.bolt)
+            for part in self.choices(TabChoice)
+            if part.bolt is not None
+        }
+        self.seats = mounts_of(self.work, self.peak, bolts)
         towers: dict[str, TowerChoice | None] = {
             one.holds: one for one in self.choices(TowerChoice) if one.holds
         }

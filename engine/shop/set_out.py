@@ -38,11 +38,14 @@ class SetOut:
     close_enough: tuple[float, float, float]
 
 
-def set_out(project: Project, solved: SolvedStation) -> list[SetOut]:
-    """Return every mount of a station on the chassis, from front to rear."""
+Closeness = dict[str, tuple[float, float, float]]
+
+
+def set_out(project: Project, solved: SolvedStation, close: Closeness | None = None) -> list[SetOut]:
+    """Return every mount of a station on the chassis, from front to rear; `close` as `close_enough` has it, if known."""
     station = solved.station
     marks = {} if project.survey is None else project.survey.marks
-    close = _close_enough(solved)
+    close = close_enough(solved) if close is None else close
     places = {name: np.array(spot, dtype=float) for name, spot in marks.items()}
     for other in project.stations:
         for point in other.chassis:
@@ -86,7 +89,7 @@ def _tapes(
     return tuple(sorted(((name, away[name]) for name in best), key=lambda tape: tape[1]))
 
 
-def _close_enough(solved: SolvedStation) -> dict[str, tuple[float, float, float]]:
+def close_enough(solved: SolvedStation) -> Closeness:
     """Return mm along each axis that each point may be off."""
     found: dict[str, list[float]] = {}
     ratios = (

@@ -13,7 +13,6 @@ from engine.document.schema import Project
 from engine.shop.buying import rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
-from engine.shop.room import roomy
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
@@ -64,11 +63,9 @@ def make(request: HttpRequest, body: AboutParts) -> HttpResponse:
 @router.post("/make/fits", response={200: FitsOut, 422: Refusal}, operation_id="tryParts")
 def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the parts that are in trouble among everything else, and the proposals that were given room instead."""
-    parts = job_parts(_project(body), stock_of(shelf_of(request.user)), fitted=False)
-    found = []
-    for maker, its in zip(parts.makers, parts.stations, strict=True):
-        after = roomy(maker, its)
-        found += [part_values(two) for one, two in zip(its.parts, after.parts, strict=True) if two is not one]
+    project, its = _project(body), stock_of(shelf_of(request.user))
+    before, after = (job_parts(project, its, fitted=fitted).parts for fitted in (False, True))
+    found = [part_values(two) for one, two in zip(before, after, strict=True) if two is not one]
     return answer({"fits": found})
 
 
