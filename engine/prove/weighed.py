@@ -217,7 +217,7 @@ def _set(
     between: list[SettingRecord],
     earlier: list[SettingRecord],
 ) -> tuple[tuple[Turn, ...], Stance | None, dict[str, float], list[Sentence]]:
-    travels, said = found_travels(_as_turned(vehicle, earlier), record, scales)
+    travels, said = found_travels(as_turned(vehicle, earlier), record, scales)
     wheels = vehicle.wheels
     force = np.array([newtons(scales[w.key] - w.unsprung) for w in wheels])
     wanted_travel = np.array([vehicle.supports[w.station].solved.station.travel.at or 0.0 for w in wheels])
@@ -303,7 +303,7 @@ def _set(
     return tuple(turns), after, as_set, said
 
 
-def _as_turned(vehicle: Vehicle, earlier: list[SettingRecord]) -> Vehicle:
+def as_turned(vehicle: Vehicle, earlier: list[SettingRecord]) -> Vehicle:
     """Return the vehicle with everything set as it was last turned: where nothing was measured, it stands as that says."""
     found = vehicle
     for number, support in enumerate(vehicle.supports):

@@ -11,7 +11,7 @@ if __name__ == "__main__":
         application,
         host="127.0.0.1",
         port=int(sys.argv[1]),
-        threads=6,
+        threads=16,  # an instrument watched holds one
         ident=None,
         max_request_body_size=40_000_000,
     )

@@ -1,18 +1,25 @@
 """Instruments over HTTP: what they show now. A stand-in is told what it is held to, having no shop around it."""
 
-from dataclasses import asdict
+import json
+import time
+from collections.abc import Iterator
 from random import Random
 from typing import Any
 
 import numpy as np
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema, Status
 
 from engine.survey.kinds import READS
+from engine.vehicle.stance import Extra
 from server.answers import ActionRefused, Refusal, answer
 from server.instruments.bench import NAMES, is_stand_in, line_of
+from server.instruments.floor import NotThere, as_it_stands, curve_of, pressure_of, standing
+from server.instruments.reader import Reading
 
 router = Router(tags=["instruments"])
+WATCHED_S = 55.0
+WAIT_S = 0.5
 HIDDEN = {
     "deg": 0.25,
     "mm": 1.2,
@@ -20,10 +27,11 @@ HIDDEN = {
 
 
 class ShownOut(Schema):
-    """What an instrument shows: its figure in its unit, whether it is steady, battery in percent, what it says."""
+    """What an instrument shows: its figure (of its first head) and its figures in its unit, battery in percent, words."""
 
     name: str
     value: float | None
+    values: list[float]
     unit: str
     steady: bool
     battery: float | None
@@ -57,7 +65,99 @@ def list_instruments(request: HttpRequest) -> list[dict[str, str]]:
 def read(request: HttpRequest, key: str) -> HttpResponse:
     """Return what an instrument shows now."""
     line = _line(key)
-    return answer({"name": line.name, **asdict(line.look()), "stand_in": is_stand_in(key)})
+    return answer(_shown(key, line.look()))
+
+
+@router.get("/{key}/live", response={200: None, 404: Refusal}, operation_id="watchInstrument")
+def live(request: HttpRequest, key: str) -> StreamingHttpResponse:
+    """Return what an instrument shows as server-sent events, one a line of its own; the browser takes up an ended one."""
+    _line(key)
+    response = StreamingHttpResponse(_events(key), content_type="text/event-stream")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    return response
+
+
+def _events(key: str) -> Iterator[bytes]:
+    # Ended after a while, so that a browser that is gone holds nothing here.
+    until = time.monotonic() + WATCHED_S
+    yield b"retry: 200\n\n"
+    while time.monotonic() < until:
+        shown = json.dumps(_shown(key, _line(key).next(WAIT_S)))
+        yield f"data: {shown}\n\n".encode()
+
+
+def _shown(key: str, reading: Reading) -> dict[str, Any]:
+    return {
+        "name": NAMES[key],
+        "value": reading.value,
+        "values": list(reading.values),
+        "unit": reading.unit,
+        "steady": reading.steady,
+        "battery": reading.battery,
+        "said": reading.said,
+        "stand_in": is_stand_in(key),
+    }
+
+
+@router.post("/{key}/zero", response={204: None, 404: Refusal}, operation_id="zeroInstrument")
+def zero(request: HttpRequest, key: str) -> Status[Any]:
+    """Press an instrument's zero button: what it shows now is nothing from now on."""
+    _line(key).say("zero")
+    return Status(204, None)
+
+
+class Put(Schema):
+    """A mass put in, kg, and where, mm."""
+
+    name: str = ""
+    mass: float
+    x: float
+    y: float
+
+
+class FloorIn(Schema):
+    """The job on the floor, and what a stand-in is held to there.
+
+    of    : a station for the travel pair and the air gauge, a datum's name for the distance meter
+    unit  : whose length the travel pair reads; travel : where its jack holds the wheel, mm from as drawn
+    """
+
+    document: dict[str, Any]
+    records: list[dict[str, Any]] = []
+    of: str = ""
+    unit: str = ""
+    travel: float = 0.0
+    put_in: list[Put] = []
+
+
+@router.post("/{key}/floor", response={204: None, 404: Refusal, 422: Refusal}, operation_id="holdInstrument")
+def floor(request: HttpRequest, key: str, body: FloorIn) -> Status[Any]:
+    """Hold a stand-in to the job as it was really built; a real instrument stands there by itself."""
+    line = _line(key)
+    if not is_stand_in(key):
+        return Status(204, None)
+    vehicle = as_it_stands(body.document, body.records)
+    extra = tuple(Extra(name=one.name, mass=one.mass, x=one.x, y=one.y) for one in body.put_in)
+    try:
+        match key:
+            case "travel-pair":
+                pairs = curve_of(vehicle, body.of, body.unit)
+                line.say("curve " + " ".join(f"{z:.2f}:{long:.3f}" for z, long in pairs))
+                line.say(f"aim {body.travel:.2f}")
+            case "corner-scales":
+                scales = standing(vehicle, extra).scales
+                line.say("aim " + " ".join(f"{kilograms:.2f}" for kilograms in scales.values()))
+            case "distance-meter":
+                heights = standing(vehicle, extra).heights
+                if body.of not in heights:
+                    raise NotThere(f"There is no datum of {body.of} to measure to.")
+                line.say(f"aim {heights[body.of]:.2f}")
+            case "air-gauge":
+                line.say(f"aim {pressure_of(vehicle, body.of):.3f}")
+    except NotThere as error:
+        raise ActionRefused(422, "floor", str(error)) from error
+    return Status(204, None)
 
 
 @router.post("/{key}/aim", response={204: None, 404: Refusal, 422: Refusal}, operation_id="aimInstrument")

@@ -1,6 +1,6 @@
 """The instruments of this shop: their addresses from the environment, else a stand-in that is started when it is looked at.
 
-JUGATRIX_ANGLE_FINDER, JUGATRIX_DISTANCE_METER: where a real one is, as pyserial has it: /dev/ttyUSB0, COM3, socket://…
+JUGATRIX_ANGLE_FINDER, JUGATRIX_DISTANCE_METER, JUGATRIX_CORNER_SCALES, JUGATRIX_TRAVEL_PAIR, JUGATRIX_AIR_GAUGE: where a real one is, as pyserial has it: /dev/ttyUSB0, COM3, socket://…
 """
 
 import os

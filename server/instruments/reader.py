@@ -1,5 +1,6 @@
 """An instrument read by its lines: a stand-in on loopback or a real one on a serial port, told apart by its address alone."""
 
+import math
 import threading
 import time
 from dataclasses import dataclass
@@ -10,18 +11,24 @@ import serial
 QUIET_S = 20.0  # nobody has looked for so long: the line is closed
 TIMEOUT_S = 0.5
 STALE_S = 1.5
-UNITS = {"deg": "°", "mm": "mm"}
+LONGEST = 240  # characters of a line: what goes on longer is no line of an instrument
+UNITS = {"deg": "°", "mm": "mm", "kg": "kg", "bar": "bar"}
 
 
 @dataclass(frozen=True)
 class Reading:
-    """What an instrument shows: None with the reason where it shows nothing."""
+    """What an instrument shows, a figure a head: none with the reason where it shows nothing."""
 
-    value: float | None
+    values: tuple[float, ...]
     unit: str
     steady: bool
     battery: float | None
     said: str
+
+    @property
+    def value(self) -> float | None:
+        """Return the figure of its first head."""
+        return self.values[0] if self.values else None
 
 
 class Line:
@@ -29,10 +36,11 @@ class Line:
 
     def __init__(self, name: str, address: str) -> None:
         self.name, self.address = name, address
-        self._last = Reading(None, "", False, None, "No line from it yet.")
+        self._last = Reading((), "", False, None, "No line from it yet.")
         self._heard = 0.0
         self._looked = 0.0
         self._lock = threading.Lock()
+        self._news = threading.Condition()
         self._port: Any = None
 
     def look(self) -> Reading:
@@ -44,9 +52,18 @@ class Line:
             time.sleep(0.02)
         if self._heard and time.monotonic() - self._heard > STALE_S:
             return Reading(
-                None, self._last.unit, False, self._last.battery, "It has stopped sending. Is it switched on?"
+                (), self._last.unit, False, self._last.battery, "It has stopped sending. Is it switched on?"
             )
         return self._last
+
+    def next(self, seconds: float) -> Reading:
+        """Return what it shows at its next line, or after so many seconds without one."""
+        if not self._heard or self._port is None:
+            return self.look()
+        self._looked = time.monotonic()
+        with self._news:
+            self._news.wait(seconds)
+        return self.look()
 
     def say(self, words: str) -> None:
         """Send it a line."""
@@ -67,7 +84,7 @@ class Line:
                 port = serial.serial_for_url(self.address, timeout=TIMEOUT_S)
             except (OSError, ValueError, serial.SerialException):
                 self._last = Reading(
-                    None, "", False, None, f"The {self.name} does not answer at {self.address}."
+                    (), "", False, None, f"The {self.name} does not answer at {self.address}."
                 )
                 self._heard = 0.0
                 return
@@ -77,11 +94,13 @@ class Line:
     def _listen(self, port: Any) -> None:
         try:
             while time.monotonic() - self._looked < QUIET_S and self._port is port:
-                line = port.readline()
+                line = port.read_until(b"\n", LONGEST)
                 if line:
                     self._last, self._heard = read_line(line.decode("ascii", "replace")), time.monotonic()
+                    with self._news:
+                        self._news.notify_all()
         except (OSError, serial.SerialException):
-            self._last = Reading(None, "", False, None, f"The {self.name} has gone away.")
+            self._last = Reading((), "", False, None, f"The {self.name} has gone away.")
         finally:
             with self._lock:
                 if self._port is port:
@@ -101,10 +120,12 @@ def read_line(line: str) -> Reading:
     """Return what a line says; a line that is none says so."""
     words = line.split()
     if len(words) != 4 or words[1] not in UNITS:
-        return Reading(None, "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
+        return Reading((), "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
     try:
-        value = None if words[0] == "-" else float(words[0])
+        values = () if words[0] == "-" else tuple(float(word) for word in words[0].split("/"))
         battery = float(words[3])
     except ValueError:
-        return Reading(None, "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
-    return Reading(value, UNITS[words[1]], words[2] == "ok", battery, SAID.get(words[2], words[2]))
+        values, battery = (math.nan,), 0.0
+    if not all(map(math.isfinite, (*values, battery))):
+        return Reading((), "", False, None, f"It sends what is not understood: “{line.strip()[:40]}”.")
+    return Reading(values, UNITS[words[1]], words[2] == "ok", battery, SAID.get(words[2], words[2]))

@@ -1,14 +1,56 @@
 """Instruments: the stand-ins' manners, lines that are none, one that goes away, and what the screen is told."""
 
+import contextlib
+import itertools
 import json
+import socket
+import threading
 import time
+from pathlib import Path
+from typing import Any
 from unittest import TestCase as PlainTestCase
 
+import numpy as np
 from django.contrib.auth import get_user_model
 from django.test import TestCase
 
-from server.instruments.reader import Line, read_line
-from server.instruments.stand_in import ANGLE_FINDER, DISTANCE_METER, StandIn, State
+from engine.document.read import check_project
+from engine.station.solved import solve_station
+from server.instruments.reader import STALE_S, Line, read_line
+from server.instruments.stand_in import (
+    ANGLE_FINDER,
+    DISTANCE_METER,
+    SCALES,
+    TRAVEL_PAIR,
+    StandIn,
+    State,
+)
+
+FILES = Path(__file__).resolve().parents[2] / "demo" / "files"
+
+
+class Babbler:
+    """An instrument out of its mind: it sends something once, and then holds the line or drops it."""
+
+    def __init__(self, sends: bytes, hold: bool = False) -> None:
+        self.server = socket.create_server(("127.0.0.1", 0))
+        self.sends, self.hold, self.done = sends, hold, threading.Event()
+        threading.Thread(target=self._talk, daemon=True).start()
+
+    def _talk(self) -> None:
+        with contextlib.suppress(OSError):
+            talk, _ = self.server.accept()
+            time.sleep(0.2)  # what comes before the line is opened is thrown away
+            talk.sendall(self.sends)
+            self.done.wait(10 if self.hold else 0.5)
+            talk.close()
+
+    def __enter__(self) -> str:
+        return f"socket://127.0.0.1:{self.server.getsockname()[1]}"
+
+    def __exit__(self, *_: object) -> None:
+        self.done.set()
+        self.server.close()
 
 
 class Manners(PlainTestCase):
@@ -41,13 +83,65 @@ class Manners(PlainTestCase):
         state.asked("\x00\xff")
 
     def test_lines_that_are_none(self) -> None:
-        for line in ("", "71.2", "71.2 deg ok", "x deg ok 80", "71.2 furlong ok 80", "\x00\x01"):
+        for line in (
+            "",
+            "71.2",
+            "71.2 deg ok",
+            "x deg ok 80",
+            "71.2 furlong ok 80",
+            "\x00\x01",
+            "nan deg ok 80",
+            "1.0/inf kg ok 80",
+            "1.0//2.0 kg ok 80",
+            "71.2 deg ok nan",
+        ):
             reading = read_line(line)
             self.assertIsNone(reading.value)
             self.assertIn("not understood", reading.said)
 
+    def test_scales_have_a_figure_a_pad_and_a_pair_follows_its_wheel(self) -> None:
+        scales = State(SCALES)
+        scales.asked("aim 182.5 190.0 211.0")
+        for _ in range(40):
+            reading = read_line(scales.line())
+        self.assertTrue(reading.steady)
+        for figure, true in zip(reading.values, (182.5, 190.0, 211.0), strict=True):
+            self.assertAlmostEqual(figure, true, delta=1.0)
+        pair = State(TRAVEL_PAIR)
+        pair.asked("curve -40:340 0:310 40:284")
+        pair.asked("aim 40")
+        seen = [read_line(pair.line()).values for _ in range(40)]
+        for wheel, damper in seen:
+            true = 310 - wheel * (30 / 40 if wheel < 0 else 26 / 40)
+            self.assertAlmostEqual(damper, true, delta=0.9)
+        wheels = [wheel for wheel, _ in seen]
+        # A jack goes at its own pace: nothing is jumped over.
+        self.assertLess(max(b - a for a, b in itertools.pairwise(wheels)), TRAVEL_PAIR.pace + 0.6)
+        self.assertAlmostEqual(wheels[-1], 40.0, delta=0.5)
+        for nonsense in ("curve", "curve 1:2", "curve a:b c:d", "curve 1:2:3 4:5:6", "aim", "aim x"):
+            pair.asked(nonsense)
+        self.assertEqual(len(pair.curve), 3)
+
 
 class Lines(PlainTestCase):
+    def test_one_that_floods_or_talks_without_end_is_a_word_and_no_number(self) -> None:
+        for babble in (b"9" * 100_000, b"x" * 300 + b"\n", b"nan mm ok 80\n" * 500):
+            with Babbler(babble) as address:
+                line = Line("distance meter", address)
+                deadline = time.monotonic() + 10
+                while time.monotonic() < deadline and "understood" not in line.look().said:
+                    time.sleep(0.02)
+                self.assertIn("not understood", line.look().said)
+                self.assertIsNone(line.look().value)
+
+    def test_one_that_stops_says_so(self) -> None:
+        with Babbler(b"612.0 mm ok 80\n", hold=True) as address:
+            line = Line("distance meter", address)
+            line.look()
+            time.sleep(STALE_S + 0.3)
+            self.assertIn("stopped sending", line.look().said)
+            self.assertEqual(line.look().values, ())
+
     def test_read_through_pyserials_own_address(self) -> None:
         stand_in = StandIn(DISTANCE_METER)
         stand_in.begin()
@@ -77,7 +171,7 @@ class Shown(TestCase):
     def test_it_is_held_to_what_is_in_hand_and_read(self) -> None:
         self.assertEqual(
             [one["key"] for one in self.client.get("/api/instruments").json()],
-            ["angle-finder", "distance-meter"],
+            ["angle-finder", "distance-meter", "corner-scales", "travel-pair", "air-gauge"],
         )
         self.client.get("/api/instruments/distance-meter")
         body = {"kind": "distance", "spots": [[0, 0, 0], [300, 400, 0]], "at": "distance A B"}
@@ -106,3 +200,78 @@ class Shown(TestCase):
     def test_strangers_read_nothing(self) -> None:
         self.client.logout()
         self.assertEqual(self.client.get("/api/instruments/angle-finder").status_code, 401)
+
+    def heron(self) -> dict[str, Any]:
+        its: dict[str, Any] = json.loads((FILES / "heron-three-wheeler.json").read_text("utf-8"))
+        records = its.pop("records", [])
+        its.pop("survey", None)
+        return {"document": its, "records": records}
+
+    def hold(self, key: str, **more: Any) -> Any:
+        self.client.get(f"/api/instruments/{key}")
+        body = {**self.heron(), **more}
+        return self.client.post(f"/api/instruments/{key}/floor", json.dumps(body), "application/json")
+
+    def settled(self, key: str) -> list[float]:
+        deadline = time.monotonic() + 20
+        time.sleep(0.3)
+        shown: dict[str, Any] = {}
+        while time.monotonic() < deadline and not shown.get("steady"):
+            shown = self.client.get(f"/api/instruments/{key}").json()
+            time.sleep(0.1)
+        values: list[float] = shown["values"]
+        return values
+
+    def test_scales_carry_the_whole_vehicle_and_whoever_sits_in_it(self) -> None:
+        self.assertEqual(self.hold("corner-scales").status_code, 204)
+        empty = self.settled("corner-scales")
+        self.assertEqual(len(empty), 3)
+        drawn = sum(station["mass"]["corner"] for station in self.heron()["document"]["stations"][:3])
+        self.assertAlmostEqual(sum(empty), drawn, delta=0.05 * drawn)
+        self.hold("corner-scales", put_in=[{"name": "driver", "mass": 80, "x": -800, "y": 300}])
+        full = self.settled("corner-scales")
+        self.assertAlmostEqual(sum(full) - sum(empty), 80.0, delta=2.5)
+
+    def test_the_pair_reads_the_damper_as_it_was_really_built(self) -> None:
+        unit = self.heron()["document"]["stations"][2]["units"][0]["name"]
+        self.assertEqual(self.hold("travel-pair", of="Rear wheel", unit=unit, travel=-30).status_code, 204)
+        wheel, damper = self.settled("travel-pair")
+        self.assertAlmostEqual(wheel, -30.0, delta=1.0)
+        solved = solve_station(check_project(self.heron()["document"]).stations[2])
+        drawn = float(solved.at(np.array([-30.0])).units[unit].length[0])
+        self.assertLess(abs(damper - drawn), 8.0)
+        self.assertGreater(abs(damper - drawn), 0.01)
+
+    def test_a_height_and_what_is_not_there(self) -> None:
+        self.assertEqual(self.hold("distance-meter", of="Front left").status_code, 204)
+        (height,) = self.settled("distance-meter")
+        self.assertGreater(height, 40.0)
+        for key, of in (
+            ("distance-meter", "Fifth wheel"),
+            ("travel-pair", "Fifth wheel"),
+            ("air-gauge", "Front left"),
+        ):
+            answer = self.hold(key, of=of)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn("There is no", answer.json()["detail"])
+
+    def test_what_it_shows_comes_as_events_soon_after_its_line(self) -> None:
+        self.client.get("/api/instruments/distance-meter")
+        answer = self.client.get("/api/instruments/distance-meter/live")
+        self.assertEqual(answer["Content-Type"], "text/event-stream")
+        events = iter(answer.streaming_content)
+        self.assertIn(b"retry", next(events))
+        said = []
+        for _ in range(5):
+            said.append(json.loads(next(events).decode().removeprefix("data: ")))
+        self.assertTrue(all(one["unit"] == "mm" for one in said[1:]))
+        self.assertGreater(len({one["value"] for one in said}), 1)
+        answer.close()
+
+    def test_its_zero_button(self) -> None:
+        self.hold("distance-meter", of="Front left")
+        self.settled("distance-meter")
+        self.assertEqual(self.client.post("/api/instruments/distance-meter/zero").status_code, 204)
+        time.sleep(0.4)
+        (value,) = self.settled("distance-meter")
+        self.assertLess(abs(value), 3.0)

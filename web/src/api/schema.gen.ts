@@ -1236,6 +1236,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{key}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Live
+         * @description Return what an instrument shows as server-sent events, one a line of its own; the browser takes up an ended one.
+         */
+        get: operations["watchInstrument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{key}/zero": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Zero
+         * @description Press an instrument's zero button: what it shows now is nothing from now on.
+         */
+        post: operations["zeroInstrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{key}/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Floor
+         * @description Hold a stand-in to the job as it was really built; a real instrument stands there by itself.
+         */
+        post: operations["holdInstrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{key}/aim": {
         parameters: {
             query?: never;
@@ -3737,13 +3797,15 @@ export interface components {
         };
         /**
          * ShownOut
-         * @description What an instrument shows: its figure in its unit, whether it is steady, battery in percent, what it says.
+         * @description What an instrument shows: its figure (of its first head) and its figures in its unit, battery in percent, words.
          */
         ShownOut: {
             /** Name */
             name: string;
             /** Value */
             value: number | null;
+            /** Values */
+            values: number[];
             /** Unit */
             unit: string;
             /** Steady */
@@ -3754,6 +3816,63 @@ export interface components {
             said: string;
             /** Stand In */
             stand_in: boolean;
+        };
+        /**
+         * FloorIn
+         * @description The job on the floor, and what a stand-in is held to there.
+         *
+         *     of    : a station for the travel pair and the air gauge, a datum's name for the distance meter
+         *     unit  : whose length the travel pair reads; travel : where its jack holds the wheel, mm from as drawn
+         */
+        FloorIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Records
+             * @default []
+             */
+            records: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Travel
+             * @default 0
+             */
+            travel: number;
+            /**
+             * Put In
+             * @default []
+             */
+            put_in: components["schemas"]["Put"][];
+        };
+        /**
+         * Put
+         * @description A mass put in, kg, and where, mm.
+         */
+        Put: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Mass */
+            mass: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * HeldIn
@@ -9247,6 +9366,106 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    watchInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    zeroInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    holdInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FloorIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
