@@ -169,6 +169,21 @@ class ComingPart(Part):
     ] = Field(default_factory=dict, description="station to its share of the mass, all its wheels together")
 
 
+class PutIn(Part):
+    """A mass that is put in: a driver, fuel, tools, a load; where its middle is, mm as drawn."""
+
+    name: Name
+    mass: Mass
+    at: Point
+
+
+class LoadCase(Part):
+    """What is in the vehicle besides its own weight, so that it can be looked at and weighed like that."""
+
+    name: Name
+    masses: Annotated[list[PutIn], Field(max_length=30)] = Field(default_factory=list)
+
+
 class Uncertainty(Part):
     """How well the tape was read: the standard error of every co-ordinate, mm."""
 

@@ -57,6 +57,13 @@ class CycleRecord(Recorded):
     contacts: Annotated[list[Contact], Field(max_length=100)] = Field(default_factory=list)
 
 
+class Raised(Part):
+    """One end's wheels stood higher, with the springs locked: what finds the height of the centre of gravity."""
+
+    end: Literal["front", "rear"]
+    by: Millimetres
+
+
 class WeighRecord(Recorded):
     """Every wheel on a scale, kg; heights of the stations' datums above the floor, mm."""
 
@@ -64,6 +71,7 @@ class WeighRecord(Recorded):
     loaded: str | None = Field(None, alias="with", max_length=400)
     wheels: dict[str, Kilograms] = Field(default_factory=dict, max_length=40)
     heights: dict[str, Millimetres] = Field(default_factory=dict, max_length=40)
+    raised: Raised | None = None
 
 
 class SettingRecord(Recorded):

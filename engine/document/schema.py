@@ -27,6 +27,7 @@ from engine.document.fittings import (
     Holes,
     Joint,
     Judging,
+    LoadCase,
     RockerPlate,
     Rod,
     Shaft,
@@ -204,5 +205,6 @@ class Project(Part):
     vehicle: Vehicle | None = None
     judging: Judging | None = None
     coming: Annotated[list[ComingPart], Field(max_length=60)] = Field(default_factory=list)
+    loads: Annotated[list[LoadCase], Field(max_length=20)] = Field(default_factory=list)
     survey: Survey | None = None
     records: Annotated[list[Record], Field(max_length=2000)] = Field(default_factory=list)

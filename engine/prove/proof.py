@@ -11,12 +11,15 @@ from engine.prove.gates import Gate, gates_of
 from engine.prove.weighed import Weighed, weighed
 from engine.sentences import Quantity, Sentence, length
 from engine.station.solved import SolvedStation
+from engine.vehicle.carried import Thrown, put_in, thrown
 from engine.vehicle.stance import Stance, stance
 from engine.vehicle.wheels import Vehicle, vehicle_of
 
 Values = dict[str, Any]
 SETTLED_MM = 0.5
 MOST_KNOWN = 64
+Throws = tuple[tuple[float, float], ...]
+THROWS: Throws = ((0.8, 0.0), (0.0, 0.8), (0.0, -0.8))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,16 +34,21 @@ class Proof:
     weighs: tuple[Weighed, ...]
     gates: tuple[Gate, ...]
     said: tuple[Sentence, ...]
+    cases: tuple[tuple[str, Stance], ...] = ()
+    thrown: tuple[Thrown, ...] = ()
 
 
 Known = dict[str, Cycled]
 """Cycles worked out before, by everything that they depend on: a cycle does not change while the next one is read."""
 
 
-def prove(project: Project, vehicle: Vehicle | None = None, known: Known | None = None) -> Proof:
+def prove(
+    project: Project, vehicle: Vehicle | None = None, known: Known | None = None, throws: Throws = THROWS
+) -> Proof:
     """Return a job proved; raise the engine's errors for a linkage that cannot move.
 
-    known : what was worked out before; it is added to
+    known  : what was worked out before; it is added to
+    throws : braking and cornering that are looked at, g
     """
     its = vehicle_of(project) if vehicle is None else vehicle
     solved = {support.solved.station.name: support.solved for support in its.supports}
@@ -66,7 +74,8 @@ def prove(project: Project, vehicle: Vehicle | None = None, known: Known | None 
         elif isinstance(record, WeighRecord) and its.wheels:
             done = weighed(its, number, record, before, between, earlier)
             weighs.append(done)
-            before, between = (record, done), []
+            if record.raised is None:
+                before, between = (record, done), []
     whole = any(wheel.finished is not None for wheel in its.wheels)
     return Proof(
         project=project,
@@ -77,7 +86,18 @@ def prove(project: Project, vehicle: Vehicle | None = None, known: Known | None 
         weighs=tuple(weighs),
         gates=tuple(gates_of(project, records)),
         said=tuple(said),
+        cases=tuple((case.name, stance(its, extra=put_in(case))) for case in project.loads)
+        if its.wheels
+        else (),
+        thrown=_thrown(project, its, throws),
     )
+
+
+def _thrown(project: Project, vehicle: Vehicle, throws: Throws) -> tuple[Thrown, ...]:
+    if project.vehicle is None or not vehicle.wheels:
+        return ()
+    high = project.vehicle.cg_height
+    return tuple(thrown(vehicle, high, brake=brake, corner=corner) for brake, corner in throws)
 
 
 def _cycled(
@@ -106,6 +126,13 @@ def proof_values(proof: Proof) -> Values:
         vehicle = stance_values(proof.now)
         if proof.finished is not None:
             vehicle["finished"] = stance_values(proof.finished)
+        if proof.cases:
+            vehicle["cases"] = {name: stance_values(stands) for name, stands in proof.cases}
+        if proof.thrown:
+            vehicle["thrown"] = [
+                {"brake_g": one.brake, "corner_g": one.corner, **stance_values(one.stands)}
+                for one in proof.thrown
+            ]
     return {
         "format": "jugatrix-proof",
         "version": 1,
@@ -192,6 +219,7 @@ def _weigh(one: Weighed) -> Values:
         "left_share": _rounded(one.left_share),
         "cross_share": _rounded(one.cross_share),
         "cg": None if one.cg is None else [round(c, 2) for c in one.cg],
+        "cg_height": _rounded(one.cg_height, 1),
         "planned": one.planned,
         "set": [
             {

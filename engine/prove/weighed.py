@@ -13,12 +13,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.document.fittings import PutIn
 from engine.document.records import SettingRecord, WeighRecord
-from engine.document.schema import Station
+from engine.document.schema import Project, Station
 from engine.linkage.vectors import Array
 from engine.ride.setting import Means, means_of, settings_for, with_setting
 from engine.sentences import Quantity, Sentence, length
 from engine.station.solved import SolvedStation, solve_again
+from engine.vehicle.carried import raised_cg_mm
 from engine.vehicle.stance import Stance, balanced, cross_share
 from engine.vehicle.wheels import Vehicle, newtons
 
@@ -28,6 +30,7 @@ CROSS_WANTED = 0.5
 LEAST_TURN = 0.3  # mm or a tenth of a bar: less teaches nothing
 GAIN = (0.4, 2.5)
 PLAN_SHARE = (0.7, 1.4)
+SAME_MASS, MOST_CG_MM = 0.01, 3000.0
 FORCED, AXLES, CROSS = 1e6, 1e4, 1e2  # how much each kind of wish weighs
 
 
@@ -61,6 +64,7 @@ class Weighed:
     after: Stance | None
     as_set: dict[str, float]
     said: tuple[Sentence, ...]
+    cg_height: float | None = None
 
 
 def shares_of(vehicle: Vehicle, scales: dict[str, float]) -> tuple[float | None, float | None, float | None]:
@@ -96,7 +100,7 @@ def weighed(
     scales, said = _read(apart, record)
     total = sum(scales.values())
     planned = {wheel.key: wheel.mass for wheel in apart.wheels}
-    plan = sum(planned.values())
+    plan = sum(planned.values()) + sum(one.mass for one in loaded_with(apart.project, record))
     if scales and plan > 0 and not PLAN_SHARE[0] <= total / plan <= PLAN_SHARE[1]:
         told = {"total": Quantity(total, "mass"), "plan": Quantity(plan, "mass")}
         words = "The scales add up to {total} and the plan says {plan}: is every wheel on its scale, and is the unit right?"
@@ -108,7 +112,11 @@ def weighed(
     turns: tuple[Turn, ...] = ()
     after: Stance | None = None
     as_set: dict[str, float] = {}
-    if len(scales) == len(apart.wheels) and total > 0:
+    cg_height = None
+    if record.raised is not None:
+        cg_height, more = _cg_height(apart, record, scales, before)
+        said += more
+    elif len(scales) == len(apart.wheels) and total > 0:
         turns, after, as_set, more = _set(apart, record, scales, before, between, earlier)
         said += more
     return Weighed(
@@ -123,7 +131,47 @@ def weighed(
         after=after,
         as_set=as_set,
         said=tuple(said),
+        cg_height=cg_height,
     )
+
+
+def loaded_with(project: Project, record: WeighRecord) -> list[PutIn]:
+    """Return the masses of the load case that a weigh-in names, none where it names none of the job's."""
+    return [
+        one for case in project.loads if case.name == (record.loaded or "").strip() for one in case.masses
+    ]
+
+
+def _cg_height(
+    vehicle: Vehicle,
+    record: WeighRecord,
+    scales: dict[str, float],
+    before: tuple[WeighRecord, Weighed] | None,
+) -> tuple[float | None, list[Sentence]]:
+    """Return the height of the centre of gravity above the floor, mm, by the level weigh-in before; and what is wrong."""
+    assert record.raised is not None
+    if before is None or set(before[0].wheels) != set(scales) or len(scales) < len(vehicle.wheels):
+        words = "Weigh it level first, every wheel; then raise one end and weigh it again: the two together say how high its centre of gravity is."
+        return None, [Sentence(words)]
+    level, raised = (
+        np.array([its[wheel.key] for wheel in vehicle.wheels]) for its in (before[0].wheels, scales)
+    )
+    if abs(float(raised.sum() - level.sum())) > SAME_MASS * float(level.sum()):
+        told = {
+            "now": Quantity(float(raised.sum()), "mass"),
+            "then": Quantity(float(level.sum()), "mass"),
+        }
+        words = "It weighs {now} raised and {then} level: the same things must be in it. Weigh both again."
+        return None, [Sentence(words, told)]
+    high = raised_cg_mm(vehicle, level, raised, record.raised.end, record.raised.by)
+    if high is None:
+        words = "The height of the centre of gravity is found on two axles, one raised by less than two thirds of the wheelbase."
+        return None, [Sentence(words)]
+    if not 0 < high < MOST_CG_MM:
+        words = "That puts the centre of gravity {high} above the floor, which cannot be: are the springs locked, and was the right end raised?"
+        return None, [Sentence(words, {"high": Quantity(high, "travel")})]
+    words = "The centre of gravity of the whole vehicle is {high} above the floor."
+    return high, [Sentence(words, {"high": length(high)})]
 
 
 def _read(vehicle: Vehicle, record: WeighRecord) -> tuple[dict[str, float], list[Sentence]]:

@@ -24,12 +24,13 @@ STRIDE_MM = 40.0
 
 @dataclass(frozen=True, kw_only=True)
 class Extra:
-    """A mass that is put in: kg, and where, mm."""
+    """A mass that is put in: kg, and where, mm as drawn."""
 
     name: str
     mass: float
     x: float
     y: float
+    z: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,13 +50,18 @@ class Stance:
 
 def stance(vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = ()) -> Stance:
     """Return how a vehicle stands on a flat floor, with masses put in besides."""
+    return balanced(vehicle, sprung(vehicle, finished, extra))
+
+
+def sprung(vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = ()) -> Array:
+    """Return the sprung weight and its moments, (3,): N, N·mm along, N·mm across."""
     wheels = vehicle.wheels
     x, y = (np.array([getattr(wheel, axis) for wheel in wheels]) for axis in ("x", "y"))
     carried = np.array([newtons(wheel.carried(finished)) for wheel in wheels])
     wanted = np.array([carried.sum(), carried @ x, carried @ y])
     for one in extra:
         wanted += newtons(one.mass) * np.array([1.0, one.x, one.y])
-    return balanced(vehicle, wanted)
+    return wanted
 
 
 def balanced(vehicle: Vehicle, wanted: Array, start: Array | None = None) -> Stance:
