@@ -53,7 +53,7 @@ def thrown(
     floor = 0.0 if vehicle.project.vehicle is None else vehicle.project.vehicle.floor
     carried = np.array([newtons(wheel.carried(finished)) for wheel in wheels])
     unsprung = np.array([newtons(wheel.unsprung) for wheel in wheels])
-    radius = np.array([_radius(vehicle, wheel) for wheel in wheels])
+    radius = np.array([middle_mm(vehicle, wheel) for wheel in wheels])
     high = sum(newtons(one.mass) * (one.z - floor) for one in extra)
     wanted = sprung(vehicle, finished, extra)
     wanted[1] += brake * (float(carried.sum()) * cg_height + high)
@@ -91,7 +91,7 @@ def thrown(
     )
 
 
-def _radius(vehicle: Vehicle, wheel: WheelOn) -> float:
+def middle_mm(vehicle: Vehicle, wheel: WheelOn) -> float:
     """Return the height of a wheel's middle above the floor as drawn, mm."""
     station = vehicle.supports[wheel.station].solved.station
     floor = 0.0 if vehicle.project.vehicle is None else vehicle.project.vehicle.floor
@@ -125,5 +125,5 @@ def raised_cg_mm(vehicle: Vehicle, level: Array, raised: Array, end: str, by: fl
     down = ahead if end == "rear" else ~ahead
     more = float(raised[down].sum() - level[down].sum())
     tangent = by / float(np.sqrt(wheelbase**2 - by**2))
-    radius = float(np.mean([_radius(vehicle, wheel) for wheel in vehicle.wheels]))
+    radius = float(np.mean([middle_mm(vehicle, wheel) for wheel in vehicle.wheels]))
     return radius + wheelbase * more / (float(level.sum()) * tangent)

@@ -1,17 +1,20 @@
 """What was found on the floor, over HTTP: the document in hand proved by its records."""
 
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
+from pydantic import Field
 
 from engine.document.read import check_project
 from engine.prove.cycled import Cycled, cause_sentence
 from engine.prove.proof import Known, Proof, as_built, prove, verdict
 from engine.prove.weighed import Weighed
 from engine.sentences import Sentence
+from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
+from engine.vehicle.wheels import vehicle_of
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.survey import items_of, records_of
@@ -31,11 +34,12 @@ class AboutProof(Schema):
 
 
 class StanceOut(Schema):
-    """How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; kg and mm by name."""
+    """How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; travels mm, kg and heights mm by name."""
 
     heave: float
     pitch: float
     roll: float
+    travels: dict[str, float]
     scales: dict[str, float]
     heights: dict[str, float]
     cross: float | None
@@ -43,11 +47,12 @@ class StanceOut(Schema):
 
 
 class WheelAt(Schema):
-    """One wheel from above, mm; what the plan says it carries, kg."""
+    """One wheel as drawn, mm: its middle, and how high that is above the floor; what the plan says it carries, kg."""
 
     key: str
     x: float
     y: float
+    high: float
     planned: float
 
 
@@ -109,7 +114,15 @@ class WeighOut(Schema):
     cg: list[float] | None
     turns: list[TurnOut]
     after: StanceOut | None
+    cg_height: float | None
     said: list[SentenceOut]
+
+
+class CaseOut(Schema):
+    """How it stands with a load case in it."""
+
+    name: str
+    stands: StanceOut
 
 
 class GateOut(Schema):
@@ -137,6 +150,7 @@ class ProofOut(Schema):
     verdict: SentenceOut
     now: StanceOut | None
     finished: StanceOut | None
+    cases: list[CaseOut]
     wheels: list[WheelAt]
     datums: dict[str, float]
     curves: list[CurveOut]
@@ -149,7 +163,7 @@ class ProofOut(Schema):
 @router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
 def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
     """Return the document in hand proved by its records."""
-    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN)
+    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN, throws=())
     mark, words = verdict(proof)
     apart = proof.vehicle.apart()
     return answer(
@@ -158,7 +172,11 @@ def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
             "verdict": sentence_values(words),
             "now": _stance(proof.now),
             "finished": _stance(proof.finished),
-            "wheels": [{"key": w.key, "x": w.x, "y": w.y, "planned": w.mass} for w in apart.wheels],
+            "cases": [{"name": name, "stands": _stance(stands)} for name, stands in proof.cases],
+            "wheels": [
+                {"key": w.key, "x": w.x, "y": w.y, "high": middle_mm(apart, w), "planned": w.mass}
+                for w in apart.wheels
+            ],
             "datums": _datums(proof),
             "curves": _curves(proof),
             "cycles": [_cycle(one) for one in proof.cycles],
@@ -166,6 +184,32 @@ def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
             "gates": [{**vars(gate), "say": sentence_values(gate.say)} for gate in proof.gates],
             "said": _said(proof.said),
         }
+    )
+
+
+class AboutThrown(Schema):
+    """The document in hand, what it does, g (turning left +), and the load case that is in it."""
+
+    document: dict[str, Any]
+    brake_g: Annotated[float, Field(ge=0, le=3)]
+    corner_g: Annotated[float, Field(ge=-3, le=3)]
+    load: str = ""
+
+
+@router.post("/prove/thrown", response={200: StanceOut, 422: Refusal}, operation_id="throwVehicle")
+def throw(request: HttpRequest, body: AboutThrown) -> HttpResponse:
+    """Return how the vehicle stands and what each wheel carries while it brakes and corners, held still there."""
+    project = check_project({**body.document, "records": []})
+    if project.vehicle is None:
+        words = "Say on the Brief how high the centre of gravity stands: without it nothing is thrown over."
+        raise ActionRefused(422, "no_cg_height", words)
+    case = next((one for one in project.loads if one.name == body.load), None)
+    if body.load and case is None:
+        raise ActionRefused(422, "no_load", f"This job has no load case called {body.load}.")
+    extra = () if case is None else put_in(case)
+    vehicle = vehicle_of(project)
+    return answer(
+        _stance(thrown(vehicle, project.vehicle.cg_height, body.brake_g, body.corner_g, extra).stands)
     )
 
 
@@ -300,5 +344,6 @@ def _weigh(one: Weighed) -> dict[str, Any]:
         "cg": None if one.cg is None else list(one.cg),
         "turns": [{**vars(turn), "subjects": list(turn.subjects)} for turn in one.turns],
         "after": _stance(one.after),
+        "cg_height": one.cg_height,
         "said": _said(one.said),
     }

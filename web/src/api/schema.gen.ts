@@ -1496,6 +1496,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prove/thrown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Throw
+         * @description Return how the vehicle stands and what each wheel carries while it brakes and corners, held still there.
+         */
+        post: operations["throwVehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prove/take": {
         parameters: {
             query?: never;
@@ -4369,6 +4389,15 @@ export interface components {
             sigma: number;
         };
         /**
+         * CaseOut
+         * @description How it stands with a load case in it.
+         */
+        CaseOut: {
+            /** Name */
+            name: string;
+            stands: components["schemas"]["StanceOut"];
+        };
+        /**
          * CauseOut
          * @description One thing that would explain a cycle.
          */
@@ -4439,6 +4468,8 @@ export interface components {
             verdict: components["schemas"]["SentenceOut"];
             now: components["schemas"]["StanceOut"] | null;
             finished: components["schemas"]["StanceOut"] | null;
+            /** Cases */
+            cases: components["schemas"]["CaseOut"][];
             /** Wheels */
             wheels: components["schemas"]["WheelAt"][];
             /** Datums */
@@ -4458,7 +4489,7 @@ export interface components {
         };
         /**
          * StanceOut
-         * @description How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; kg and mm by name.
+         * @description How the vehicle stands: heave mm, pitch (nose down +) and roll (right side down +) degrees; travels mm, kg and heights mm by name.
          */
         StanceOut: {
             /** Heave */
@@ -4467,6 +4498,10 @@ export interface components {
             pitch: number;
             /** Roll */
             roll: number;
+            /** Travels */
+            travels: {
+                [key: string]: number;
+            };
             /** Scales */
             scales: {
                 [key: string]: number;
@@ -4522,12 +4557,14 @@ export interface components {
             /** Turns */
             turns: components["schemas"]["TurnOut"][];
             after: components["schemas"]["StanceOut"] | null;
+            /** Cg Height */
+            cg_height: number | null;
             /** Said */
             said: components["schemas"]["SentenceOut"][];
         };
         /**
          * WheelAt
-         * @description One wheel from above, mm; what the plan says it carries, kg.
+         * @description One wheel as drawn, mm: its middle, and how high that is above the floor; what the plan says it carries, kg.
          */
         WheelAt: {
             /** Key */
@@ -4536,6 +4573,8 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /** High */
+            high: number;
             /** Planned */
             planned: number;
         };
@@ -4555,6 +4594,25 @@ export interface components {
             records: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * AboutThrown
+         * @description The document in hand, what it does, g (turning left +), and the load case that is in it.
+         */
+        AboutThrown: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Brake G */
+            brake_g: number;
+            /** Corner G */
+            corner_g: number;
+            /**
+             * Load
+             * @default
+             */
+            load: string;
         };
         /**
          * BuiltOut
@@ -5889,6 +5947,18 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * LoadCase
+         * @description What is in the vehicle besides its own weight, so that it can be looked at and weighed like that.
+         */
+        LoadCase: {
+            /** Name */
+            name: string;
+            /** Masses */
+            masses?: components["schemas"]["PutIn"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Make
          * @description What is chosen of a station's parts, and the shop's factor for all of them.
          */
@@ -6115,6 +6185,35 @@ export interface components {
              * @description square to the plate at ends[1]
              */
             second: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PutIn
+         * @description A mass that is put in: a driver, fuel, tools, a load; where its middle is, mm as drawn.
+         */
+        PutIn: {
+            /** Name */
+            name: string;
+            /** Mass */
+            mass: number;
+            /** At */
+            at: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Raised
+         * @description One end's wheels stood higher, with the springs locked: what finds the height of the centre of gravity.
+         */
+        Raised: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "front" | "rear";
+            /** By */
+            by: number;
         } & {
             [key: string]: unknown;
         };
@@ -7165,6 +7264,8 @@ export interface components {
             heights?: {
                 [key: string]: number;
             };
+            /** @default null */
+            raised: components["schemas"]["Raised"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -7249,6 +7350,8 @@ export interface components {
             judging: components["schemas"]["Judging"] | null;
             /** Coming */
             coming?: components["schemas"]["ComingPart"][];
+            /** Loads */
+            loads?: components["schemas"]["LoadCase"][];
             /** @default null */
             survey: components["schemas"]["Survey"] | null;
             /** Records */
@@ -9806,6 +9909,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    throwVehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutThrown"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StanceOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -6,6 +6,7 @@ import { editStation } from "../bench/edits";
 import { Arrangements } from "./arrangements";
 import { Coming } from "./coming";
 import { Limits } from "./limits";
+import { Loads } from "./loads";
 import { OtherSide } from "./other-side";
 import { StationBrief } from "./station-brief";
 import { freeName, withoutStation, withVariant } from "./stations";
@@ -143,6 +144,7 @@ export function BriefSheet({ document, index, hand, finished, onStation }: Props
             <div>
               <StationBrief key={station.name} station={station} finished={finished} change={change} />
               <Coming document={document} edit={hand.edit} />
+              <Loads document={document} edit={hand.edit} />
               <OtherSide document={document} index={index} edit={hand.edit} />
             </div>
           )}

@@ -1,12 +1,13 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
-import type { Station } from "../api/client";
+import type { Project, Station } from "../api/client";
 import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { Kept, SurveyInHand } from "../survey/store";
+import { LiveCycle } from "./live-cycle";
 import { type Cycle, newKey, now, type Proof } from "./proving";
 
 const LENGTHS = ["coilover", "damper", "spring", "air_spring"];
@@ -16,13 +17,14 @@ export const unitsOf = (station: Station) =>
   (station.units ?? []).filter((unit) => LENGTHS.includes(unit.kind)).map((unit) => unit.name);
 
 interface Props {
+  document: Project;
   station: Station;
   hand: SurveyInHand;
   proof: Proof | undefined;
 }
 
 /** One row a jack position; a record goes on the server row by row. */
-export function Cycling({ station, hand, proof }: Props) {
+export function Cycling({ document, station, hand, proof }: Props) {
   const say = useSay();
   const { quantity } = useUnits();
   const cycles = hand.records.filter((one) => one.body.kind === "cycle" && one.body.station === station.name);
@@ -69,7 +71,7 @@ export function Cycling({ station, hand, proof }: Props) {
           </select>
         )}
       </div>
-      {its && <Rows key={its.key} one={its} station={station} hand={hand} />}
+      {its && <Rows key={its.key} one={its} document={document} station={station} hand={hand} />}
       {worked?.rms != null && (
         <p className="pt-2 font-semibold">
           {quantity(worked.rms, "length")} off the drawn curve on the whole.
@@ -87,7 +89,17 @@ export function Cycling({ station, hand, proof }: Props) {
   );
 }
 
-function Rows({ one, station, hand }: { one: Kept; station: Station; hand: SurveyInHand }) {
+function Rows({
+  one,
+  document,
+  station,
+  hand,
+}: {
+  one: Kept;
+  document: Project;
+  station: Station;
+  hand: SurveyInHand;
+}) {
   const { quantity } = useUnits();
   const body = one.body as Cycle;
   const units = unitsOf(station);
@@ -126,6 +138,14 @@ function Rows({ one, station, hand }: { one: Kept; station: Station; hand: Surve
           </label>
         ))}
       </fieldset>
+      <LiveCycle
+        document={document}
+        records={hand.records}
+        station={station}
+        units={units}
+        rows={body.rows}
+        onRow={(row) => put({ rows: [...body.rows, row] })}
+      />
       <div key={fresh} className="grid gap-1 border-y border-rule py-2">
         <Entry label="Wheel, from as drawn" value={wheel} onCommit={setWheel} />
         {units.map((unit) => (

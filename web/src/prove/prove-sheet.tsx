@@ -4,15 +4,14 @@ import { SideTabs } from "../bench/side-tabs";
 import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
-import { useUnits } from "../quantity/units";
 import type { SurveyInHand } from "../survey/store";
 import { Book } from "./book";
 import { AsBuilt } from "./built";
 import { CyclePlot } from "./cycle-plot";
 import { Cycling, unitsOf } from "./cycling";
 import { Gates } from "./gates";
+import { OnItsWheels } from "./on-its-wheels";
 import { useProof } from "./proving";
-import { VehicleView } from "./vehicle-view";
 import { Weighing } from "./weighing";
 
 /** The sentence above the sheet. */
@@ -39,12 +38,10 @@ interface Props {
 /** Does it stand and move as drawn? */
 export function ProveSheet({ job, document, index, survey, hand }: Props) {
   const say = useSay();
-  const { quantity, number } = useUnits();
   const found = useProof(document, survey);
   const proof = found.data;
   const station = document.stations[index] as Station;
-  const weighed = survey.records.filter((one) => one.body.kind === "weigh").at(-1)?.body;
-  const stands = proof?.now ?? null;
+  const weighed = survey.records.filter((one) => one.body.kind === "weigh" && !one.body.raised).at(-1);
   return (
     <div
       aria-busy={found.isFetching}
@@ -57,28 +54,7 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
         className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]"
       >
         {found.isError && <p>{found.error.message}</p>}
-        {proof && stands && (
-          <section aria-label="On its wheels">
-            <h2 className="text-lg">
-              {weighed
-                ? `On its wheels, as weighed ${weighed.when.slice(0, 10)}`
-                : "On its wheels, as planned"}
-            </h2>
-            <VehicleView
-              proof={proof}
-              stands={stands}
-              scales={(weighed?.wheels as Record<string, number> | undefined) ?? stands.scales}
-              heights={(weighed?.heights as Record<string, number> | undefined) ?? stands.heights}
-            />
-            <p className="text-sm text-[#c9ccd1]">
-              As planned it stands {quantity(stands.heave, "travel")} at the datum, nose{" "}
-              {stands.pitch >= 0 ? "down" : "up"} {quantity(Math.abs(stands.pitch), "angle", 2)}, right side{" "}
-              {stands.roll >= 0 ? "down" : "up"} {quantity(Math.abs(stands.roll), "angle", 2)}
-              {stands.cross === null ? "" : `, crosses ${number(stands.cross * 100, "ratio", 1)} %`}
-              {proof.finished ? `; with everything fitted ${quantity(proof.finished.heave, "travel")}` : ""}.
-            </p>
-          </section>
-        )}
+        {proof?.now && <OnItsWheels document={document} proof={proof} weighed={weighed} />}
         {proof &&
           unitsOf(station).map((unit) => (
             <section key={unit} aria-label={`${spoken(unit)}, drawn and read`} className="pt-3">
@@ -102,7 +78,9 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
             value: "cycle",
             name: "Cycle",
             room: "px-3 pb-4",
-            body: <Cycling key={station.name} station={station} hand={survey} proof={proof} />,
+            body: (
+              <Cycling key={station.name} document={document} station={station} hand={survey} proof={proof} />
+            ),
           },
           {
             value: "weigh",

@@ -1,10 +1,12 @@
 import { useState } from "react";
 import type { Project } from "../api/client";
 import { Mark } from "../findings/mark";
+import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
 import type { SurveyInHand } from "../survey/store";
 import { Entry } from "./cycling";
+import { LiveScales } from "./live-scales";
 import { newKey, now, type Proof, quarterTurns } from "./proving";
 
 interface Props {
@@ -14,7 +16,7 @@ interface Props {
 }
 
 /** Scales and heights in, one list of what to turn out; done, and weighed again. */
-export function Weighing({ hand, proof }: Props) {
+export function Weighing({ document, hand, proof }: Props) {
   const say = useSay();
   const { quantity, number } = useUnits();
   const [scales, setScales] = useState<Record<string, number>>({});
@@ -22,8 +24,17 @@ export function Weighing({ hand, proof }: Props) {
   const [loaded, setLoaded] = useState("");
   const [fresh, setFresh] = useState(0);
   const [done, setDone] = useState("");
+  const [raised, setRaised] = useState<"" | "front" | "rear">("");
+  const [by, setBy] = useState(300);
   if (!proof) return <p className="py-3 text-soft">Working it out …</p>;
   const last = proof.weighs.at(-1);
+  const cases = document.loads ?? [];
+  const putIn = (cases.find((one) => one.name === loaded.trim())?.masses ?? []).map(({ name, mass, at }) => ({
+    name,
+    mass,
+    x: at[0] ?? 0,
+    y: at[1] ?? 0,
+  }));
   const wheels = proof.wheels.map((wheel) => wheel.key);
   const share = (value: number | null) => (value === null ? "–" : `${number(value * 100, "ratio", 1)} %`);
   // Less than an eighth of a turn is not turned.
@@ -37,7 +48,9 @@ export function Weighing({ hand, proof }: Props) {
       ...(loaded.trim() ? { with: loaded.trim() } : {}),
       wheels: scales,
       heights,
+      ...(raised ? { raised: { end: raised, by } } : {}),
     });
+    setRaised("");
     setScales({});
     setHeights({});
     setFresh(fresh + 1);
@@ -144,6 +157,16 @@ export function Weighing({ hand, proof }: Props) {
       <p className="text-sm text-soft">
         Level pad, tyres at pressure, rolled and settled, the driver’s weight in it as it will be driven.
       </p>
+      <LiveScales
+        document={document}
+        records={hand.records}
+        wheels={wheels}
+        datums={Object.keys(proof.datums)}
+        read={heights}
+        putIn={putIn}
+        onScales={setScales}
+        onHeight={(name, height) => setHeights({ ...heights, [name]: height })}
+      />
       <div key={fresh}>
         {wheels.map((wheel) => (
           <Entry
@@ -168,8 +191,41 @@ export function Weighing({ hand, proof }: Props) {
           aria-label="What was in it"
           maxLength={200}
           value={loaded}
+          list="load-cases"
           onChange={(event) => setLoaded(event.target.value)}
         />
+        <datalist id="load-cases">
+          {cases.map((one) => (
+            <option key={one.name} value={one.name} />
+          ))}
+        </datalist>
+        <div className="mt-1 grid grid-cols-[1fr_10rem] items-center gap-2">
+          <select
+            aria-label="Level, or one end raised"
+            className="entry"
+            value={raised}
+            onChange={(event) => setRaised(event.target.value as typeof raised)}
+          >
+            <option value="">Level, to set it</option>
+            <option value="rear">Rear wheels raised, for its centre of gravity</option>
+            <option value="front">Front wheels raised, for its centre of gravity</option>
+          </select>
+          {raised && (
+            <QuantityField
+              label="Raised by"
+              value={by}
+              dimension="length"
+              check={(mm) => (mm > 0 && mm < 3000 ? null : "Raised by more than nothing, and less than 3 m.")}
+              onCommit={setBy}
+            />
+          )}
+        </div>
+        {raised && (
+          <p className="mt-1 border-l-4 border-warning bg-card p-2 text-sm leading-snug">
+            Springs locked with solid links first, tanks full or empty. Straps on both sides and chocks at the
+            wheels that stay down; nobody under it, nobody in it. Raise it on ramps made for its weight.
+          </p>
+        )}
       </div>
       <button
         type="button"

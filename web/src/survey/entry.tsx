@@ -1,8 +1,8 @@
 import { Delete, SkipForward } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { Instrument } from "../instruments/instrument";
 import { parseQuantity } from "../quantity/quantity";
 import { useUnits } from "../quantity/units";
-import { Instrument } from "./instrument";
 import { KINDS, type KindWords, placeWords } from "./words";
 
 export interface InHand {

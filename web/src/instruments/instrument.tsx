@@ -3,7 +3,7 @@ import { Radio } from "lucide-react";
 import { useEffect, useState } from "react";
 import { answer, client } from "../api/client";
 import { useUnits } from "../quantity/units";
-import type { InHand } from "./entry";
+import type { InHand } from "../survey/entry";
 
 const LOOK_MS = 250;
 const OF: Record<string, [string, string]> = {
