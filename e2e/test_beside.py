@@ -35,7 +35,7 @@ class Beside(Bench):
         expect(cells.nth(1)).to_have_text(lengths[1])
         self.assert_accessible("side by side")
         page.get_by_role("button", name="Back to the log").click()
-        expect(page.get_by_role("heading", name="Revisions, newest first")).to_be_visible()
+        expect(page.get_by_role("heading", name="The job’s book, newest first")).to_be_visible()
 
     def test_a_variant_is_made_changed_and_compared_and_does_not_count_in_the_vehicle(self) -> None:
         page = self.page

@@ -4,6 +4,8 @@ import copy
 import json
 import re
 
+from playwright.sync_api import expect
+
 from e2e.bench import Bench
 from engine.document.write import project_text
 from server.jobs.models import Job
@@ -47,6 +49,7 @@ class Revisions(Bench):
     def test_an_older_revision_is_taken_in_hand_and_can_be_undone(self) -> None:
         self.open_job(HERON)
         self.page.get_by_role("link", name="Log").click()
+        self.page.get_by_role("button", name="Revisions", exact=True).click()
         self.page.get_by_role("group", name="Revision 1").get_by_role("button", name="Take in hand").click()
         self.page.get_by_text("with unsaved changes").wait_for()
         self.page.get_by_role("button", name="Undo").click()
@@ -91,9 +94,44 @@ class Revisions(Bench):
         self.assertEqual(revisions[4].document["stations"][0]["points"]["pivot_front"][2], 420)
         self.assertEqual(revisions[4].parent_id, revisions[3].pk)
 
+    def test_the_book_opens_what_it_holds_and_is_printed(self) -> None:
+        self.open_job(HERON)
+        self.page.get_by_role("link", name="Log").click()
+        book = self.page.get_by_role("region", name="The job’s book")
+        expect(book).to_contain_text("Revision 2: Rocker pivot up 2 mm")
+        book.get_by_label("Which entries").select_option("when it drove well")
+        expect(book.get_by_role("listitem")).to_have_count(1)
+        book.get_by_role("button", name="What was set then").click()
+        expect(book).to_contain_text("Rear wheel, perch from 8.0 mm to 16.0 mm")
+        book.get_by_label("Which entries").select_option("everything")
+        book.get_by_label("Find in the job’s book").fill("anchor set out")
+        expect(book.get_by_role("listitem")).to_have_count(1)
+        book.get_by_role("button", name="Open").click()
+        expect(book).to_contain_text("−30.0 mm: coilover 263.0 mm")
+        self.assert_accessible("the book")
+        book.get_by_role("link", name="Prove").click()
+        self.page.get_by_role("region", name="On its wheels").wait_for()
+        self.page.get_by_role("link", name="Log").click()
+        for name, head in (("PDF", b"%PDF"), ("CSV", b"when,by,kind")):
+            with self.page.expect_download() as waiting:
+                book.get_by_role("link", name=name, exact=True).click()
+            table = waiting.value.path().read_bytes()
+            self.assertTrue(table.startswith(head))
+        drive = b"2026-11-20T10:00:00,kl,drive,,bump used,,38,mm,brought from the pit wall\n"
+        book.get_by_label("A table of records").set_input_files(
+            {"name": "records.csv", "mimeType": "text/csv", "buffer": table.rstrip() + b"\n" + drive}
+        )
+        expect(book).to_contain_text("One record taken in")
+        expect(book).to_contain_text("brought from the pit wall")
+        book.get_by_label("A table of records").set_input_files(
+            {"name": "wrong.csv", "mimeType": "text/csv", "buffer": b"when,kind,what,value\n2026,guess,x,1\n"}
+        )
+        expect(book).to_contain_text("is no kind of record")
+
     def test_the_export_comes_back_equal(self) -> None:
         self.open_job(TENDER)
         self.page.get_by_role("link", name="Log").click()
+        self.page.get_by_role("button", name="Revisions", exact=True).click()
         with self.page.expect_download() as waiting:
             self.page.get_by_role("group", name="Revision 2").get_by_role("link", name="Project file").click()
         path = waiting.value.path()

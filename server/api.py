@@ -23,6 +23,7 @@ from server.jobs.api import router as jobs
 from server.parts.api import router as parts
 from server.proving.api import router as proving
 from server.records.api import router as records
+from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
 from server.shop.api import router as shop
 from server.shop.cards import router as cards
@@ -161,6 +162,7 @@ api.add_router("/layouts", starting)
 api.add_router("/parts", parts)
 api.add_router("", records)
 api.add_router("", photographs)
+api.add_router("", book)
 api.add_router("/instruments", instruments)
 api.add_router("", shop)
 api.add_router("", cards)

@@ -1,7 +1,6 @@
 """What was found on the floor, over HTTP: the document in hand proved by its records."""
 
 from typing import Annotated, Any
-from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -16,9 +15,6 @@ from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
 from engine.vehicle.wheels import vehicle_of
 from server.answers import ActionRefused, Refusal, answer
-from server.jobs.actions.open_job import open_job
-from server.records.actions.survey import items_of, records_of
-from server.shop.lists import table
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 
@@ -235,55 +231,6 @@ def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
         raise ActionRefused(
             404, "no_cycle", "This cycle moves nothing: there is nothing to take as built."
         ) from error
-
-
-@router.get("/jobs/{job_id}/records.csv", operation_id="exportRecords")
-def export_records(request: HttpRequest, job_id: UUID) -> HttpResponse:
-    """Return a job's records as CSV: a row a length read, a scale, a height, a setting, a drive, in order of time."""
-    rows = [row for record in records_of(items_of(open_job(request.user, job_id))) for row in _rows(record)]
-    head = ["when", "by", "kind", "station", "what", "wheel mm", "value", "unit", "note"]
-    response = HttpResponse(table(head, rows), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = 'attachment; filename="records.csv"'
-    return response
-
-
-def _rows(record: dict[str, Any]) -> list[list[object]]:
-    """Return one record as rows of the table."""
-    kind, note = record.get("kind", ""), record.get("note") or ""
-    first = [record.get("when", ""), record.get("by") or "", kind]
-    station = record.get("station") or ""
-    match kind:
-        case "cycle":
-            found: list[list[object]] = [
-                [*first, station, unit, row.get("wheel", row.get("height")), float(long), "mm", note]
-                for row in record.get("rows", [])
-                for unit, long in row.get("lengths", {}).items()
-            ]
-            touched = record.get("contacts", [])
-            found += [
-                [*first, station, f"touched: {one['what']}", one.get("wheel"), one.get("gap"), "mm", ""]
-                for one in touched
-            ]
-            return found or [[*first, station, "no rows", None, None, "", note]]
-        case "weigh":
-            loaded = record.get("with") or note
-            scales = [
-                [*first, key, "scale", None, float(its), "kg", loaded]
-                for key, its in record.get("wheels", {}).items()
-            ]
-            heights = [
-                [*first, key, "height", None, float(its), "mm", loaded]
-                for key, its in record.get("heights", {}).items()
-            ]
-            return [*scales, *heights]
-        case "setting":
-            unit = "bar" if record.get("what") == "pressure" else "mm"
-            return [[*first, station, f"{record.get('what')}, to", None, record.get("to"), unit, note]]
-        case "drive":
-            return [[*first, station, "bump used", None, record.get("used_bump"), "mm", note]]
-        case "gate":
-            return [[*first, station, record.get("name"), None, record.get("initials"), "", note]]
-    return [[*first, station, record.get("of"), None, record.get("value"), record.get("unit", ""), note]]
 
 
 def _said(said: tuple[Sentence, ...]) -> list[dict[str, Any]]:

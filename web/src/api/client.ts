@@ -100,6 +100,10 @@ export const importProject = (text: Blob) =>
 export const readReadings = (table: Blob) =>
   send<Shape["ReadIn"]>("/api/survey/readings-in", "text/csv", table);
 
+/** Take a table of records into a job; nothing of it is stored where a row is none. */
+export const takeRecords = (job: string, table: Blob) =>
+  send<Shape["TakenIn"]>(`/api/jobs/${job}/records.csv`, "text/csv", table);
+
 /** Keep a picture with a job. */
 export const keepPhotograph = (job: string, picture: File) =>
   send<Shape["PhotographOut"]>(

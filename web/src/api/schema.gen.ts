@@ -1196,6 +1196,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Book
+         * @description Return everything that happened to a job, the newest first.
+         */
+        get: operations["readBook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/book.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Book
+         * @description Return the book as a PDF for the customer, its pictures with it.
+         */
+        get: operations["printBook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/floor.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Floor
+         * @description Return the sheets for the floor: to cycle each station by, to weigh it by, and what is to be turned.
+         */
+        get: operations["printFloorSheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/records.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Records
+         * @description Return a job's records as CSV: a row a length read, a scale, a height, a setting, a drive, in order of time.
+         */
+        get: operations["exportRecords"];
+        put?: never;
+        /**
+         * Import Records
+         * @description Take records in from a table of the same form; what is there already stays once.
+         */
+        post: operations["importRecords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -1530,26 +1614,6 @@ export interface paths {
          * @description Return the document as it was likely built, by one cycle.
          */
         post: operations["takeAsBuilt"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{job_id}/records.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export Records
-         * @description Return a job's records as CSV: a row a length read, a scale, a height, a setting, a drive, in order of time.
-         */
-        get: operations["exportRecords"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3804,6 +3868,51 @@ export interface components {
             width?: number | null;
             /** Height */
             height?: number | null;
+        };
+        /**
+         * BookOut
+         * @description A job's book, the newest entry first.
+         */
+        BookOut: {
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+        };
+        /**
+         * EntryOut
+         * @description An entry of the book: when, by whom, what it says and holds; a revision's number, a picture's id.
+         */
+        EntryOut: {
+            /** When */
+            when: string;
+            /** By */
+            by: string;
+            /** Kind */
+            kind: string;
+            say: components["schemas"]["SentenceOut"];
+            /** Sheet */
+            sheet: string;
+            /** Note */
+            note: string;
+            /** Holds */
+            holds: components["schemas"]["SentenceOut"][];
+            /** Set Then */
+            set_then: components["schemas"]["SentenceOut"][];
+            /** Good */
+            good: boolean;
+            /** Number */
+            number: number | null;
+            /** Photo */
+            photo: string;
+            /** Key */
+            key: string;
+        };
+        /**
+         * TakenIn
+         * @description How many records a table brought.
+         */
+        TakenIn: {
+            /** Records */
+            records: number;
         };
         /**
          * InstrumentOut
@@ -9427,6 +9536,142 @@ export interface operations {
             };
         };
     };
+    readBook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    printBook: {
+        parameters: {
+            query?: {
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    printFloorSheets: {
+        parameters: {
+            query?: {
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    importRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     listInstruments: {
         parameters: {
             query?: never;
@@ -9994,26 +10239,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Refusal"];
                 };
-            };
-        };
-    };
-    exportRecords: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

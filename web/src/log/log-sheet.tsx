@@ -6,6 +6,7 @@ import { documentOf } from "../bench/draft";
 import { Trouble, Waiting } from "../session/states";
 import { Beside } from "./beside";
 import { Compare } from "./compare";
+import { JobBook } from "./job-book";
 
 interface Props {
   job: string;
@@ -26,6 +27,7 @@ export function LogSheet({ job, document, index, onTake }: Props) {
   const [chosen, setChosen] = useState<{ before: number; after: number } | null>(null);
   const [beside, setBeside] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [page, setPage] = useState<"book" | "revisions">("book");
   if (log.isPending) return <Waiting what="Fetching the log" />;
   if (log.isError) {
     return (
@@ -62,57 +64,79 @@ export function LogSheet({ job, document, index, onTake }: Props) {
     );
   return (
     <div className="grid min-h-0 flex-1 gap-6 overflow-y-auto p-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,4fr)] lg:p-6">
-      <section aria-label="Revisions">
-        <h2 className="text-2xl">Revisions, newest first</h2>
-        <p className="pb-2 text-soft">Choose two to compare them. None is ever changed.</p>
-        {document.stations.length > 0 && (
-          <button type="button" className="press mb-2" onClick={() => setBeside(true)}>
-            <Columns2 size={18} aria-hidden />
-            Side by side on the Jack
-          </button>
+      <div>
+        <div role="group" aria-label="What of the log is shown" className="flex flex-wrap gap-1 pb-3">
+          {(["book", "revisions"] as const).map((one) => (
+            <button
+              key={one}
+              type="button"
+              aria-pressed={page === one}
+              className={`press px-4 ${page === one ? "press-main" : ""}`}
+              onClick={() => setPage(one)}
+            >
+              {one === "book" ? "Book" : "Revisions"}
+            </button>
+          ))}
+          {document.stations.length > 0 && (
+            <button type="button" className="press" onClick={() => setBeside(true)}>
+              <Columns2 size={18} aria-hidden />
+              Side by side on the Jack
+            </button>
+          )}
+        </div>
+        {page === "book" ? (
+          <JobBook
+            job={job}
+            onRevision={(number) => setChosen({ before: Math.max(1, number - 1), after: number })}
+          />
+        ) : (
+          <section aria-label="Revisions">
+            <h2 className="text-2xl">Revisions, newest first</h2>
+            <p className="pb-2 text-soft">Choose two to compare them. None is ever changed.</p>
+            {trouble && <Trouble title="That revision cannot be opened" detail={trouble} />}
+            <ol>
+              {log.data.map((line) => {
+                const root = `/api/jobs/${job}/revisions/${line.number}`;
+                return (
+                  <li key={line.number} className="border-b border-rule py-3">
+                    <div className="flex gap-3">
+                      <span className="w-12 shrink-0 text-3xl font-bold leading-none">{line.number}</span>
+                      <div className="min-w-0 flex-1">
+                        <p className="text-lg font-semibold leading-snug">{line.reason}</p>
+                        <p className="text-sm text-soft">
+                          {line.author}, {new Date(line.created).toLocaleString()}
+                        </p>
+                        <fieldset className="mt-2 flex flex-wrap items-center gap-2">
+                          <legend className="sr-only">Revision {line.number}</legend>
+                          {(["before", "after"] as const).map((side) => (
+                            <button
+                              key={side}
+                              type="button"
+                              className={`press px-3 ${pair[side] === line.number ? "press-main" : ""}`}
+                              aria-pressed={pair[side] === line.number}
+                              onClick={() => setChosen({ ...pair, [side]: line.number })}
+                            >
+                              {side === "before" ? "Before" : "After"}
+                            </button>
+                          ))}
+                          <button type="button" className="press px-3" onClick={() => take(line.number)}>
+                            Take in hand
+                          </button>
+                          <a className="press px-3" href={`${root}/project.json`} download>
+                            <Download size={18} aria-hidden />
+                            Project file
+                          </a>
+                          {document.stations.length > 0 && <SweepLinks root={root} document={document} />}
+                        </fieldset>
+                      </div>
+                    </div>
+                  </li>
+                );
+              })}
+            </ol>
+          </section>
         )}
-        {trouble && <Trouble title="That revision cannot be opened" detail={trouble} />}
-        <ol>
-          {log.data.map((line) => {
-            const root = `/api/jobs/${job}/revisions/${line.number}`;
-            return (
-              <li key={line.number} className="border-b border-rule py-3">
-                <div className="flex gap-3">
-                  <span className="w-12 shrink-0 text-3xl font-bold leading-none">{line.number}</span>
-                  <div className="min-w-0 flex-1">
-                    <p className="text-lg font-semibold leading-snug">{line.reason}</p>
-                    <p className="text-sm text-soft">
-                      {line.author}, {new Date(line.created).toLocaleString()}
-                    </p>
-                    <fieldset className="mt-2 flex flex-wrap items-center gap-2">
-                      <legend className="sr-only">Revision {line.number}</legend>
-                      {(["before", "after"] as const).map((side) => (
-                        <button
-                          key={side}
-                          type="button"
-                          className={`press px-3 ${pair[side] === line.number ? "press-main" : ""}`}
-                          aria-pressed={pair[side] === line.number}
-                          onClick={() => setChosen({ ...pair, [side]: line.number })}
-                        >
-                          {side === "before" ? "Before" : "After"}
-                        </button>
-                      ))}
-                      <button type="button" className="press px-3" onClick={() => take(line.number)}>
-                        Take in hand
-                      </button>
-                      <a className="press px-3" href={`${root}/project.json`} download>
-                        <Download size={18} aria-hidden />
-                        Project file
-                      </a>
-                      {document.stations.length > 0 && <SweepLinks root={root} document={document} />}
-                    </fieldset>
-                  </div>
-                </div>
-              </li>
-            );
-          })}
-        </ol>
-      </section>
+      </div>
       <section aria-label="Compare" className="border border-rule bg-card p-4">
         {newest > 1 || chosen ? (
           <Compare job={job} before={pair.before} after={pair.after} />

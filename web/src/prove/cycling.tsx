@@ -1,4 +1,4 @@
-import { Trash2 } from "lucide-react";
+import { Printer, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Project, Station } from "../api/client";
 import { Mark } from "../findings/mark";
@@ -17,6 +17,7 @@ export const unitsOf = (station: Station) =>
   (station.units ?? []).filter((unit) => LENGTHS.includes(unit.kind)).map((unit) => unit.name);
 
 interface Props {
+  job: string;
   document: Project;
   station: Station;
   hand: SurveyInHand;
@@ -24,7 +25,7 @@ interface Props {
 }
 
 /** One row a jack position; a record goes on the server row by row. */
-export function Cycling({ document, station, hand, proof }: Props) {
+export function Cycling({ job, document, station, hand, proof }: Props) {
   const say = useSay();
   const { quantity } = useUnits();
   const cycles = hand.records.filter((one) => one.body.kind === "cycle" && one.body.station === station.name);
@@ -56,6 +57,9 @@ export function Cycling({ document, station, hand, proof }: Props) {
         <button type="button" className="press press-main px-3" onClick={begin}>
           Begin a cycle
         </button>
+        <a className="press px-3 text-sm" href={`/api/jobs/${job}/floor.pdf`}>
+          <Printer size={16} aria-hidden /> Sheets for the floor
+        </a>
         {cycles.length > 0 && (
           <select
             aria-label="Which cycle"

@@ -79,7 +79,14 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
             name: "Cycle",
             room: "px-3 pb-4",
             body: (
-              <Cycling key={station.name} document={document} station={station} hand={survey} proof={proof} />
+              <Cycling
+                key={station.name}
+                job={job}
+                document={document}
+                station={station}
+                hand={survey}
+                proof={proof}
+              />
             ),
           },
           {

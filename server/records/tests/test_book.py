@@ -1,0 +1,214 @@
+"""The job's book: in order of time, printed, out as a table and back in; rows that are none are named."""
+
+import json
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.test import TestCase
+from PIL import Image
+
+from server.demo.load import load_demo
+from server.jobs.models import Job
+from server.records.actions.records_csv import MOST_FAULTS, BadTable, records_in, records_table
+from server.records.actions.survey import items_of, put_item, records_of
+from server.records.book import book_of
+from server.records.models import Photograph
+
+HERON = "Heron three-wheeler"
+
+
+class Kept(TestCase):
+    """The demo shop's Heron."""
+
+    def setUp(self) -> None:
+        load_demo()
+        self.user = get_user_model().objects.get(username="bench")
+        self.client.force_login(self.user)
+        self.job = Job.objects.get(name=HERON)
+
+    def get(self, path: str) -> Any:
+        return self.client.get(f"/api/jobs/{self.job.pk}/{path}")
+
+    def post(self, data: bytes) -> Any:
+        return self.client.post(f"/api/jobs/{self.job.pk}/records.csv", data, content_type="text/csv")
+
+    def records(self) -> list[dict[str, Any]]:
+        return records_of(items_of(self.job))
+
+
+class Book(Kept):
+    def test_every_kind_of_entry_stands_in_it_in_order_of_time(self) -> None:
+        gate = {
+            "kind": "gate",
+            "when": "2026-10-20T08:00:00",
+            "name": "cycled",
+            "station": "Front right",
+            "initials": "kl",
+        }
+        put_item(self.user, self.job, "record", "g", gate)
+        reading = {
+            "kind": "reading",
+            "when": "2026-10-20T08:05:00",
+            "of": "bag pressure",
+            "station": "Rear wheel",
+            "value": 4.2,
+            "unit": "bar",
+        }
+        put_item(self.user, self.job, "record", "r", reading)
+        guard = {"name": "hoop", "between": ["frame_front_left", "frame_rear_right"], "before": [1502.0], "signed": "kl",
+                 "when_before": "2026-10-20T09:00:00"}  # fmt: skip
+        put_item(self.user, self.job, "guard", "hoop", guard)
+        Photograph.objects.create(job=self.job, name="card", width=40, height=20, by=self.user)
+        entries = book_of(self.job)
+        self.assertEqual([one.when[:19] for one in entries], sorted(one.when[:19] for one in entries))
+        kinds = {one.kind for one in entries}
+        self.assertLessEqual(
+            {"revision", "reading", "mark", "photo", "guard", "cycle", "weigh", "setting", "drive", "gate"},
+            kinds,
+        )
+        said = "\n".join(str(one.say) for one in entries)
+        for words in (
+            "Front right, cycled: initials kl", "Bag pressure 4.2 bar, Rear wheel", "Guard hoop before the cut: 1502.0 mm; signed kl",
+            "Weighed 630.0 kg, driver in, tank half", "Rear wheel, perch from 8.0 mm to 16.0 mm, +4.00 turns",
+        ):  # fmt: skip
+            self.assertIn(words, said)
+
+    def test_the_readings_of_a_day_stand_together_and_open(self) -> None:
+        (readings,) = [one for one in book_of(self.job) if one.kind == "reading"]
+        count = len([item for item in items_of(self.job) if item.kind == "reading"])
+        self.assertEqual(str(readings.say), f"{count} readings")
+        self.assertEqual(len(readings.holds), count)
+
+    def test_what_was_set_when_it_drove_well(self) -> None:
+        (good,) = [one for one in book_of(self.job) if one.good]
+        self.assertEqual(len(good.set_then), 3)
+        self.assertIn("perch", " ".join(str(one) for one in good.set_then))
+
+    def test_over_http_the_newest_first_and_only_for_who_knows_the_job(self) -> None:
+        entries = self.get("book").json()["entries"]
+        self.assertEqual(len(entries), len(book_of(self.job)))
+        self.assertGreater(entries[0]["when"], entries[-1]["when"])
+        stranger = get_user_model().objects.create_user("stranger", password="x")
+        self.client.force_login(stranger)
+        for path in ("book", "book.pdf", "floor.pdf", "records.csv"):
+            self.assertEqual(self.get(path).status_code, 404)
+        self.assertEqual(self.post(b"when,kind,what,value\n").status_code, 404)
+
+    def test_printed_with_its_pictures_and_its_names_whatever_they_are(self) -> None:
+        photo = Photograph.objects.create(
+            job=self.job, name="<b>shot & \u05d0", width=40, height=20, by=self.user
+        )
+        photo.path.parent.mkdir(parents=True, exist_ok=True)
+        Image.new("RGB", (40, 20), "red").save(photo.path)
+        put_item(
+            self.user,
+            self.job,
+            "record",
+            "d",
+            {"kind": "drive", "when": "2026-10-20T10:00:00", "note": "{0} <para> & | “x”" * 20},
+        )
+        for paper in ("A4", "Letter"):
+            answer = self.get(f"book.pdf?paper={paper}")
+            self.assertEqual(answer.status_code, 200)
+            self.assertTrue(answer.content.startswith(b"%PDF"))
+        self.assertIn("heron-three-wheeler-book.pdf", answer["Content-Disposition"])
+        self.assertEqual(self.get("book.pdf?paper=A9").status_code, 422)
+
+    def test_the_floor_has_a_sheet_a_station(self) -> None:
+        answer = self.get("floor.pdf")
+        self.assertEqual(answer.status_code, 200)
+        # Three stations that are no variants, the weigh-in, the setting list.
+        self.assertEqual(answer.content.count(b"/Type /Page\n") or answer.content.count(b"/Type /Page "), 5)
+
+    def test_a_job_with_nothing_in_it_prints_too(self) -> None:
+        self.job.survey_items.all().delete()
+        for path in ("book.pdf", "floor.pdf"):
+            self.assertEqual(self.get(path).status_code, 200)
+
+
+class Tables(Kept):
+    def test_out_and_in_again_is_the_same_and_nothing_twice(self) -> None:
+        before = self.records()
+        table = self.get("records.csv").content
+        self.assertEqual(self.post(table).json(), {"records": 0})
+        self.job.survey_items.filter(kind="record").delete()
+        self.assertEqual(self.post(table).json(), {"records": len(before)})
+        after = self.records()
+        self.assertEqual(records_table(after), records_table(before))
+        for one, other in zip(before, after, strict=True):
+            for key in (
+                "kind",
+                "when",
+                "station",
+                "rows",
+                "wheels",
+                "heights",
+                "from",
+                "to",
+                "turns",
+                "used_bump",
+                "good",
+                "springs_out",
+            ):
+                self.assertEqual(one.get(key) or None, other.get(key) or None, key)
+
+    def test_a_table_typed_elsewhere(self) -> None:
+        table = (
+            "when;kind;station;what;wheel mm;value;note\n"
+            "2026-11-01T09:00:00;weigh;Front left;scale;;201,5;driver in\n"
+            "2026-11-01T09:00:00;weigh;Front left;height;;111,0;driver in\n"
+            "2026-11-01T10:00:00;cycle;Rear wheel;shock;-30;320,5;\n"
+            "2026-11-01T10:00:00;cycle;Rear wheel;shock;0;307,9;\n"
+            "2026-11-01T10:00:00;cycle;Rear wheel;touched: exhaust;0;3;\n"
+        )
+        weigh, cycle = records_in(table.encode("utf-8-sig"))
+        self.assertEqual(
+            (weigh["wheels"], weigh["heights"], weigh["with"]),
+            ({"Front left": 201.5}, {"Front left": 111.0}, "driver in"),
+        )
+        self.assertEqual([row["lengths"]["shock"] for row in cycle["rows"]], [320.5, 307.9])
+        self.assertEqual(cycle["contacts"], [{"what": "exhaust", "wheel": 0.0, "gap": 3.0}])
+
+    def test_rows_that_are_none_are_named_and_nothing_is_kept(self) -> None:
+        count = len(self.records())
+        head = "when,by,kind,station,what,wheel mm,value,unit,note\n"
+        for row, words in (
+            ("2026-11-01,,cycle,Rear wheel,shock,up,320,mm,", "Row 2: “up” in “wheel mm” is no number"),
+            (",,drive,,bump used,,20,mm,", "Row 2: it says no time"),
+            ("2026-11-01,,guess,,x,,1,,", "is no kind of record"),
+            ("2026-11-01,,weigh,Front left,mood,,1,kg,", "has a scale or a height"),
+            ("2026-11-01,,setting,Front left,perch,,1,mm,", "“perch, to”"),
+            ("2026-11-01,,gate,Front left,cycled,,,,", "The gate of 2026-11-01"),
+            ("2026-11-01,,setting,Front left,\"wings, to\",,1,mm,", "The setting of 2026-11-01"),
+            ("", "holds no records"),
+        ):  # fmt: skip
+            good = "2026-11-02,,drive,,bump used,,20,mm,fine\n" if row else ""
+            answer = self.post((head + row + "\n" + good).encode())
+            self.assertEqual(answer.status_code, 422, row)
+            self.assertIn(words, answer.json()["detail"])
+        self.assertEqual(len(self.records()), count)
+
+    def test_what_is_no_table(self) -> None:
+        for data, words in (
+            (b"\xff\xfe\x00", "not text in UTF-8"),
+            (b"a,b\n1,2\n", "first row must name the columns"),
+            (b"x" * 2_100_000, "2.1 MB"),
+        ):
+            with self.assertRaisesRegex(BadTable, words):
+                records_in(data)
+        many = "when,kind,what,value\n" + "2026,guess,x,1\n" * 40
+        with self.assertRaisesRegex(BadTable, f"And {40 - MOST_FAULTS} more"):
+            records_in(many.encode())
+
+    def test_a_formula_is_kept_from_the_spreadsheet_and_comes_back(self) -> None:
+        put_item(
+            self.user,
+            self.job,
+            "record",
+            "f",
+            {"kind": "drive", "when": "2026-10-21T10:00:00", "note": "=1+1"},
+        )
+        table = self.get("records.csv").content.decode()
+        self.assertIn("'=1+1", table)
+        self.assertIn("=1+1", [record.get("note") for record in records_in(table.encode())])
+        self.assertTrue(json.dumps(self.records()))
