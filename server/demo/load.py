@@ -2,6 +2,7 @@
 
 import copy
 import json
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +36,8 @@ def load_demo(pictures: bool = False) -> list[str]:
             _history(job, users)
             if pictures and "Heron" in name:
                 _card(job, users[DEMO_USER])
+            if job.survey_items.filter(kind="record").exists():
+                _dated(job)
     if not Part.objects.filter(owner=users[DEMO_USER]).exists():
         take_shelf(users[DEMO_USER], (FILES / "shelf.csv").read_bytes())
     return added
@@ -71,3 +74,16 @@ def _history(job: Job, users: dict[str, Any]) -> None:
         job.members.add(users["wilma"])
         station["units"][0]["preload"] = station["units"][1]["preload"] = 23
         save_revision(users["wilma"], job, 1, document, "A little more preload until the tank is in")
+
+
+def _dated(job: Job) -> None:
+    """Date a job's drawing and measuring before what its records say of the floor: its book reads as it was done."""
+    measured = datetime(2026, 9, 28, 8, 40, tzinfo=UTC)
+    job.revisions.filter(number=1).update(created=measured)
+    job.revisions.filter(number=2).update(created=measured + timedelta(days=7, hours=8))
+    first = job.survey_items.exclude(kind="record").order_by("place")
+    half = first.count() // 2
+    for number, item in enumerate(first):
+        at = measured + timedelta(days=int(number >= half), minutes=20 + 2 * (number % max(half, 1)))
+        job.survey_items.filter(pk=item.pk).update(at=at)
+    job.photographs.update(at=measured + timedelta(days=3, hours=2))
