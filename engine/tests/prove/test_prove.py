@@ -11,7 +11,7 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.read import check_project
 from engine.errors import DocumentRefused
-from engine.prove.cycled import Cycled, said_cause
+from engine.prove.cycled import EYES_MM, Cycled, said_cause
 from engine.prove.proof import Proof, proof_values, prove
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
@@ -108,9 +108,9 @@ class Cycles(unittest.TestCase):
         self.assertGreaterEqual(named / trials, 0.9)
 
     def test_the_interval_of_ride_height_covers_the_truth(self) -> None:
-        rng = np.random.default_rng(5)
+        rng = np.random.default_rng(26)
         inside = []
-        for _trial in range(40):
+        for _trial in range(200):
             values = samples.arm()
             truth_values = copy.deepcopy(values)
             for spot in truth_values["points"].values():
@@ -119,11 +119,13 @@ class Cycles(unittest.TestCase):
             truth = solve_station(samples.station(truth_values))
             assert truth.ride is not None
             read = self.travels + rng.normal(scale=1.0, size=9)
+            # Everything that may be off is off by as much as it is said to be: places, the eyes, tape and rule.
             lengths = truth.at(self.travels).units["coilover"].length + rng.normal(scale=0.5, size=9)
+            lengths += rng.normal(scale=EYES_MM)
             its = proved(values, cycle("arm", read, lengths)).cycles[0]
             assert its.ride is not None
-            inside.append(abs(its.ride[0] - truth.ride.travel) < 1.645 * its.ride[1] + 0.05)
-        self.assertGreaterEqual(float(np.mean(inside)), 0.8)
+            inside.append(abs(its.ride[0] - truth.ride.travel) < 1.645 * its.ride[1])
+        self.assertAlmostEqual(float(np.mean(inside)), 0.9, delta=0.05)
 
     def test_as_built_lengths_lie_between_what_was_read_and_what_is_drawn(self) -> None:
         its, truth = crooked(samples.arm(), "top", [0, 0, 7.0], 3, self.travels)
