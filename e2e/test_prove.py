@@ -258,6 +258,23 @@ class Prove(Bench):
         expect(built).to_contain_text("every sheet now shows it")
         expect(self.page.get_by_text("unsaved changes")).to_be_visible()
 
+    def test_every_sheet_shows_it_as_built_and_again_as_drawn(self) -> None:
+        self.page.get_by_role("link", name="Layout").click()
+        ratio = (
+            self.page.get_by_role("region", name="At the Jack").get_by_text(re.compile(r"^0\.\d{3}$")).first
+        )
+        drawn = ratio.inner_text()
+        toggle = self.page.get_by_role("button", name="As built")
+        toggle.click()
+        expect(ratio).not_to_have_text(drawn)
+        expect(toggle).to_have_attribute("aria-pressed", "true")
+        self.page.get_by_role("link", name="Springing").click()
+        expect(self.page.get_by_role("button", name="As built")).to_have_attribute("aria-pressed", "true")
+        self.page.get_by_role("link", name="Layout").click()
+        toggle.click()
+        expect(ratio).to_have_text(drawn)
+        self.page.get_by_text("revision 2, saved").wait_for()
+
     def test_axe_finds_nothing(self) -> None:
         for tab in ("Cycle", "Weigh & set", "As built", "Book", "Gates"):
             self.page.get_by_role("tab", name=tab).click()

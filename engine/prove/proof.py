@@ -271,16 +271,19 @@ def verdict(proof: Proof) -> tuple[str, Sentence]:
     return mark, Sentence("; ".join([*parts, gates]) + ".", told, tuple(names))
 
 
-def as_built(project: Values, proof: Proof, record: int) -> Values:
-    """Return the document with the places that a cycle's most probable geometry has; raise KeyError where there is none."""
-    its = next((one for one in proof.cycles if one.record == record), None)
-    if its is None or not its.moved:
+def as_built(project: Values, proof: Proof, record: int | None = None) -> Values:
+    """Return the document with the places that a cycle's most probable geometry has; raise KeyError where there is none.
+
+    record : whose cycle; every station's last one if left out
+    """
+    moved: dict[str, dict[str, list[float]]] = {}
+    for one in proof.cycles:
+        if one.moved and record in (None, one.record):
+            moved[one.station] = {name: [round(c, 3) for c in place] for name, place in one.moved.items()}
+    if not moved:
         raise KeyError(record)
-    stations = []
-    for station in project["stations"]:
-        if station["name"] == its.station:
-            moved = {name: [round(c, 3) for c in place] for name, place in its.moved.items()}
-            stations.append({**station, "points": {**station["points"], **moved}})
-        else:
-            stations.append(station)
+    stations = [
+        {**station, "points": {**station["points"], **moved.get(station["name"], {})}}
+        for station in project["stations"]
+    ]
     return {**project, "stations": stations}

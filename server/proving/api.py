@@ -210,9 +210,9 @@ def throw(request: HttpRequest, body: AboutThrown) -> HttpResponse:
 
 
 class AboutBuilt(AboutProof):
-    """Which record's cycle is taken as built."""
+    """Which record's cycle is taken as built; every station's last one if left out."""
 
-    record: int
+    record: int | None = None
 
 
 class BuiltOut(Schema):

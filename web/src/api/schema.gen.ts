@@ -4735,7 +4735,7 @@ export interface components {
         };
         /**
          * AboutBuilt
-         * @description Which record's cycle is taken as built.
+         * @description Which record's cycle is taken as built; every station's last one if left out.
          */
         AboutBuilt: {
             /** Document */
@@ -4750,7 +4750,7 @@ export interface components {
                 [key: string]: unknown;
             }[];
             /** Record */
-            record: number;
+            record?: number | null;
         };
         /**
          * Adapter
@@ -9640,17 +9640,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -9659,6 +9649,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -11,6 +11,7 @@ import { LayoutSheet } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
 import { MakeSheet, MakeVerdict } from "../make/make-sheet";
+import { BuiltToggle } from "../prove/built-toggle";
 import { ProveSheet, ProveVerdict } from "../prove/prove-sheet";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
@@ -164,6 +165,9 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                   </option>
                 ))}
               </select>
+            )}
+            {!["log", "make"].includes(sheet) && (
+              <BuiltToggle document={document} hand={hand} survey={survey} />
             )}
             <UnitsMenu />
             <button
