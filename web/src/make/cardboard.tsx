@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ScanLine } from "lucide-react";
 import { Dialog } from "radix-ui";
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { answer, client, keepPhotograph, type Project, Refused, type Shape } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
@@ -9,7 +9,8 @@ import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
-import { useUnits } from "../quantity/units";
+import { Mending } from "./card-mending";
+import { CardPhoto } from "./card-photo";
 import { choose, type Part } from "./choosing";
 import { keyOf } from "./workbench";
 
@@ -185,7 +186,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
     <>
       <div className="grid min-h-0 min-w-0 place-items-center bg-[#11151a] p-2">
         {picture ? (
-          <Photo
+          <CardPhoto
             job={job}
             picture={picture}
             corners={corners}
@@ -369,242 +370,4 @@ function freeName(station: Project["stations"][number], name: string): string {
     const its = n === 1 ? name : `${name} ${n}`;
     if (!taken.includes(its)) return its;
   }
-}
-
-/** The picture with what was found in it; a corner is dragged, or moved by key. */
-function Photo({
-  job,
-  picture,
-  corners,
-  holes,
-  picked,
-  onPicked,
-  onCorners,
-  onPoint,
-}: {
-  job: string;
-  picture: Picture;
-  corners: Corner[];
-  holes: Hole[];
-  picked: number | null;
-  onPicked: (one: number | null) => void;
-  onCorners: (corners: Corner[]) => void;
-  onPoint: (at: [number, number]) => void;
-}) {
-  const held = useRef<number | null>(null);
-  const sheet = useRef<SVGSVGElement>(null);
-  const scale = picture.mm_per_pixel ?? 1;
-  const pixel = (at: number[]) => [(at[0] ?? 0) / scale, picture.height - (at[1] ?? 0) / scale] as const;
-  const where = (event: PointerEvent): [number, number] => {
-    const area = sheet.current?.getBoundingClientRect() ?? { left: 0, top: 0, width: 1, height: 1 };
-    return [
-      ((event.clientX - area.left) / area.width) * picture.width,
-      ((event.clientY - area.top) / area.height) * picture.height,
-    ];
-  };
-  const put = (k: number, at: number[]) =>
-    onCorners(corners.map((corner, n) => (n === k ? { ...corner, at } : corner)));
-  const reach = Math.max(picture.width, picture.height) / 90;
-  const line = corners
-    .map((corner, k) => {
-      const [x, y] = pixel(corner.at);
-      const [u, v] = pixel(corners[(k + 1) % corners.length]?.at ?? corner.at);
-      const to = corner.bulge
-        ? `A${arcRadius(x, y, u, v, corner.bulge)} ${arcRadius(x, y, u, v, corner.bulge)} 0 ${Math.abs(corner.bulge) > 1 ? 1 : 0} ${corner.bulge > 0 ? 0 : 1} ${u} ${v}`
-        : `L${u} ${v}`;
-      return `${k ? "" : `M${x} ${y}`}${to}`;
-    })
-    .join("");
-  const nudge = (event: KeyboardEvent, k: number) => {
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    const corner = corners[k];
-    if (!way || !corner) return;
-    event.preventDefault();
-    const step = event.shiftKey ? 1 : 0.1;
-    put(k, [(corner.at[0] ?? 0) + (way[0] ?? 0) * step, (corner.at[1] ?? 0) + (way[1] ?? 0) * step]);
-  };
-  return (
-    <svg
-      ref={sheet}
-      role="application"
-      aria-label="The picture: point at the card; drag a corner, or move it by arrow keys"
-      viewBox={`0 0 ${picture.width} ${picture.height}`}
-      className="max-h-full max-w-full touch-none"
-      style={{ aspectRatio: `${picture.width} / ${picture.height}` }}
-      data-testid="card-photo"
-      onPointerDown={(event) => {
-        if (held.current === null && !(event.target as Element).hasAttribute("data-corner"))
-          onPoint(where(event));
-      }}
-      onPointerMove={(event) => {
-        if (held.current === null) return;
-        const [x, y] = where(event);
-        put(held.current, [x * scale, (picture.height - y) * scale]);
-      }}
-      onPointerUp={() => {
-        held.current = null;
-      }}
-    >
-      <image
-        href={`/api/jobs/${job}/photographs/${picture.id}.jpg`}
-        width={picture.width}
-        height={picture.height}
-      />
-      {corners.length > 0 && (
-        <path
-          d={`${line}Z`}
-          fill="#ffd40022"
-          stroke="#ffd400"
-          strokeWidth={2}
-          vectorEffect="non-scaling-stroke"
-        />
-      )}
-      {holes.map((hole) => {
-        const [x, y] = pixel(hole.at);
-        return (
-          <circle
-            key={hole.at.join()}
-            cx={x}
-            cy={y}
-            r={hole.diameter / 2 / scale}
-            fill="none"
-            stroke="#ffd400"
-            strokeWidth={2}
-            vectorEffect="non-scaling-stroke"
-          />
-        );
-      })}
-      {corners.map((corner, k) => {
-        const [x, y] = pixel(corner.at);
-        return (
-          // biome-ignore lint/a11y/noStaticElementInteractions: a corner on the picture is moved by pointer and by key
-          <circle
-            // biome-ignore lint/suspicious/noArrayIndexKey: corners stand in their order
-            key={k}
-            data-corner={k}
-            cx={x}
-            cy={y}
-            r={reach}
-            tabIndex={0}
-            aria-label={`Corner ${k + 1}`}
-            fill={picked === k ? "#ffd400" : "#11151a88"}
-            stroke="#ffd400"
-            strokeWidth={2}
-            vectorEffect="non-scaling-stroke"
-            onFocus={() => onPicked(k)}
-            onKeyDown={(event) => nudge(event, k)}
-            onPointerDown={(event) => {
-              event.stopPropagation();
-              held.current = k;
-              onPicked(k);
-              sheet.current?.setPointerCapture(event.pointerId);
-            }}
-          />
-        );
-      })}
-    </svg>
-  );
-}
-
-function arcRadius(x: number, y: number, u: number, v: number, bulge: number): number {
-  return (Math.hypot(u - x, v - y) * (1 + bulge * bulge)) / (4 * Math.abs(bulge));
-}
-
-/** What was found in figures, to be mended by hand. */
-function Mending({
-  corners,
-  holes,
-  picked,
-  onPicked,
-  onCorners,
-  onHoles,
-}: {
-  corners: Corner[];
-  holes: Hole[];
-  picked: number | null;
-  onPicked: (one: number | null) => void;
-  onCorners: (corners: Corner[]) => void;
-  onHoles: (holes: Hole[]) => void;
-}) {
-  const { quantity } = useUnits();
-  const corner = picked === null ? undefined : corners[picked];
-  const next = picked === null ? undefined : corners[(picked + 1) % corners.length];
-  const xs = corners.map((one) => one.at[0] ?? 0);
-  const ys = corners.map((one) => one.at[1] ?? 0);
-  return (
-    <section aria-label="What was found" className="mt-2">
-      <p>
-        {corners.length} corners, {holes.length} {holes.length === 1 ? "hole" : "holes"}; about{" "}
-        {quantity(Math.max(...xs) - Math.min(...xs), "length")} ×{" "}
-        {quantity(Math.max(...ys) - Math.min(...ys), "length")}.
-      </p>
-      {corner && next && picked !== null ? (
-        <div className="flex flex-wrap gap-1 py-1">
-          <span className="w-full text-sm text-soft">
-            Corner {picked + 1}: drag it, or arrow keys by 0.1 mm
-          </span>
-          <button
-            type="button"
-            className="press px-3 text-sm"
-            disabled={corners.length <= 3}
-            onClick={() => {
-              onCorners(corners.filter((_, k) => k !== picked));
-              onPicked(null);
-            }}
-          >
-            Take it out
-          </button>
-          <button
-            type="button"
-            className="press px-3 text-sm"
-            onClick={() => {
-              const at = [0, 1].map((axis) => ((corner.at[axis] ?? 0) + (next.at[axis] ?? 0)) / 2);
-              const more = corners.slice();
-              more.splice(picked, 1, { ...corner, bulge: 0 }, { at, bulge: 0 });
-              onCorners(more);
-              onPicked(picked + 1);
-            }}
-          >
-            Corner after it
-          </button>
-          {corner.bulge !== 0 && (
-            <button
-              type="button"
-              className="press px-3 text-sm"
-              onClick={() => onCorners(corners.map((one, k) => (k === picked ? { ...one, bulge: 0 } : one)))}
-            >
-              Straight after it
-            </button>
-          )}
-        </div>
-      ) : (
-        <p className="text-sm text-soft">Touch a corner to mend it.</p>
-      )}
-      {holes.map((hole, k) => (
-        <div
-          key={hole.at.join()}
-          className="grid grid-cols-[1fr_8rem_auto] items-center gap-1 border-b border-rule py-1"
-        >
-          <span>Hole {k + 1}</span>
-          <QuantityField
-            label={`Hole ${k + 1}, diameter`}
-            value={hole.diameter}
-            dimension="length"
-            check={(value) => (value > 0 ? null : "Give more than nothing.")}
-            onCommit={(value) =>
-              onHoles(holes.map((one, n) => (n === k ? { ...one, diameter: value } : one)))
-            }
-          />
-          <button
-            type="button"
-            className="press px-2 text-sm"
-            aria-label={`Leave hole ${k + 1} out`}
-            onClick={() => onHoles(holes.filter((_, n) => n !== k))}
-          >
-            Out
-          </button>
-        </div>
-      ))}
-    </section>
-  );
 }
