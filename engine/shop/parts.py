@@ -40,7 +40,8 @@ from engine.shop.rods import LEAST_ENGAGEMENT, RodEnd, RodMade, column_n, lighte
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
 from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import CORE, Check
-from engine.shop.tabs import NoTab, joint_of, tab_made, tab_name
+from engine.shop.tab_made import tab_made, tab_name
+from engine.shop.tabs import NoTab, joint_of
 from engine.shop.tubes import NoTube, tower_for, tower_made, tube_of
 from engine.sizing.rocker.plate import plate_of
 from engine.sizing.rocker.wheel_side import NoRocker, rockers_here, wheel_side_of

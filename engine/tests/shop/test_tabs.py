@@ -17,7 +17,8 @@ from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.small import edge_left
 from engine.shop.stock import bolt_for
 from engine.shop.strength import FootLoad, bearing, bolt_shear, net_section, tab_foot, tear_out, weld
-from engine.shop.tabs import NoTab, Tab, readings, tab_flat
+from engine.shop.tab_made import readings
+from engine.shop.tabs import NoTab, Tab, tab_flat
 from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
