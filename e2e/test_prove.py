@@ -17,6 +17,7 @@ from engine.vehicle.wheels import vehicle_of
 from server.records.actions.survey import items_of, records_of
 
 HERON = "Heron three-wheeler"
+COACH = "Wandering Shelf library coach"
 
 
 class Prove(Bench):
@@ -218,6 +219,27 @@ class Prove(Bench):
         expect(wheels.get_by_role("img", name=re.compile("from above"))).to_contain_text(
             f"{stands.scales['Front left']:.1f} kg"
         )
+
+    def test_a_bags_pressure_is_read_off_the_gauge(self) -> None:
+        self.page.get_by_role("link", name="All jobs").click()
+        self.open_job(COACH, "Rear axle")
+        self.page.get_by_role("link", name="Prove", exact=True).click()
+        self.settle()
+        self.page.get_by_role("tab", name="Weigh & set").click()
+        bag = self.page.get_by_role("region", name="Bag pressure")
+        write = bag.get_by_role("button", name="Write the pressure down")
+        expect(write).to_be_disabled()
+        bag.get_by_role("button", name="Air gauge").click()
+        expect(bag.get_by_test_id("live-pressure")).to_contain_text("bar")
+        expect(write).to_be_enabled()
+        write.click()
+        expect(bag).to_contain_text("Last:")
+        station = check_project(self.document(COACH)).stations[2]
+        drawn = next(unit.pressure for unit in station.units if unit.kind == "air_spring")
+        self.eventually(lambda: bool(records_of(items_of(self.job(COACH)))))
+        (record,) = [one for one in records_of(items_of(self.job(COACH))) if one["kind"] == "reading"]
+        self.assertEqual((record["of"], record["station"]), ("bag pressure", "Rear axle"))
+        self.assertAlmostEqual(record["value"], drawn, delta=0.25)
 
     def test_a_raised_end_says_how_high_its_middle_stands(self) -> None:
         self.page.get_by_role("tab", name="Weigh & set").click()

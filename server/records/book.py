@@ -5,7 +5,7 @@ settings, single readings, drives with their remarks, and initials at the gates.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from engine.sentences import Quantity, Sentence, length, travel
@@ -20,7 +20,7 @@ SHEETS = {"reading": "survey", "mark": "survey", "tool": "survey", "photo": "sur
 class Entry:
     """One entry: ISO time, by whom, its kind, what it says, what it holds line by line, and the sheet that shows it.
 
-    rows : a table that it holds: a head and lines of words; number : a revision's; photo : a picture's id
+    number : a revision's; photo : a picture's id; key : a record's
     set_then : what everything was set to at that moment, where it drove well
     """
 
@@ -36,7 +36,6 @@ class Entry:
     number: int | None = None
     photo: str = ""
     key: str = ""
-    record: Values = field(default_factory=dict)
 
 
 def book_of(job: Job) -> list[Entry]:
@@ -149,7 +148,6 @@ def _records(items: list[Kept]) -> Iterator[Entry]:
             set_then=tuple(now.values()) if good else (),
             good=good,
             key=item.key,
-            record=body,
         )
 
 

@@ -5,6 +5,7 @@ import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import type { SurveyInHand } from "../survey/store";
+import { BagPressure } from "./bag-pressure";
 import { Book } from "./book";
 import { AsBuilt } from "./built";
 import { CyclePlot } from "./cycle-plot";
@@ -93,7 +94,12 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
             value: "weigh",
             name: "Weigh & set",
             room: "px-3 pb-4",
-            body: <Weighing document={document} hand={survey} proof={proof} />,
+            body: (
+              <>
+                <Weighing document={document} hand={survey} proof={proof} />
+                <BagPressure key={station.name} document={document} station={station} hand={survey} />
+              </>
+            ),
           },
           {
             value: "built",
