@@ -8,8 +8,9 @@ from ninja import Router, Schema
 
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
-from server.records.actions.records_csv import BadTable, records_table, take_records
+from server.records.actions.records_csv import records_table, take_records
 from server.records.actions.survey import items_of, records_of
+from server.records.actions.tables import BadTable
 from server.records.book import Entry, book_of
 from server.records.book_pdf import book_pdf, floor_pdf
 from server.shop.papers import NoPaper

@@ -6,10 +6,11 @@ from typing import Any
 
 from engine.errors import DocumentRefused, Fault
 from server.records.actions.survey import check_item
+from server.records.actions.tables import BadTable, rows_of
 
 Values = dict[str, Any]
 HEAD = ["kind", "first", "second", "third", "seen", "tool", "values", "note", "left_out"]
-MOST_BYTES, MOST_ROWS, MOST_FAULTS = 2_000_000, 3000, 20
+MOST_ROWS, MOST_FAULTS = 3000, 20
 PLACES = {
     "distance": "between",
     "floor_distance": "between",
@@ -52,34 +53,10 @@ def _safe(text: str) -> str:
 
 def readings_in(data: bytes) -> list[Values]:
     """Return the readings of a CSV, checked; raise DocumentRefused naming each row that is none."""
-    if len(data) > MOST_BYTES:
-        raise _refused(
-            f"The table is {len(data) / 1e6:.1f} MB; readings are at most {MOST_BYTES / 1e6:.0f} MB."
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise _refused(
-            f"The table is not text in UTF-8 (byte {error.start}). Export it again as CSV."
-        ) from error
-    rows = csv.DictReader(io.StringIO(text, newline=""), dialect=_dialect(text))
-    if rows.fieldnames is None or not {"kind", "first", "values"} <= {
-        str(name).strip() for name in rows.fieldnames
-    }:
-        raise _refused(f"The first row must name the columns: {', '.join(HEAD)}.")
     found: list[Values] = []
     faults: list[Fault] = []
     try:
-        for number, row in enumerate(rows, start=2):
-            if number > MOST_ROWS + 1:
-                raise _refused(f"The table has more than {MOST_ROWS} rows. Take in a part of it at a time.")
-            cells = {
-                str(key).strip(): (value or "").strip()
-                for key, value in row.items()
-                if isinstance(value, str)
-            }
-            if not any(cells.values()):
-                continue
+        for number, cells in rows_of(data, HEAD, {"kind", "first", "values"}, "readings", MOST_ROWS):
             try:
                 reading = _reading(cells)
                 check_item("reading", "", reading)
@@ -88,22 +65,13 @@ def readings_in(data: bytes) -> list[Values]:
                 faults += [
                     Fault(f"row {number}", f"{one.path} {one.message}".strip()) for one in refused.faults
                 ]
-    except csv.Error as error:
-        raise _refused(f"The table cannot be read: {error}. Export it again as CSV.") from error
+    except BadTable as error:
+        raise _refused(str(error)) from error
     if faults:
         raise DocumentRefused(faults[:MOST_FAULTS])
     if not found:
         raise _refused("The table holds no readings.")
     return found
-
-
-def _dialect(text: str) -> type[csv.Dialect]:
-    first = text.split("\n", 1)[0]
-
-    class Table(csv.excel):
-        delimiter = max(",;\t", key=first.count)
-
-    return Table
 
 
 def _reading(cells: dict[str, str]) -> Values:

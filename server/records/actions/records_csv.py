@@ -1,26 +1,21 @@
 """What was found on the floor as a table, out and in: a row a length read, a scale, a height, a setting, a drive."""
 
-import csv
 import hashlib
-import io
 from decimal import Decimal
 from typing import Any
 
 from engine.errors import DocumentRefused
 from server.jobs.models import Job
 from server.records.actions.survey import Values, check_item, put_item
+from server.records.actions.tables import BadTable, rows_of
 from server.shop.lists import table
 
 HEAD = ["when", "by", "kind", "station", "what", "wheel mm", "value", "unit", "note"]
-MOST_BYTES, MOST_ROWS, MOST_FAULTS = 2_000_000, 5000, 12
+MOST_ROWS, MOST_FAULTS = 5000, 12
 TOUCHED = "touched: "
 HOW = {"springs_out": "springs out", "tyre_on": "tyre on", "torqued": "bushes torqued at ride"}
 USED = {"used_bump": "bump used", "used_droop": "droop used"}
 YES = ("yes", "true", "1", "x")
-
-
-class BadTable(ValueError):
-    """A table that cannot be taken in, in words; nothing of it is stored."""
 
 
 def records_table(records: list[Values]) -> str:
@@ -130,39 +125,13 @@ def _plain(record: Any) -> Any:
 
 def records_in(data: bytes) -> list[Values]:
     """Return the records of a table, checked, in its order; raise BadTable naming each row that is none."""
-    if len(data) > MOST_BYTES:
-        raise BadTable(
-            f"The table is {len(data) / 1e6:.1f} MB; records are at most {MOST_BYTES / 1e6:.0f} MB."
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise BadTable(
-            f"The table is not text in UTF-8 (byte {error.start}). Export it again as CSV."
-        ) from error
-    first = text.split("\n", 1)[0]
-    rows = csv.DictReader(io.StringIO(text, newline=""), delimiter=max(",;\t", key=first.count))
-    names = {str(name).strip() for name in rows.fieldnames or []}
-    if not {"when", "kind", "what", "value"} <= names:
-        raise BadTable(f"The first row must name the columns: {', '.join(HEAD)}.")
-    gathered: dict[tuple[str, ...], Values] = {}
+    gathered: Gathered = {}
     faults: list[str] = []
-    try:
-        for number, row in enumerate(rows, start=2):
-            if number > MOST_ROWS + 1:
-                raise BadTable(f"The table has more than {MOST_ROWS} rows. Take in a part of it at a time.")
-            cells = {
-                str(key).strip(): (value or "").strip().removeprefix("'")
-                for key, value in row.items()
-                if isinstance(value, str)
-            }
-            if any(cells.values()):
-                try:
-                    _gather(gathered, cells, number)
-                except BadTable as error:
-                    faults.append(f"Row {number}: {error}")
-    except csv.Error as error:
-        raise BadTable(f"The table cannot be read: {error}. Export it again as CSV.") from error
+    for number, cells in rows_of(data, HEAD, {"when", "kind", "what", "value"}, "records", MOST_ROWS):
+        try:
+            _gather(gathered, {key: value.removeprefix("'") for key, value in cells.items()}, number)
+        except BadTable as error:
+            faults.append(f"Row {number}: {error}")
     for key, record in gathered.items():
         try:
             check_item("record", "", record)

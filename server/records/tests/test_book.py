@@ -9,8 +9,9 @@ from PIL import Image
 
 from server.demo.load import load_demo
 from server.jobs.models import Job
-from server.records.actions.records_csv import MOST_FAULTS, BadTable, records_in, records_table
+from server.records.actions.records_csv import MOST_FAULTS, records_in, records_table
 from server.records.actions.survey import items_of, put_item, records_of
+from server.records.actions.tables import BadTable
 from server.records.book import book_of
 from server.records.models import Photograph
 
