@@ -148,7 +148,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           ) : (
             <Verdict solved={solved} sheet={sheet} />
           )}
-          <div className="flex flex-wrap items-center gap-2">
+          <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
             {document.stations.length > 0 && !["log", "brief", "make"].includes(sheet) && (
               <select
                 aria-label="Station"

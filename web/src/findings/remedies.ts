@@ -8,6 +8,7 @@ export type Remedy = NonNullable<Shape["RemedyOut"]>;
 export type Remedies = Record<string, Remedy>;
 
 const QUIET_MS = 700;
+const KEPT_MS = 30_000;
 
 export const keyOf = (finding: Pick<Finding, "code" | "subjects">) =>
   JSON.stringify([finding.code, finding.subjects]);
@@ -30,7 +31,17 @@ export function useRemedies(
       await quiet(signal);
       for (const finding of open) {
         if (signal.aborted) break;
-        const remedy = await ask(document, station, finding, signal);
+        // Asked once of a document, also where its list of findings comes in two parts.
+        const remedy = await queries
+          .fetchQuery({
+            queryKey: ["remedy", station, keyOf(finding), document],
+            queryFn: () => ask(document, station, finding, signal),
+            retry: false,
+            staleTime: Number.POSITIVE_INFINITY,
+            gcTime: KEPT_MS,
+          })
+          // Without a remedy the finding still says what to do; the sheet itself tells when the server is away.
+          .catch(() => null);
         if (!remedy || signal.aborted) continue;
         found = { ...found, [keyOf(finding)]: remedy };
         queries.setQueryData(queryKey, found);
@@ -61,11 +72,6 @@ async function ask(
   finding: Finding,
   signal: AbortSignal,
 ): Promise<Remedy | null> {
-  try {
-    const body = { ...about(document, station), code: finding.code, subjects: finding.subjects };
-    return (await answer(client.POST("/api/remedy", { body, signal }))) ?? null;
-  } catch {
-    // Without a remedy the finding still says what to do; the sheet itself tells when the server is away.
-    return null;
-  }
+  const body = { ...about(document, station), code: finding.code, subjects: finding.subjects };
+  return (await answer(client.POST("/api/remedy", { body, signal }))) ?? null;
 }
