@@ -60,6 +60,7 @@ class State:
     shown: list[float] = field(default_factory=lambda: [0.0])
     zero: list[float] = field(default_factory=lambda: [0.0])
     curve: list[tuple[float, float]] = field(default_factory=list)
+    aimed: bool = False
     lines: int = 0
     percent: float = 83.0
     chance: random.Random = field(default_factory=lambda: random.Random(7))
@@ -67,7 +68,7 @@ class State:
 
     def aim(self, *values: float) -> None:
         """Hold it to something else, a figure a head."""
-        self.settled = 0
+        self.settled, self.aimed = 0, True
         if len(values) != len(self.held):
             self.shown, self.zero = [0.0] * len(values), [0.0] * len(values)
         self.held = list(values)
@@ -86,7 +87,7 @@ class State:
         ]
         close = all(abs(now - then) < 2 * manner.noise for now, then in zip(self.shown, before, strict=True))
         self.settled = self.settled + 1 if close else 0
-        if not all(manner.least <= held <= manner.most for held in self.held):
+        if not self.aimed or not all(manner.least <= held <= manner.most for held in self.held):
             return f"- {manner.unit} far {self.percent:.0f}"
         figures = [now - zero for now, zero in zip(self.shown, self.zero, strict=True)]
         if self.curve:

@@ -20,6 +20,7 @@ from server.instruments.reader import STALE_S, Line, read_line
 from server.instruments.stand_in import (
     ANGLE_FINDER,
     DISTANCE_METER,
+    MANNERS,
     SCALES,
     TRAVEL_PAIR,
     StandIn,
@@ -98,6 +99,12 @@ class Manners(PlainTestCase):
             reading = read_line(line)
             self.assertIsNone(reading.value)
             self.assertIn("not understood", reading.said)
+
+    def test_one_held_to_nothing_shows_nothing(self) -> None:
+        for manner in MANNERS:
+            state = State(manner)
+            for _ in range(8):
+                self.assertEqual(read_line(state.line()).values, ())
 
     def test_scales_have_a_figure_a_pad_and_a_pair_follows_its_wheel(self) -> None:
         scales = State(SCALES)

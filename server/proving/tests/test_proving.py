@@ -130,7 +130,7 @@ class Api(TestCase):
         rows = list(
             csv.DictReader(io.StringIO(self.client.get(f"/api/jobs/{self.job}/records.csv").content.decode()))
         )
-        self.assertEqual([row["kind"] for row in rows], ["cycle"] * 9 + ["weigh"] * 2 + ["drive"])
+        self.assertEqual([row["kind"] for row in rows], ["cycle"] * 11 + ["weigh"] * 2 + ["drive"])
         self.assertEqual((rows[9]["value"], rows[9]["unit"]), ("210.0", "kg"))
         self.assertEqual(rows[11]["note"], "'=quiet")
         self.client.logout()

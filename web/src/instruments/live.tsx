@@ -1,5 +1,5 @@
 import { Radio } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { client, type Project, type Shape } from "../api/client";
 import type { Kept } from "../survey/store";
 
@@ -22,38 +22,47 @@ export function useLive(key: string, on: boolean): Shown | null {
   return shown;
 }
 
-/** Hold a stand-in to the job as it was really built; a real instrument stands there by itself. */
+const SETTLES_MS = 350;
+
+/** Hold a stand-in to the job as it was really built; a real instrument stands there by itself.
+ *
+ * `held` once it has been told: what it showed before is of something else. `said` why it cannot be held to it. */
 export function useHeldTo(
   key: string,
   on: boolean,
   document: Project,
   records: Kept[],
-  held: { of?: string; unit?: string; travel?: number; put_in?: Shape["Put"][] },
-) {
-  const [said, setSaid] = useState("");
+  to: { of?: string; unit?: string; travel?: number; put_in?: Shape["Put"][] },
+): { held: boolean; said: string } {
   const body = {
     document: document as unknown as Record<string, unknown>,
     records: records.filter((one) => one.body.kind === "setting").map((one) => one.body),
-    of: held.of ?? "",
-    unit: held.unit ?? "",
-    travel: held.travel ?? 0,
-    put_in: held.put_in ?? [],
+    of: to.of ?? "",
+    unit: to.unit ?? "",
+    travel: to.travel ?? 0,
+    put_in: to.put_in ?? [],
   };
   const asked = JSON.stringify(body);
-  const latest = useRef(asked);
-  latest.current = asked;
+  const [answered, setAnswered] = useState({ asked: "", said: "" });
   useEffect(() => {
-    if (!on) return;
+    if (!on) return setAnswered({ asked: "", said: "" });
+    let left = false;
     const timer = setTimeout(async () => {
       const { error } = await client.POST("/api/instruments/{key}/floor", {
         params: { path: { key } },
         body: JSON.parse(asked),
       });
-      if (latest.current === asked) setSaid(error ? String((error as { detail?: string }).detail ?? "") : "");
+      await new Promise((resolve) => setTimeout(resolve, SETTLES_MS));
+      if (!left)
+        setAnswered({ asked, said: error ? String((error as { detail?: string }).detail ?? "") : "" });
     }, 60);
-    return () => clearTimeout(timer);
+    return () => {
+      left = true;
+      clearTimeout(timer);
+    };
   }, [key, on, asked]);
-  return said;
+  const held = answered.asked === asked;
+  return { held: held && !answered.said, said: held ? answered.said : "" };
 }
 
 /** A press that listens to an instrument. */

@@ -19,7 +19,7 @@ export function BagPressure({ document, station, hand }: Props) {
   const [typed, setTyped] = useState<number | null>(null);
   const [fresh, setFresh] = useState(0);
   const shown = useLive("air-gauge", on);
-  const wrong = useHeldTo("air-gauge", on, document, hand.records, { of: station.name });
+  const { held, said: wrong } = useHeldTo("air-gauge", on, document, hand.records, { of: station.name });
   const gauge = shown?.values[0];
   const last = hand.records.filter(
     (one) =>
@@ -64,7 +64,7 @@ export function BagPressure({ document, station, hand }: Props) {
       <button
         type="button"
         className="press mt-1 w-full"
-        disabled={typed === null && (gauge === undefined || !shown?.steady)}
+        disabled={typed === null && (gauge === undefined || !shown?.steady || !held)}
         onClick={() => write(typed ?? gauge ?? 0)}
       >
         Write the pressure down

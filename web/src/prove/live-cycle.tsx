@@ -25,7 +25,11 @@ export function LiveCycle({ document, records, station, units, rows, onRow }: Pr
   const [unit, setUnit] = useState(units[0] ?? "");
   const [jack, setJack] = useState(-station.travel.droop);
   const shown = useLive("travel-pair", on);
-  const wrong = useHeldTo("travel-pair", on, document, records, { of: station.name, unit, travel: jack });
+  const { said: wrong, held } = useHeldTo("travel-pair", on, document, records, {
+    of: station.name,
+    unit,
+    travel: jack,
+  });
   const [wheel, damper] = shown?.values ?? [];
   const ready = wheel !== undefined && damper !== undefined;
   const row = ready ? { wheel: tenth(wheel), lengths: { [unit]: tenth(damper) } } : null;
@@ -81,7 +85,7 @@ export function LiveCycle({ document, records, station, units, rows, onRow }: Pr
           <button
             type="button"
             className="press press-main mt-1 w-full"
-            disabled={!row || !shown?.steady}
+            disabled={!row || !shown?.steady || !held}
             onClick={() => row && onRow(row)}
           >
             Take this row

@@ -26,8 +26,13 @@ export function LiveScales({ document, records, wheels, datums, read, putIn, onS
   const name = picked || datums.find((one) => read[one] === undefined) || datums[0] || "";
   const scales = useLive("corner-scales", weighing);
   const meter = useLive("distance-meter", measuring);
-  const noScales = useHeldTo("corner-scales", weighing, document, records, { put_in: putIn });
-  const noMeter = useHeldTo("distance-meter", measuring, document, records, { of: name, put_in: putIn });
+  const { said: noScales, held: loaded } = useHeldTo("corner-scales", weighing, document, records, {
+    put_in: putIn,
+  });
+  const { said: noMeter, held: aimed } = useHeldTo("distance-meter", measuring, document, records, {
+    of: name,
+    put_in: putIn,
+  });
   const pads = scales?.values ?? [];
   const whole = pads.length === wheels.length;
   const height = meter?.values[0];
@@ -64,7 +69,7 @@ export function LiveScales({ document, records, wheels, datums, read, putIn, onS
             <button
               type="button"
               className="press press-main flex-1"
-              disabled={!whole || !scales?.steady}
+              disabled={!whole || !scales?.steady || !loaded}
               onClick={() =>
                 onScales(Object.fromEntries(wheels.map((wheel, k) => [wheel, tenth(pads[k] ?? 0)])))
               }
@@ -95,7 +100,7 @@ export function LiveScales({ document, records, wheels, datums, read, putIn, onS
           <button
             type="button"
             className="press press-main mt-1 w-full"
-            disabled={height === undefined || !meter?.steady}
+            disabled={height === undefined || !meter?.steady || !aimed}
             onClick={() => {
               onHeight(name, tenth(height ?? 0));
               setPicked("");
