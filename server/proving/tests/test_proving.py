@@ -131,8 +131,8 @@ class Api(TestCase):
             csv.DictReader(io.StringIO(self.client.get(f"/api/jobs/{self.job}/records.csv").content.decode()))
         )
         self.assertEqual([row["kind"] for row in rows], ["cycle"] * 11 + ["weigh"] * 2 + ["drive"])
-        self.assertEqual((rows[9]["value"], rows[9]["unit"]), ("210.0", "kg"))
-        self.assertEqual(rows[11]["note"], "'=quiet")
+        self.assertEqual((rows[11]["value"], rows[11]["unit"]), ("210", "kg"))
+        self.assertEqual(rows[13]["note"], "'=quiet")
         self.client.logout()
         self.assertNotEqual(self.client.get(f"/api/jobs/{self.job}/records.csv").status_code, 200)
 
