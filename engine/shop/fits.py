@@ -26,11 +26,9 @@ from engine.workup import WorkUp
 
 HEAD_MM = 8.0  # of a bolt's head and a socket's depth beyond its own length
 SKIN_MM = 0.5
-BORE_MM = 8.0
-SWINGS, FREE = (
-    24,
-    3,
-)  # directions looked at round a bolt; so many side by side are the 30° that a spanner swings in
+BORE_MM = 8.0  # a bolt nearer to what carries it goes through it
+SWINGS = 24  # directions looked at round a bolt
+FREE = 3  # so many side by side are the 30° that a spanner swings in
 SPANNER_MM = (15.0, 130.0)  # from the bolt's middle
 MADE = "made: "
 
