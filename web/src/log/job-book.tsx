@@ -3,6 +3,7 @@ import { Download, Printer, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { answer, client, Refused, type Shape, takeRecords } from "../api/client";
+import { KINDS as FOUND } from "../prove/proving";
 import { useSay } from "../quantity/sentence";
 import { Trouble, Waiting } from "../session/states";
 
@@ -14,11 +15,7 @@ const KINDS: Record<string, string> = {
   mark: "Marked",
   photo: "Pictured",
   guard: "Guarded",
-  cycle: "Cycled",
-  weigh: "Weighed",
-  setting: "Set",
-  drive: "Driven",
-  gate: "Signed",
+  ...FOUND,
 };
 
 interface Props {

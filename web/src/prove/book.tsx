@@ -3,16 +3,7 @@ import { useState } from "react";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 import type { Found, Kept, SurveyInHand } from "../survey/store";
-import { type Cycle, newKey, now, quarterTurns } from "./proving";
-
-const KINDS: Record<string, string> = {
-  cycle: "Cycled",
-  weigh: "Weighed",
-  setting: "Set",
-  reading: "Read",
-  drive: "Driven",
-  gate: "Signed",
-};
+import { type Cycle, KINDS, newKey, now, quarterTurns } from "./proving";
 
 /** Everything found on the floor in order of time; a slip is taken out here, a drive is written down here. */
 export function Book({ hand, job }: { hand: SurveyInHand; job: string }) {
