@@ -26,6 +26,19 @@ PLAIN = {
 }
 
 
+MM_PER_IN, N_PER_LBF, KG_PER_LB, BAR_PER_PSI = 25.4, 4.4482216152605, 0.45359237, 0.0689475729317831
+INCHES = {
+    "length": (MM_PER_IN, "{:.2f} in"),
+    "travel": (MM_PER_IN, "{:+.2f} in"),
+    "force": (N_PER_LBF, "{:.0f} lbf"),
+    "rate": (N_PER_LBF / MM_PER_IN, "{:.1f} lb/in"),
+    "mass": (KG_PER_LB, "{:.0f} lb"),
+    "pressure": (BAR_PER_PSI, "{:.1f} psi"),
+    "area": (MM_PER_IN**2, "{:.2f} in²"),
+    "volume": (MM_PER_IN**3, "{:.1f} in³"),
+}
+
+
 @dataclass(frozen=True)
 class Quantity:
     """A number and what it measures (a key of PLAIN)."""
@@ -34,8 +47,13 @@ class Quantity:
     measures: str
 
     def __str__(self) -> str:
+        return self.told()
+
+    def told(self, inches: bool = False) -> str:
+        """Return it with its unit: the file's own, or an inch shop's."""
+        factor, form = INCHES.get(self.measures, (1.0, "")) if inches else (1.0, "")
+        text = (form or PLAIN[self.measures]).format(self.value / factor)
         # Rounding must not leave a sign on nothing.
-        text = PLAIN[self.measures].format(self.value)
         return text if any(digit in text for digit in "123456789") else text.replace("-", "").replace("+", "")
 
 
@@ -51,8 +69,12 @@ class Sentence:
     names: tuple[str, ...] = ()
 
     def __str__(self) -> str:
+        return self.told()
+
+    def told(self, inches: bool = False) -> str:
+        """Return it as text, its numbers in the file's own units or in an inch shop's."""
         names = [spoken(name) for name in self.names]
-        text = self.words.format(*names, **{name: str(q) for name, q in self.quantities.items()})
+        text = self.words.format(*names, **{name: q.told(inches) for name, q in self.quantities.items()})
         return text[:1].upper() + text[1:]
 
     def followed(self, more: str) -> "Sentence":

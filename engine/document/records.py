@@ -1,4 +1,4 @@
-"""What was found on the floor, in order of time: cycles, weigh-ins, settings, single readings, drives, initials.
+"""What was found on the floor, in order of time: cycles, weigh-ins, settings, single readings, drives, initials, cautions seen to.
 
 A record is kept as it was typed: figures that cannot be are marked when they are worked out, not refused here.
 """
@@ -115,8 +115,16 @@ class GateRecord(Recorded):
     initials: str = Field(min_length=1, max_length=12)
 
 
-RECORD_KINDS = ("cycle", "weigh", "setting", "reading", "drive", "gate")
+class CautionRecord(Recorded):
+    """A caution that a person has said is seen to, before the work that wants it."""
+
+    kind: Literal["caution"]
+    what: str = Field(min_length=1, max_length=400)
+    station: Name | None = None
+
+
+RECORD_KINDS = ("cycle", "weigh", "setting", "reading", "drive", "gate", "caution")
 Record = Annotated[
-    CycleRecord | WeighRecord | SettingRecord | ReadingRecord | DriveRecord | GateRecord,
+    CycleRecord | WeighRecord | SettingRecord | ReadingRecord | DriveRecord | GateRecord | CautionRecord,
     Field(discriminator="kind"),
 ]

@@ -11,6 +11,16 @@ from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length, travel
 
 REACH_MM = 3.0  # short of the wanted travel that still counts
+TITLES = {
+    "cycled": "Cycled through",
+    "springs_out": "Springs out",
+    "tyre_on": "Tyre on",
+    "no_contact": "Nothing touched",
+    "left_right": "Left against right",
+    "stops_fitted": "Strap and stop",
+    "damper_fitted": "Damper",
+    "rod_ends": "Rod ends",
+}
 STOPS = ("stop", "strap")
 GAP_MM = 0.5
 SAME_MM = 6.0  # rows of both sides this near to one another are compared
@@ -25,6 +35,11 @@ class Gate:
     met: bool
     say: Sentence
     initials: str = ""
+
+    @property
+    def title(self) -> str:
+        """Return what it is called in the shop."""
+        return TITLES[self.name]
 
 
 def gates_of(project: Project, records: list[Record]) -> list[Gate]:

@@ -19,6 +19,23 @@ class Sentences(unittest.TestCase):
         ):
             self.assertEqual(str(quantity), text)
 
+    def test_an_inch_shop_reads_inches_and_pounds(self) -> None:
+        for quantity, text in (
+            (length(254.0), "10.00 in"),
+            (travel(-25.4), "-1.00 in"),
+            (travel(-0.04), "0.00 in"),
+            (force(444.822), "100 lbf"),
+            (Quantity(17.51268, "rate"), "100.0 lb/in"),
+            (Quantity(45.359237, "mass"), "100 lb"),
+            (Quantity(6.894757, "pressure"), "100.0 psi"),
+            (Quantity(91.04, "angle"), "91.0°"),
+        ):
+            self.assertEqual(quantity.told(inches=True), text)
+        self.assertEqual(
+            Sentence("{0} moved {by}.", {"by": travel(12.7)}, ("top_eye",)).told(True),
+            "Top eye moved +0.50 in.",
+        )
+
     def test_a_sentence_fills_its_places(self) -> None:
         sentence = Sentence(
             "The strap stops droop {gap} before {end}.", {"gap": length(7), "end": travel(-40)}

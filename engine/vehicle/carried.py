@@ -14,7 +14,7 @@ from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.fittings import LoadCase
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
-from engine.vehicle.stance import Extra, Stance, balanced, cross_share, sprung
+from engine.vehicle.stance import Blocks, Extra, Stance, balanced, cross_share, sprung
 from engine.vehicle.wheels import Vehicle, WheelOn, newtons
 
 SAME_AXLE_MM = 250.0
@@ -43,11 +43,13 @@ def thrown(
     corner: float = 0.0,
     extra: tuple[Extra, ...] = (),
     finished: bool = False,
+    blocks: Blocks | None = None,
 ) -> Thrown:
     """Return how a vehicle stands while it brakes and corners.
 
     cg_height : mm, centre of gravity of the sprung mass above the floor
     brake, corner : g
+    blocks : mm under wheels, small against the wheelbase: what they tip the weight over by is left out
     """
     wheels = vehicle.wheels
     floor = 0.0 if vehicle.project.vehicle is None else vehicle.project.vehicle.floor
@@ -77,7 +79,7 @@ def thrown(
     away = along - along.mean()
     if float(away @ away) > 1.0:
         straight += brake * float(unsprung @ radius) * away / float(away @ away)
-    stands = balanced(vehicle, wanted)
+    stands = balanced(vehicle, wanted, blocks=blocks)
     scales = {
         wheel.key: max(stands.scales[wheel.key] + float(more) / GRAVITY_M_PER_S2, 0.0)
         for wheel, more in zip(wheels, straight, strict=True)

@@ -1,7 +1,8 @@
 """The whole vehicle on its wheels: a stiff body that heaves, pitches and rolls until every wheel's force holds it.
 
 Body     heave mm at the drawing's origin, up +; pitch degrees, nose down +; roll degrees, right side down +. Small angles:
-         the body rises by heave − pitch·x + roll·y at a wheel, and the wheel's travel is less by as much.
+         the body rises by heave − pitch·x + roll·y at a wheel, and the wheel's travel is less by as much; what stands
+         under a wheel, a block or a jack, raises its travel again.
 Balance  Σ F = the sprung weight, Σ F·x and Σ F·y its moments, by Newton on the wheels' own rates.
 Lifted   a wheel that its springs would have to pull down by more than its own weight hangs in the air.
 The centre of gravity's own shift as the body leans is left out (thousandths of its height).
@@ -20,6 +21,10 @@ TURNS = 60
 EXACT_TURNS = 4
 ENOUGH_MM = 1e-7
 STRIDE_MM = 40.0
+
+
+Blocks = dict[str, float]
+"""What stands under wheels, mm by wheel: a block, a jack, a kerb."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,9 +53,11 @@ class Stance:
     settled: bool
 
 
-def stance(vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = ()) -> Stance:
-    """Return how a vehicle stands on a flat floor, with masses put in besides."""
-    return balanced(vehicle, sprung(vehicle, finished, extra))
+def stance(
+    vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = (), blocks: Blocks | None = None
+) -> Stance:
+    """Return how a vehicle stands, with masses put in besides, on a flat floor or with blocks under its wheels."""
+    return balanced(vehicle, sprung(vehicle, finished, extra), blocks=blocks)
 
 
 def sprung(vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = ()) -> Array:
@@ -64,18 +71,21 @@ def sprung(vehicle: Vehicle, finished: bool = False, extra: tuple[Extra, ...] = 
     return wanted
 
 
-def balanced(vehicle: Vehicle, wanted: Array, start: Array | None = None) -> Stance:
+def balanced(
+    vehicle: Vehicle, wanted: Array, start: Array | None = None, blocks: Blocks | None = None
+) -> Stance:
     """Return how a vehicle stands under a sprung weight: (3,) N, N·mm along, N·mm across."""
     wheels = vehicle.wheels
+    under = np.array([(blocks or {}).get(wheel.key, 0.0) for wheel in wheels])
     x, y = (np.array([getattr(wheel, axis) for wheel in wheels]) for axis in ("x", "y"))
     span = max(float(np.ptp(x)), float(np.ptp(y)), 1.0)
     lift = np.column_stack([np.ones(len(wheels)), -x / span, y / span])  # the body's rise at each wheel
     level = np.array([wanted[0], -wanted[1] / span, wanted[2] / span])
-    body = _guess(vehicle, lift) if start is None else start
+    body = _guess(vehicle, lift, under) if start is None else start
     settled = False
     for turn in range(TURNS + EXACT_TURNS):
         exact = turn >= TURNS or settled
-        force, slope, _ = _forces(vehicle, -lift @ body, exact)
+        force, slope, _ = _forces(vehicle, under - lift @ body, exact)
         gap = lift.T @ force - level
         stiff = -lift.T @ slope @ lift
         step = np.linalg.lstsq(stiff, -gap, rcond=1e-12)[0]
@@ -85,7 +95,7 @@ def balanced(vehicle: Vehicle, wanted: Array, start: Array | None = None) -> Sta
         if settled and small:
             break
         settled = settled or small
-    travels = -lift @ body
+    travels = under - lift @ body
     force, _, lifted = _forces(vehicle, travels, exact=True)
     scales = {
         w.key: max(float(f) / newtons(1.0) + w.unsprung, 0.0) for w, f in zip(wheels, force, strict=True)
@@ -96,20 +106,21 @@ def balanced(vehicle: Vehicle, wanted: Array, start: Array | None = None) -> Sta
         roll=math.degrees(float(body[2]) / span),
         travels={wheel.key: float(z) for wheel, z in zip(wheels, travels, strict=True)},
         scales=scales,
-        heights=heights_at(vehicle, {wheel.key: float(z) for wheel, z in zip(wheels, travels, strict=True)}),
+        # Above the floor, whatever a wheel stands on.
+        heights=heights_at(vehicle, {w.key: float(z) for w, z in zip(wheels, travels - under, strict=True)}),
         cross=cross_share(vehicle, scales),
         lifted=lifted,
         settled=settled and not math.isnan(float(body[0])),
     )
 
 
-def _guess(vehicle: Vehicle, lift: Array) -> Array:
+def _guess(vehicle: Vehicle, lift: Array, under: Array) -> Array:
     """Return the body's place that lets every wheel stand nearest to where its own station stands alone."""
     alone = []
     for wheel in vehicle.wheels:
         ride = vehicle.supports[wheel.station].solved.ride
         alone.append(0.0 if ride is None else ride.travel)
-    guess: Array = np.linalg.lstsq(lift, -np.array(alone), rcond=None)[0]
+    guess: Array = np.linalg.lstsq(lift, under - np.array(alone), rcond=None)[0]
     return guess
 
 

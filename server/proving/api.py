@@ -125,6 +125,7 @@ class GateOut(Schema):
     """One gate."""
 
     name: str
+    title: str
     station: str
     met: bool
     say: SentenceOut
@@ -177,26 +178,30 @@ def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
             "curves": _curves(proof),
             "cycles": [_cycle(one) for one in proof.cycles],
             "weighs": [_weigh(one) for one in proof.weighs],
-            "gates": [{**vars(gate), "say": sentence_values(gate.say)} for gate in proof.gates],
+            "gates": [
+                {**vars(gate), "title": gate.title, "say": sentence_values(gate.say)} for gate in proof.gates
+            ],
             "said": _said(proof.said),
         }
     )
 
 
-class AboutThrown(Schema):
-    """The document in hand, what it does, g (turning left +), and the load case that is in it."""
+class AboutStance(Schema):
+    """The document in hand; what it does, g (turning left +); its load case; what stands under its wheels, mm."""
 
     document: dict[str, Any]
-    brake_g: Annotated[float, Field(ge=0, le=3)]
-    corner_g: Annotated[float, Field(ge=-3, le=3)]
+    brake_g: Annotated[float, Field(ge=0, le=3)] = 0.0
+    corner_g: Annotated[float, Field(ge=-3, le=3)] = 0.0
     load: str = ""
+    blocks: dict[str, Annotated[float, Field(ge=0, le=500)]] = {}
 
 
-@router.post("/prove/thrown", response={200: StanceOut, 422: Refusal}, operation_id="throwVehicle")
-def throw(request: HttpRequest, body: AboutThrown) -> HttpResponse:
-    """Return how the vehicle stands and what each wheel carries while it brakes and corners, held still there."""
+@router.post("/prove/stands", response={200: StanceOut, 422: Refusal}, operation_id="standVehicle")
+def stand(request: HttpRequest, body: AboutStance) -> HttpResponse:
+    """Return how the vehicle stands and what each wheel carries: braking, cornering, wheels on blocks, held still there."""
     project = check_project({**body.document, "records": []})
-    if project.vehicle is None:
+    high = 0.0 if project.vehicle is None else project.vehicle.cg_height
+    if project.vehicle is None and (body.brake_g or body.corner_g):
         words = "Say on the Brief how high the centre of gravity stands: without it nothing is thrown over."
         raise ActionRefused(422, "no_cg_height", words)
     case = next((one for one in project.loads if one.name == body.load), None)
@@ -204,8 +209,11 @@ def throw(request: HttpRequest, body: AboutThrown) -> HttpResponse:
         raise ActionRefused(422, "no_load", f"This job has no load case called {body.load}.")
     extra = () if case is None else put_in(case)
     vehicle = vehicle_of(project)
+    strange = sorted(set(body.blocks) - {wheel.key for wheel in vehicle.wheels})
+    if strange:
+        raise ActionRefused(422, "no_wheel", f"This job has no wheel called {strange[0]}.")
     return answer(
-        _stance(thrown(vehicle, project.vehicle.cg_height, body.brake_g, body.corner_g, extra).stands)
+        _stance(thrown(vehicle, high, body.brake_g, body.corner_g, extra, blocks=body.blocks).stands)
     )
 
 

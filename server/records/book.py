@@ -1,19 +1,32 @@
 """A job's book: everything that happened to it in order of time, each entry in one sentence, with what it holds.
 
 Revisions, readings (those of one hand on one day together), marks and photographs, guards signed, cycles, weigh-ins,
-settings, single readings, drives with their remarks, and initials at the gates.
+settings, single readings, drives with their remarks, initials at the gates, and cautions seen to.
 """
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from engine.prove.gates import TITLES
 from engine.sentences import Quantity, Sentence, length, travel
 from server.jobs.models import Job
 from server.records.actions.survey import Kept, items_of
 
 Values = dict[str, Any]
-SHEETS = {"reading": "survey", "mark": "survey", "tool": "survey", "photo": "survey", "guard": "survey"}
+KINDS = {
+    "revision": "Drawn",
+    "reading": "Read",
+    "mark": "Marked",
+    "photo": "Pictured",
+    "guard": "Guarded",
+    "cycle": "Cycled",
+    "weigh": "Weighed",
+    "setting": "Set",
+    "drive": "Driven",
+    "gate": "Signed",
+    "caution": "Seen to",
+}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -163,8 +176,12 @@ def record_said(body: Values) -> tuple[Sentence, tuple[Sentence, ...]]:
         case "drive":
             return _drive(body), ()
         case "gate":
-            names = (str(body.get("station") or ""), str(body.get("name", "")), str(body.get("initials", "")))
+            name = str(body.get("name", ""))
+            names = (str(body.get("station") or ""), TITLES.get(name, name), str(body.get("initials", "")))
             return Sentence("{0}, {1}: initials {2}", names=names), ()
+        case "caution":
+            words = "{1}: {0}" if body.get("station") else "{0}"
+            return Sentence(words, names=(str(body.get("what", "")), str(body.get("station") or ""))), ()
     told = f"{{0}} {body.get('value', '')} {body.get('unit', '')}".strip().replace("{}", "")
     of, station = str(body.get("of", "")), str(body.get("station") or "")
     return Sentence(told + (", {1}" if station else ""), names=(of, station)), ()

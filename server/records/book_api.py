@@ -11,8 +11,10 @@ from server.jobs.actions.open_job import open_job
 from server.records.actions.records_csv import records_table, take_records
 from server.records.actions.survey import items_of, records_of
 from server.records.actions.tables import BadTable
-from server.records.book import Entry, book_of
-from server.records.book_pdf import book_pdf, floor_pdf
+from server.records.book import KINDS, Entry, book_of
+from server.records.book_pdf import book_pdf
+from server.records.floor_pdf import floor_pdf
+from server.records.paper import Paper
 from server.shop.papers import NoPaper
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -38,9 +40,10 @@ class EntryOut(Schema):
 
 
 class BookOut(Schema):
-    """A job's book, the newest entry first."""
+    """A job's book, the newest entry first, and what each kind of entry is called."""
 
     entries: list[EntryOut]
+    kinds: dict[str, str]
 
 
 class TakenIn(Schema):
@@ -53,7 +56,7 @@ class TakenIn(Schema):
 def read_book(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return everything that happened to a job, the newest first."""
     entries = book_of(open_job(request.user, job_id))
-    return answer({"entries": [_entry(entry) for entry in reversed(entries)]})
+    return answer({"entries": [_entry(entry) for entry in reversed(entries)], "kinds": KINDS})
 
 
 def _entry(entry: Entry) -> dict[str, Any]:
@@ -74,17 +77,19 @@ def _entry(entry: Entry) -> dict[str, Any]:
 
 
 @router.get("/jobs/{job_id}/book.pdf", operation_id="printBook")
-def print_book(request: HttpRequest, job_id: UUID, paper: str = "A4") -> HttpResponse:
+def print_book(request: HttpRequest, job_id: UUID, paper: str = "A4", inches: bool = False) -> HttpResponse:
     """Return the book as a PDF for the customer, its pictures with it."""
     job = open_job(request.user, job_id)
-    return _pdf(lambda: book_pdf(job, request.user.get_username(), paper), f"{job.name} book")
+    its = Paper(by=request.user.get_username(), page=paper, inches=inches)
+    return _pdf(lambda: book_pdf(job, its), f"{job.name} book")
 
 
 @router.get("/jobs/{job_id}/floor.pdf", operation_id="printFloorSheets")
-def print_floor(request: HttpRequest, job_id: UUID, paper: str = "A4") -> HttpResponse:
+def print_floor(request: HttpRequest, job_id: UUID, paper: str = "A4", inches: bool = False) -> HttpResponse:
     """Return the sheets for the floor: to cycle each station by, to weigh it by, and what is to be turned."""
     job = open_job(request.user, job_id)
-    return _pdf(lambda: floor_pdf(job, request.user.get_username(), paper), f"{job.name} floor sheets")
+    its = Paper(by=request.user.get_username(), page=paper, inches=inches)
+    return _pdf(lambda: floor_pdf(job, its), f"{job.name} floor sheets")
 
 
 def _pdf(made: Any, name: str) -> HttpResponse:

@@ -157,6 +157,64 @@ class Standing(unittest.TestCase):
             self.assertAlmostEqual(found.travels[wheel.key], ride.travel, places=4)
         self.assertIsNone(found.cross)
 
+    def test_a_wheel_on_a_block_stands_where_an_independent_root_puts_it(self) -> None:
+        vehicle = vehicle_of(project(car(bar=False)))
+        blocks = {"Front left": 60.0}
+        under = np.array([blocks.get(wheel.key, 0.0) for wheel in vehicle.wheels])
+        x, y = (np.array([getattr(wheel, axis) for wheel in vehicle.wheels]) for axis in ("x", "y"))
+        carried = np.array([wheel.carried(False) * GRAVITY_M_PER_S2 for wheel in vehicle.wheels])
+
+        def pushes(body: np.ndarray) -> np.ndarray:
+            travels = under - (body[0] - body[1] * x + body[2] * y)
+            return np.array(
+                [
+                    float(vehicle.supports[wheel.station].solved.at(np.array([travel])).wheel_force[0])
+                    for wheel, travel in zip(vehicle.wheels, travels, strict=True)
+                ]
+            )
+
+        def gap(body: np.ndarray) -> np.ndarray:
+            force = pushes(body)
+            return np.array([force.sum(), force @ x, force @ y]) - np.array(
+                [carried.sum(), carried @ x, carried @ y]
+            )
+
+        root = fsolve(gap, [10.0, 0.0, 0.0], xtol=1e-12)
+        found = stance(vehicle, blocks=blocks)
+        self.assertAlmostEqual(found.heave, root[0], delta=0.02)
+        self.assertAlmostEqual(found.roll, math.degrees(root[2]), delta=1e-3)
+        for wheel, push in zip(vehicle.wheels, pushes(root), strict=True):
+            self.assertAlmostEqual(
+                found.scales[wheel.key], push / GRAVITY_M_PER_S2 + wheel.unsprung, delta=0.2
+            )
+        # What stands on the block carries more, and so does the wheel across the diagonal.
+        flat = stance(vehicle)
+        for key, more in {
+            "Front left": True,
+            "Rear right": True,
+            "Front right": False,
+            "Rear left": False,
+        }.items():
+            self.assertEqual(found.scales[key] > flat.scales[key], more, key)
+
+    def test_a_raised_floor_changes_no_weight_and_a_datum_is_read_from_the_floor(self) -> None:
+        vehicle = vehicle_of(project(car(bar=True)))
+        flat = stance(vehicle)
+        everywhere = stance(vehicle, blocks={wheel.key: 80.0 for wheel in vehicle.wheels})
+        ramp = stance(vehicle, blocks={wheel.key: 0.02 * (wheel.x + 3000.0) for wheel in vehicle.wheels})
+        for key, its in flat.scales.items():
+            self.assertAlmostEqual(everywhere.scales[key], its, places=4)
+            self.assertAlmostEqual(ramp.scales[key], its, places=4)
+            self.assertAlmostEqual(everywhere.travels[key], flat.travels[key], places=4)
+            self.assertAlmostEqual(everywhere.heights[key], flat.heights[key] + 80.0, places=4)
+        self.assertAlmostEqual(math.radians(ramp.pitch - flat.pitch), -0.02, places=6)
+
+    def test_blocks_mirrored_are_the_mirrored_stance(self) -> None:
+        vehicle = vehicle_of(project(car(bar=True)))
+        one, two = (stance(vehicle, blocks={key: 70.0}) for key in ("Rear left", "Rear right"))
+        self.assertAlmostEqual(one.roll, -two.roll, places=6)
+        self.assertAlmostEqual(one.scales["Front left"], two.scales["Front right"], places=4)
+
     def test_an_axle_carries_its_lean_by_its_own_articulation(self) -> None:
         values = starting_project(layout_named("axle-four-link"))
         front = car()["stations"][0]

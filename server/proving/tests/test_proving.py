@@ -184,3 +184,40 @@ class Headless(TestCase):
                 call_command("prove", str(path), stderr=said)
             self.assertEqual(end.exception.code, 2)
             self.assertIn("records[0]", said.getvalue())
+
+
+class Standing(TestCase):
+    """How the vehicle stands under what is done to it."""
+
+    def setUp(self) -> None:
+        self.client.force_login(get_user_model().objects.create(username="bench"))
+
+    def stands(self, document: dict[str, Any], **asked: Any) -> Any:
+        return self.client.post(
+            "/api/prove/stands", {"document": document, **asked}, content_type="application/json"
+        )
+
+    def test_braking_a_load_and_a_block_each_move_the_weight_where_they_should(self) -> None:
+        document = started()
+        document["vehicle"] = {"floor": document.get("vehicle", {}).get("floor", 0.0), "cg_height": 450.0}
+        flat = self.stands(document).json()
+        first, second = flat["scales"]
+        block = self.stands(document, blocks={first: 40.0}).json()
+        self.assertGreater(block["heights"].get(first, 1.0), flat["heights"].get(first, 0.0))
+        self.assertGreater(block["roll"], flat["roll"])  # its left side is up
+        corner = self.stands(document, corner_g=0.5).json()
+        self.assertGreater(corner["scales"][second], flat["scales"][second])
+        self.assertAlmostEqual(sum(corner["scales"].values()), sum(flat["scales"].values()), places=3)
+
+    def test_what_is_not_there_is_named(self) -> None:
+        document = started()
+        document.pop("vehicle", None)
+        for asked, words in (
+            ({"brake_g": 1.0}, "how high the centre of gravity"),
+            ({"load": "tank"}, "no load case called tank"),
+            ({"blocks": {"Fifth": 40.0}}, "no wheel called Fifth"),
+            ({"blocks": {"Fifth": -4.0}}, ""),
+        ):
+            answer = self.stands(document, **asked)
+            self.assertEqual(answer.status_code, 422, asked)
+            self.assertIn(words, answer.json()["detail"])

@@ -93,6 +93,8 @@ def _rows(record: Values) -> list[list[object]]:
             return used or [[*first, station, "remark", None, None, "", note]]
         case "gate":
             return [[*first, station, record.get("name"), None, record.get("initials"), "", note]]
+        case "caution":
+            return [[*first, station, record.get("what"), None, "yes", "", note]]
     return [[*first, station, record.get("of"), None, record.get("value"), record.get("unit", ""), note]]
 
 
@@ -167,6 +169,8 @@ def _gather(gathered: Gathered, cells: dict[str, str], number: int) -> None:
             "name": cells.get("what", ""),
             "initials": cells.get("value", ""),
         }
+    elif kind == "caution":
+        gathered[kind, when, str(number)] = {**own, "what": cells.get("what", ""), **_note(cells)}
     elif kind == "reading":
         figure = _number(cells.get("value", ""), "value")
         gathered[kind, when, str(number)] = {
@@ -178,7 +182,7 @@ def _gather(gathered: Gathered, cells: dict[str, str], number: int) -> None:
         }
     else:
         raise BadTable(
-            f"“{kind[:40]}” is no kind of record; take cycle, weigh, setting, reading, drive or gate."
+            f"“{kind[:40]}” is no kind of record; take cycle, weigh, setting, reading, drive, gate or caution."
         )
 
 

@@ -1,11 +1,13 @@
 """The job's book: in order of time, printed, out as a table and back in; rows that are none are named."""
 
+import io
 import json
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
 from PIL import Image
+from pypdf import PdfReader
 
 from server.demo.load import load_demo
 from server.jobs.models import Job
@@ -16,6 +18,11 @@ from server.records.book import book_of
 from server.records.models import Photograph
 
 HERON = "Heron three-wheeler"
+
+
+def words_of(pdf: bytes) -> str:
+    """Return what a PDF says, page after page."""
+    return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(pdf)).pages)
 
 
 class Kept(TestCase):
@@ -69,7 +76,7 @@ class Book(Kept):
         )
         said = "\n".join(str(one.say) for one in entries)
         for words in (
-            "Front right, cycled: initials kl", "Bag pressure 4.2 bar, Rear wheel", "Guard hoop before the cut: 1502.0 mm; signed kl",
+            "Front right, Cycled through: initials kl", "Bag pressure 4.2 bar, Rear wheel", "Guard hoop before the cut: 1502.0 mm; signed kl",
             "Weighed 630.0 kg, driver in, tank half", "Rear wheel, perch from 8.0 mm to 16.0 mm, +4.00 turns",
         ):  # fmt: skip
             self.assertIn(words, said)
@@ -122,6 +129,34 @@ class Book(Kept):
         self.assertEqual(answer.status_code, 200)
         # Three stations that are no variants, the weigh-in, the setting list.
         self.assertEqual(answer.content.count(b"/Type /Page\n") or answer.content.count(b"/Type /Page "), 5)
+
+    def test_an_inch_shop_prints_in_inches_and_names_in_any_alphabet(self) -> None:
+        put_item(
+            self.user, self.job, "record", "c",
+            {"kind": "caution", "when": "2026-10-21T08:00:00", "station": "Rear wheel", "what": "Подпорки стоят"},
+        )  # fmt: skip
+        told = {}
+        for inches in ("false", "true"):
+            for name in ("book", "floor"):
+                told[name, inches] = words_of(self.get(f"{name}.pdf?inches={inches}").content)
+        self.assertIn("Rear wheel: Подпорки стоят", told["book", "false"])
+        self.assertIn(" kg", told["book", "false"])
+        self.assertNotIn(" kg", told["book", "true"])
+        self.assertIn(" lb", told["book", "true"])
+        self.assertIn(" mm", told["floor", "false"])
+        self.assertNotIn(" mm", told["floor", "true"])
+
+    def test_a_caution_seen_to_stands_in_the_book_and_its_table(self) -> None:
+        record = {
+            "kind": "caution",
+            "when": "2026-10-21T08:00:00",
+            "station": "Rear wheel",
+            "what": "Stands, chocks",
+        }
+        put_item(self.user, self.job, "record", "c", record)
+        said = [str(one.say) for one in book_of(self.job) if one.kind == "caution"]
+        self.assertEqual(said, ["Rear wheel: Stands, chocks"])
+        self.assertEqual(records_in(records_table([record]).encode()), [record])
 
     def test_a_job_with_nothing_in_it_prints_too(self) -> None:
         self.job.survey_items.all().delete()

@@ -1580,7 +1580,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/prove/thrown": {
+    "/api/prove/stands": {
         parameters: {
             query?: never;
             header?: never;
@@ -1590,10 +1590,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Throw
-         * @description Return how the vehicle stands and what each wheel carries while it brakes and corners, held still there.
+         * Stand
+         * @description Return how the vehicle stands and what each wheel carries: braking, cornering, wheels on blocks, held still there.
          */
-        post: operations["throwVehicle"];
+        post: operations["standVehicle"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3871,11 +3871,15 @@ export interface components {
         };
         /**
          * BookOut
-         * @description A job's book, the newest entry first.
+         * @description A job's book, the newest entry first, and what each kind of entry is called.
          */
         BookOut: {
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
+            /** Kinds */
+            kinds: {
+                [key: string]: string;
+            };
         };
         /**
          * EntryOut
@@ -4559,6 +4563,8 @@ export interface components {
         GateOut: {
             /** Name */
             name: string;
+            /** Title */
+            title: string;
             /** Station */
             station: string;
             /** Met */
@@ -4705,23 +4711,36 @@ export interface components {
             }[];
         };
         /**
-         * AboutThrown
-         * @description The document in hand, what it does, g (turning left +), and the load case that is in it.
+         * AboutStance
+         * @description The document in hand; what it does, g (turning left +); its load case; what stands under its wheels, mm.
          */
-        AboutThrown: {
+        AboutStance: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
-            /** Brake G */
+            /**
+             * Brake G
+             * @default 0
+             */
             brake_g: number;
-            /** Corner G */
+            /**
+             * Corner G
+             * @default 0
+             */
             corner_g: number;
             /**
              * Load
              * @default
              */
             load: string;
+            /**
+             * Blocks
+             * @default {}
+             */
+            blocks: {
+                [key: string]: number;
+            };
         };
         /**
          * BuiltOut
@@ -5029,6 +5048,48 @@ export interface components {
              * @default 0
              */
             gas_force: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * CautionRecord
+         * @description A caution that a person has said is seen to, before the work that wants it.
+         */
+        CautionRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caution";
+            /** What */
+            what: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
         } & {
             [key: string]: unknown;
         };
@@ -7464,7 +7525,7 @@ export interface components {
             /** @default null */
             survey: components["schemas"]["Survey"] | null;
             /** Records */
-            records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"])[];
+            records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
         } & {
             [key: string]: unknown;
         };
@@ -9571,6 +9632,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: string;
+                inches?: boolean;
             };
             header?: never;
             path: {
@@ -9593,6 +9655,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: string;
+                inches?: boolean;
             };
             header?: never;
             path: {
@@ -10166,7 +10229,7 @@ export interface operations {
             };
         };
     };
-    throwVehicle: {
+    standVehicle: {
         parameters: {
             query?: never;
             header?: never;
@@ -10175,7 +10238,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AboutThrown"];
+                "application/json": components["schemas"]["AboutStance"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ import { useUnits } from "../quantity/units";
 import type { Kept, SurveyInHand } from "../survey/store";
 import { LiveCycle } from "./live-cycle";
 import { type Cycle, newKey, now, type Proof } from "./proving";
+import { SeenTo, seenTo } from "./seen-to";
 
 const LENGTHS = ["coilover", "damper", "spring", "air_spring"];
 
@@ -24,10 +25,13 @@ interface Props {
   proof: Proof | undefined;
 }
 
+const CAUTION =
+  "Stands under the frame and chocks before anybody is under it; springs out before it is jacked through its travel; fingers out of the rocker.";
+
 /** One row a jack position; a record goes on the server row by row. */
 export function Cycling({ job, document, station, hand, proof }: Props) {
   const say = useSay();
-  const { quantity } = useUnits();
+  const { quantity, units } = useUnits();
   const cycles = hand.records.filter((one) => one.body.kind === "cycle" && one.body.station === station.name);
   const [open, setOpen] = useState<string | null>(cycles.at(-1)?.key ?? null);
   const its = cycles.find((one) => one.key === open) ?? null;
@@ -49,15 +53,20 @@ export function Cycling({ job, document, station, hand, proof }: Props) {
   };
   return (
     <section aria-label="Cycle" className="pt-2">
-      <p className="border-l-4 border-warning bg-card p-2 text-sm leading-snug">
-        Stands under the frame and chocks before anybody is under it; springs out before it is jacked through
-        its travel; fingers out of the rocker.
-      </p>
+      <SeenTo hand={hand} what={CAUTION} station={station.name} />
       <div className="flex flex-wrap items-center gap-1 py-2">
-        <button type="button" className="press press-main px-3" onClick={begin}>
+        <button
+          type="button"
+          className="press press-main px-3"
+          disabled={!seenTo(hand, CAUTION, station.name)}
+          onClick={begin}
+        >
           Begin a cycle
         </button>
-        <a className="press px-3 text-sm" href={`/api/jobs/${job}/floor.pdf`}>
+        <a
+          className="press px-3 text-sm"
+          href={`/api/jobs/${job}/floor.pdf${units.length === "mm" ? "" : "?inches=true"}`}
+        >
           <Printer size={16} aria-hidden /> Sheets for the floor
         </a>
         {cycles.length > 0 && (

@@ -4,17 +4,6 @@ import { useSay } from "../quantity/sentence";
 import type { SurveyInHand } from "../survey/store";
 import { newKey, now, type Proof } from "./proving";
 
-const NAMES: Record<string, string> = {
-  cycled: "Cycled through",
-  springs_out: "Springs out",
-  tyre_on: "Tyre on",
-  no_contact: "Nothing touched",
-  left_right: "Left against right",
-  stops_fitted: "Strap and stop",
-  damper_fitted: "Damper",
-  rod_ends: "Rod ends",
-};
-
 /** What may be welded out, and what is missing; a person's initials beside each. */
 export function Gates({ proof, hand }: { proof: Proof | undefined; hand: SurveyInHand }) {
   const say = useSay();
@@ -39,14 +28,14 @@ export function Gates({ proof, hand }: { proof: Proof | undefined; hand: SurveyI
                 >
                   <Mark mark={gate.met ? "good" : "warning"} size={22} />
                   <span className="leading-tight">
-                    <span className="font-semibold">{NAMES[gate.name] ?? gate.name}</span>
+                    <span className="font-semibold">{gate.title}</span>
                     <span className="block text-sm">{say(gate.say)}</span>
                   </span>
                   {gate.initials ? (
                     <span className="text-center text-lg font-bold">{gate.initials}</span>
                   ) : (
                     <Initials
-                      label={`Initials, ${NAMES[gate.name] ?? gate.name}, ${station}`}
+                      label={`Initials, ${gate.title}, ${station}`}
                       disabled={!gate.met}
                       onSign={(initials) =>
                         hand.put("record", newKey(), {

@@ -14,13 +14,15 @@ interface Props {
   weighed: Kept | undefined;
 }
 
-interface Thrown {
+/** What is done to it: thrown over by braking and cornering, in shares of the g chosen; or stood on a block. */
+interface Done {
   brake: number;
   corner: number;
 }
 
-const STILL: Thrown = { brake: 0, corner: 0 };
-const THROWS: [string, Thrown][] = [
+const STILL: Done = { brake: 0, corner: 0 };
+const BLOCK_MM = [25, 50, 100, 150, 200, 250];
+const THROWS: [string, Done][] = [
   ["standing", STILL],
   ["braking", { brake: 1, corner: 0 }],
   ["turning left", { brake: 0, corner: 1 }],
@@ -28,18 +30,30 @@ const THROWS: [string, Thrown][] = [
   ["braking, turning left", { brake: 0.7, corner: 0.7 }],
   ["braking, turning right", { brake: 0.7, corner: -0.7 }],
 ];
+const ON_BLOCK = THROWS.length;
 
-/** The vehicle on the floor from both sides and above: as weighed, as planned, with a load in it, braking and cornering. */
+/** The vehicle on the floor from both sides and above: as weighed, as planned, with a load in it, braking and cornering, a wheel on a block or a jack. */
 export function OnItsWheels({ document, proof, weighed }: Props) {
   const { quantity, number } = useUnits();
   const [look, setLook] = useState("");
   const [way, setWay] = useState(0);
   const [g, setG] = useState(0.8);
+  const [under, setUnder] = useState("");
+  const [block, setBlock] = useState(100);
   const as = look || (weighed ? "weighed" : "planned");
   const load = proof.cases.find((one) => `load ${one.name}` === as);
   const throws = THROWS[way]?.[1] ?? STILL;
   const moving = as !== "weighed" && as !== "finished" && way > 0;
-  const thrown = useThrown(document, moving, throws.brake * g, throws.corner * g, load?.name ?? "");
+  const places = blocked(proof);
+  const raised = places.find(([words]) => words === under) ?? places[0];
+  const blocks: Record<string, number> =
+    way === ON_BLOCK ? Object.fromEntries((raised?.[1] ?? []).map((key) => [key, block])) : {};
+  const thrown = useStance(document, moving, {
+    brake_g: throws.brake * g,
+    corner_g: throws.corner * g,
+    load: load?.name ?? "",
+    blocks,
+  });
   const still = as === "finished" ? proof.finished : (load?.stands ?? proof.now);
   const stands: Stance | null = moving ? (thrown.data ?? null) : still;
   const body = as === "weighed" ? weighed?.body : undefined;
@@ -75,8 +89,35 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
                   {words}
                 </option>
               ))}
+              <option value={ON_BLOCK}>on a block or a jack</option>
             </select>
-            {way > 0 && (
+            {way === ON_BLOCK && (
+              <>
+                <select
+                  aria-label="Under which wheel"
+                  className="entry w-auto"
+                  value={raised?.[0] ?? ""}
+                  onChange={(event) => setUnder(event.target.value)}
+                >
+                  {places.map(([words]) => (
+                    <option key={words}>{words}</option>
+                  ))}
+                </select>
+                <select
+                  aria-label="How high a block"
+                  className="entry w-auto"
+                  value={block}
+                  onChange={(event) => setBlock(Number(event.target.value))}
+                >
+                  {BLOCK_MM.map((mm) => (
+                    <option key={mm} value={mm}>
+                      {quantity(mm, "length", 0)}
+                    </option>
+                  ))}
+                </select>
+              </>
+            )}
+            {way > 0 && way < ON_BLOCK && (
               <label className="flex items-center gap-1">
                 <span className="sr-only">How hard, in g</span>
                 <select
@@ -119,7 +160,9 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
             , right side {stands.roll >= 0 ? "down" : "up"} {quantity(Math.abs(stands.roll), "angle", 2)}
             {stands.cross === null ? "" : `, crosses ${number(stands.cross * 100, "ratio", 1)} %`}
             {stands.lifted.length ? `; off the floor: ${stands.lifted.join(", ")}` : ""}.
-            {moving ? " Held still at that: the links’ own anti-dive and the dampers are left out." : ""}
+            {moving && way < ON_BLOCK
+              ? " Held still at that: the links’ own anti-dive and the dampers are left out."
+              : ""}
           </p>
         </>
       )}
@@ -127,12 +170,33 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
   );
 }
 
-function useThrown(document: Project, on: boolean, brake: number, corner: number, load: string) {
+/** What a block can stand under: each wheel, and with four of them each diagonal. */
+function blocked(proof: Proof): [string, string[]][] {
+  const { wheels } = proof;
+  const one = wheels.map((wheel): [string, string[]] => [wheel.key, [wheel.key]]);
+  if (wheels.length !== 4) return one;
+  const middle = wheels.reduce((sum, wheel) => sum + wheel.x, 0) / 4;
+  const diagonal = (first: boolean) =>
+    wheels.filter((wheel) => (wheel.x > middle === wheel.y > 0) === first).map((wheel) => wheel.key);
+  const two = [diagonal(true), diagonal(false)]
+    .filter((keys) => keys.length === 2)
+    .map((keys): [string, string[]] => [keys.join(" and "), keys]);
+  return [...one, ...two];
+}
+
+interface Asked {
+  brake_g: number;
+  corner_g: number;
+  load: string;
+  blocks: Record<string, number>;
+}
+
+function useStance(document: Project, on: boolean, asked: Asked) {
   const { records: _, ...bare } = document as unknown as Record<string, unknown>;
-  const body = { document: bare, brake_g: brake, corner_g: corner, load };
+  const body = { document: bare, ...asked };
   return useQuery({
-    queryKey: ["thrown", body],
-    queryFn: ({ signal }) => answer(client.POST("/api/prove/thrown", { body, signal })),
+    queryKey: ["stance", body],
+    queryFn: ({ signal }) => answer(client.POST("/api/prove/stands", { body, signal })),
     enabled: on,
     placeholderData: (before) => before,
     retry: false,

@@ -24,16 +24,6 @@ export function useProof(document: Project, hand: SurveyInHand) {
   });
 }
 
-/** What was done on the floor, by the kind of its record. */
-export const KINDS: Record<string, string> = {
-  cycle: "Cycled",
-  weigh: "Weighed",
-  setting: "Set",
-  reading: "Read",
-  drive: "Driven",
-  gate: "Signed",
-};
-
 const RESTS_MS = 700;
 
 function useDeferred<T>(value: T): T {

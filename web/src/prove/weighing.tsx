@@ -8,6 +8,10 @@ import type { SurveyInHand } from "../survey/store";
 import { Entry } from "./cycling";
 import { LiveScales } from "./live-scales";
 import { newKey, now, type Proof, quarterTurns } from "./proving";
+import { SeenTo, seenTo } from "./seen-to";
+
+const RAISED =
+  "Springs locked with solid links first, tanks full or empty. Straps on both sides and chocks at the wheels that stay down; nobody under it, nobody in it. Raise it on ramps made for its weight.";
 
 interface Props {
   document: Project;
@@ -75,7 +79,7 @@ export function Weighing({ document, hand, proof }: Props) {
       "Written down. Roll it, settle it, and weigh it again: the next list knows what these turns did.",
     );
   };
-  const newest = hand.records.at(-1)?.body.kind === "setting";
+  const newest = hand.records.filter((one) => one.body.kind !== "caution").at(-1)?.body.kind === "setting";
   return (
     <section aria-label="Weigh and set" className="pt-2">
       {last && (
@@ -221,16 +225,15 @@ export function Weighing({ document, hand, proof }: Props) {
           )}
         </div>
         {raised && (
-          <p className="mt-1 border-l-4 border-warning bg-card p-2 text-sm leading-snug">
-            Springs locked with solid links first, tanks full or empty. Straps on both sides and chocks at the
-            wheels that stay down; nobody under it, nobody in it. Raise it on ramps made for its weight.
-          </p>
+          <div className="mt-1">
+            <SeenTo hand={hand} what={RAISED} />
+          </div>
         )}
       </div>
       <button
         type="button"
         className="press press-main mt-2 w-full"
-        disabled={!Object.keys(scales).length}
+        disabled={!Object.keys(scales).length || (raised !== "" && !seenTo(hand, RAISED))}
         onClick={keep}
       >
         Keep the weigh-in
