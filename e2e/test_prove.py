@@ -282,7 +282,7 @@ class Prove(Bench):
         book.get_by_role("checkbox").check()
         book.get_by_role("button", name="Write it down").click()
         first = book.get_by_role("listitem").first
-        expect(first).to_contain_text("Driven: 37.0 mm of bump used; it drove well")
+        expect(first).to_contain_text("37.0 mm of bump used; it drove well")
         expect(first).to_contain_text("ridge road dry, quiet")
         first.get_by_role("button", name="What was set then").click()
         expect(first).to_contain_text("Rear wheel, perch")

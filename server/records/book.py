@@ -190,7 +190,7 @@ def record_said(body: Values) -> tuple[Sentence, tuple[Sentence, ...]]:
 def _cycle(body: Values) -> tuple[Sentence, tuple[Sentence, ...]]:
     rows, touched = body.get("rows") or [], body.get("contacts") or []
     wheels = [float(row["wheel"]) for row in rows if row.get("wheel") is not None]
-    words, told = f"{{0}} cycled, {len(rows)} rows", {}
+    words, told = f"{{0}}, {len(rows)} rows", {}
     if wheels:
         words += " from {low} to {high}"
         told = {"low": travel(min(wheels)), "high": travel(max(wheels))}
@@ -214,7 +214,7 @@ def _weigh(body: Values) -> tuple[Sentence, tuple[Sentence, ...]]:
     total = sum(float(its) for its in wheels.values())
     raised = body.get("raised")
     loaded = str(body.get("with") or "")
-    words = "Weighed {total}" + (", {0}" if loaded else "")
+    words = "{total}" + (", {0}" if loaded else "")
     told = {"total": Quantity(total, "mass")}
     if raised:
         words += f", {raised.get('end')} raised by {{by}}"
@@ -242,7 +242,5 @@ def _drive(body: Values) -> Sentence:
         if body.get(f"used_{key}") is not None
     }
     said = [f"{{{key}}} of {key} used" for key in told]
-    words = (
-        "Driven" + (": " + ", ".join(said) if said else "") + ("; it drove well" if body.get("good") else "")
-    )
+    words = (", ".join(said) or "A drive") + ("; it drove well" if body.get("good") else "")
     return Sentence(words, told)

@@ -150,6 +150,7 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
             <VehicleSides
               proof={proof}
               stands={stands}
+              blocks={blocks}
               scales={(body?.wheels as Record<string, number> | undefined) ?? stands.scales}
               heights={(body?.heights as Record<string, number> | undefined) ?? stands.heights}
             />

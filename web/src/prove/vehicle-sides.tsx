@@ -6,6 +6,8 @@ interface Props {
   stands: Stance;
   scales: Record<string, number>;
   heights: Record<string, number>;
+  /** What stands under its wheels, mm. */
+  blocks: Record<string, number>;
 }
 
 /** The vehicle from its left and from its right on the floor, to scale: the body as it leans, each wheel's figures. */
@@ -22,7 +24,7 @@ const OVERHANG = 420;
 const BODY = 380;
 const TEXT = 96;
 
-function Side({ proof, stands, scales, heights, left }: Props & { left: boolean }) {
+function Side({ proof, stands, scales, heights, blocks, left }: Props & { left: boolean }) {
   const { quantity } = useUnits();
   const its = proof.wheels
     .filter((wheel) => (left ? wheel.y >= -20 : wheel.y <= 20))
@@ -39,7 +41,10 @@ function Side({ proof, stands, scales, heights, left }: Props & { left: boolean 
   const up = (z: number) => tall - 2.6 * TEXT - z;
   // Where the body stands over its drawn place: by what was read, else as it is worked out.
   const rise = (key: string) =>
-    -(stands.travels[key] ?? 0) + (heights[key] ?? stands.heights[key] ?? 0) - (stands.heights[key] ?? 0);
+    (blocks[key] ?? 0) -
+    (stands.travels[key] ?? 0) +
+    (heights[key] ?? stands.heights[key] ?? 0) -
+    (stands.heights[key] ?? 0);
   const floorOfBody = (x: number) => {
     const span = first.x - last.x;
     const share = span > 1 ? (x - last.x) / span : 0;
@@ -76,11 +81,24 @@ function Side({ proof, stands, scales, heights, left }: Props & { left: boolean 
         const wanted = proof.datums[wheel.key];
         const off = height !== undefined && wanted !== undefined && Math.abs(wanted - height) > 2;
         const lifted = stands.lifted.includes(wheel.key);
+        const block = blocks[wheel.key] ?? 0;
         return (
           <g key={wheel.key}>
+            {block > 0 && (
+              <rect
+                x={across(wheel.x) - wheel.high * 0.7}
+                y={up(block)}
+                width={wheel.high * 1.4}
+                height={block}
+                fill="var(--color-soapstone)"
+                fillOpacity={0.5}
+                stroke="var(--color-scribe)"
+                strokeWidth={8}
+              />
+            )}
             <circle
               cx={across(wheel.x)}
-              cy={up(wheel.high + (lifted ? 60 : 0))}
+              cy={up(wheel.high + block + (lifted ? 60 : 0))}
               r={wheel.high}
               fill="var(--color-dye)"
               stroke="var(--color-scribe)"
@@ -89,7 +107,7 @@ function Side({ proof, stands, scales, heights, left }: Props & { left: boolean 
             />
             <text
               x={across(wheel.x)}
-              y={up(wheel.high) + TEXT / 3}
+              y={up(wheel.high + block) + TEXT / 3}
               textAnchor="middle"
               fontSize={TEXT}
               fontWeight={700}
