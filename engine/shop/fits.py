@@ -29,6 +29,8 @@ SKIN_MM = 0.5
 BORE_MM = 8.0  # a bolt nearer to what carries it goes through it
 SWINGS = 24  # directions looked at round a bolt
 FREE = 3  # so many side by side are the 30° that a spanner swings in
+TURNS = 2 * np.pi * np.arange(SWINGS) / SWINGS
+ROD_MM = 5.0  # half of what a bolt or a spanner's shaft is thick
 SPANNER_MM = (15.0, 130.0)  # from the bolt's middle
 MADE = "made: "
 
@@ -137,12 +139,18 @@ def no_spanner(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str],
                 for other in others
                 if _may_meet(swing, about[other.name]) and _in_question(work, mount, other)
             ]
-            for step in range(SWINGS) if near else ():
-                turn = 2 * np.pi * step / SWINGS
-                out = np.cos(turn) * first + np.sin(turn) * second
+            if not near:
+                continue
+            outs = np.outer(np.cos(TURNS), first) + np.outer(np.sin(TURNS), second)
+            # Where the middle of the spanner's shaft then is, by the ball's own axes: most steps come near nothing.
+            middles = swing.centre[0] + outs @ ball.axes.T @ swing.axes[0] * (sum(SPANNER_MM) / 2)
+            away = np.array([_at_least(middles, about[other.name]) for other in near]).T
+            meet = away < (SPANNER_MM[1] - SPANNER_MM[0]) / 2 + ROD_MM
+            for step in map(int, np.flatnonzero(meet.any(axis=1))):
+                out = outs[step]
                 name = f"spanner {k} {way} {step}"
                 solid = _rod(name, mount.on, head + out * SPANNER_MM[0], head + out * SPANNER_MM[1])
-                pairs += [(len(arms), other) for other in near]
+                pairs += [(len(arms), near[n]) for n in np.flatnonzero(meet[step])]
                 arms.append((k, way, step, solid))
     if not pairs:
         return []
@@ -179,6 +187,16 @@ def _may_meet(one: Placed, other: Placed) -> bool:
     return bool((apart < one.reach() + other.reach()).any())
 
 
+def _at_least(spots: Array, other: Placed) -> Array:
+    """Return how far places (n, 3) are from a solid at its first row at the least, (n,) mm: by its box, else its ball."""
+    away = spots - other.centre[0]
+    if other.corners is not None:
+        return np.asarray(np.linalg.norm(away, axis=1) - other.reach()[0])
+    box = other.half[0] + np.array([0.0, other.solid.disc, other.solid.disc])
+    out = np.maximum(np.abs(away @ other.axes[0].T) - box, 0.0)
+    return np.asarray(np.linalg.norm(out, axis=1) - other.solid.skin)
+
+
 def _in_question(work: WorkUp, mount: Mount, other: Solid) -> bool:
     """Return whether a solid may stand in a bolt's way: not the unit it holds, nor the tube that its tab stands on."""
     if mount.holds in (other.host, other.name):
@@ -206,7 +224,7 @@ def _spots(envelope: Envelope) -> list[Array]:
     ]
 
 
-def _rod(name: str, host: str, one: Array, other: Array, radius: float = 5.0) -> Solid:
+def _rod(name: str, host: str, one: Array, other: Array, radius: float = ROD_MM) -> Solid:
     return Solid(
         name=name,
         what="bolt",

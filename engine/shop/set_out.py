@@ -5,9 +5,11 @@ Close   along each axis what moves ride height by RIDE_MM or a motion ratio by a
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from engine.document.schema import Project, Station
 from engine.linkage.vectors import Array
@@ -77,16 +79,35 @@ def _tapes(
     ]
     fair.sort(key=lambda name: (name not in marks, away[name]))
     near = fair[:CANDIDATES]
-    threes = list(combinations(range(len(near)), TAPES))
+    threes = _threes(len(near))
     best = near[:TAPES]
-    if threes:
+    if len(threes):
         ways = np.array([(places[name] - spot) / away[name] for name in near])
         there = np.array([name in marks for name in near])
-        cross = np.linalg.svd(ways[np.array(threes)], compute_uv=False)[:, -1]
+        cross = crossing(ways[threes])
         # A mark that is there is worth a little worse a crossing than a mount that still has to be made.
-        worth = cross * (1 + 0.5 * there[np.array(threes)].sum(axis=1))
+        worth = cross * (1 + 0.5 * there[threes].sum(axis=1))
         best = [near[k] for k in threes[int(worth.argmax())]]
     return tuple(sorted(((name, away[name]) for name in best), key=lambda tape: tape[1]))
+
+
+@lru_cache(maxsize=CANDIDATES + 1)
+def _threes(count: int) -> NDArray[np.int64]:
+    """Return every three of so many, (n, 3)."""
+    return np.array(list(combinations(range(count), TAPES)), dtype=np.int64).reshape(-1, TAPES)
+
+
+def crossing(ways: Array) -> Array:
+    """Return how well threes of unit ways cross, (n,) of (n, 3, 3): their least singular value, 1 where square, 0 in a plane.
+
+    Its square is the least eigenvalue of their dot products: 1 + 2·√p·cos(φ + 2π/3), p the mean square of the three
+    dots and cos 3φ their product over p√p.
+    """
+    dots = np.einsum("nij,nij->in", ways, np.roll(ways, 1, axis=1))
+    mean = (dots**2).sum(axis=0) / 3
+    turned = np.arccos(np.clip(dots.prod(axis=0) / np.maximum(mean, 1e-30) ** 1.5, -1.0, 1.0)) / 3
+    least: Array = np.sqrt(np.maximum(1 + 2 * np.sqrt(mean) * np.cos(turned + 2 * np.pi / 3), 0.0))
+    return least
 
 
 def close_enough(solved: SolvedStation) -> Closeness:

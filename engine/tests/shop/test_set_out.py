@@ -8,7 +8,7 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.shop.set_out import FAR_MM, NEAR_MM, RIDE_MM, SetOut, set_out
+from engine.shop.set_out import FAR_MM, NEAR_MM, RIDE_MM, SetOut, crossing, set_out
 from engine.station.solved import SolvedStation, solve_station
 
 Values = dict[str, Any]
@@ -27,6 +27,14 @@ def mounts(values: Values) -> tuple[list[SetOut], SolvedStation]:
 
 
 class Tapes(unittest.TestCase):
+    def test_how_well_three_cross_is_their_least_singular_value(self) -> None:
+        ways = np.random.default_rng(5).normal(size=(400, 3, 3))
+        ways[0] = np.eye(3)
+        ways[1, 2] = ways[1, 0] + ways[1, 1]  # in one plane
+        ways[2] = ways[2, 0]  # all one way
+        ways /= np.linalg.norm(ways, axis=2, keepdims=True)
+        np.testing.assert_allclose(crossing(ways), np.linalg.svd(ways, compute_uv=False)[:, -1], atol=3e-8)
+
     def test_three_tapes_find_the_place_again(self) -> None:
         values = project(MARKS)
         found, solved = mounts(values)
