@@ -11,20 +11,24 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
 from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
-from ninja.security import django_auth
 
 from engine.document.read import read_json, too_big
 from engine.errors import DocumentRefused, EngineError
 from server.accounts.api import router as accounts
+from server.accounts.may import AtTheBench
+from server.accounts.people_api import router as people
 from server.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.instruments.api import router as instruments
 from server.jobs.api import router as jobs
+from server.jobs.people_api import router as job_people
 from server.parts.api import router as parts
 from server.proving.api import router as proving
 from server.records.api import router as records
 from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
+from server.running.failing import of_database
+from server.running.log import number
 from server.shop.api import router as shop
 from server.shop.cards import router as cards
 from server.sizing.dampers import router as dampers
@@ -35,24 +39,6 @@ from server.solving.api import router as solving
 from server.starting.api import router as starting
 
 log = logging.getLogger("jugatrix")
-DATABASE_FAULTS = (
-    (
-        "locked",
-        "database_locked",
-        "Somebody else is storing something long. Nothing was stored; try again in a moment.",
-    ),
-    (
-        "readonly",
-        "database_read_only",
-        "The job store cannot be written: its folder or file is read-only. Nothing was stored.",
-    ),
-    ("disk is full", "disk_full", "The disk is full. Nothing was stored; make room, then try again."),
-    (
-        "unable to open",
-        "database_missing",
-        "The job store cannot be opened. Is its folder there, and may it be written?",
-    ),
-)
 
 
 class JsonRenderer(BaseRenderer):
@@ -75,7 +61,7 @@ api = NinjaAPI(
     parser=StrictParser(),
     title="Jugatrix",
     version="1",
-    auth=django_auth,
+    auth=AtTheBench(),
     renderer=JsonRenderer(),
     docs_url=None,
 )
@@ -119,19 +105,15 @@ def _forbidden(request: HttpRequest, error: AuthorizationError) -> HttpResponse:
 def _database(request: HttpRequest, error: OperationalError) -> HttpResponse:
     """Say what keeps the database from being written or read; nothing was stored."""
     log.warning("%s %s: %s", request.method, request.path, error)
-    said = str(error)
-    for part, code, detail in DATABASE_FAULTS:
-        if part in said:
-            return refused(503, code, detail)
-    return refused(
-        503, "database_failed", "The job store cannot be read just now. Nothing was stored; try again."
-    )
+    code, detail = of_database(error)
+    return refused(503, code, detail, values={"request": number.get()})
 
 
 @api.exception_handler(Exception)
 def _failed(request: HttpRequest, error: Exception) -> HttpResponse:
     log.exception("%s %s failed", request.method, request.path)
-    return refused(500, "server_error", "The server failed at this. What you entered is kept; try again.")
+    words = "The server failed at this. What you entered is kept; try again."
+    return refused(500, "server_error", words, values={"request": number.get()})
 
 
 @api.exception_handler(HttpError)
@@ -153,7 +135,9 @@ def _unreadable(request: HttpRequest, error: ValidationError) -> HttpResponse:
 
 
 api.add_router("/session", accounts)
+api.add_router("/people", people)
 api.add_router("/jobs", jobs)
+api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
 for sizing in (springs, dampers, mounts, rockers):

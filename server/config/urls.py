@@ -1,12 +1,16 @@
 """The API under /api, and the browser's application everywhere else."""
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseBase
+from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.answers import refused
 from server.api import api
+from server.running.failing import failed
+from server.running.health import health
+
+NONCE_HERE = "%NONCE%"
 
 
 @ensure_csrf_cookie
@@ -19,9 +23,8 @@ def application_page(request: HttpRequest) -> HttpResponseBase:
             status=503,
             content_type="text/plain",
         )
-    response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
-    response["Cache-Control"] = "no-cache"
-    return response
+    html = page.read_text("utf-8").replace(NONCE_HERE, str(getattr(request, "csp_nonce", "")))
+    return HttpResponse(html, content_type="text/html; charset=utf-8", headers={"Cache-Control": "no-cache"})
 
 
 def no_such_call(request: HttpRequest) -> HttpResponse:
@@ -29,8 +32,14 @@ def no_such_call(request: HttpRequest) -> HttpResponse:
     return refused(404, "no_such_call", f"There is no call at {request.path}. See docs/openapi.json.")
 
 
+handler500 = failed
 urlpatterns = [
+    path("health", health),
     path("api/", api.urls),
     re_path(r"^api/", no_such_call),
-    re_path(r"^(?!api/|static/|assets/).*$", application_page),
+    # Names with a dot in them are files, and a file that is not there is not the page.
+    re_path(
+        r"^(?!api/|static/|assets/)(?!.*\.(?:js|css|map|png|svg|webmanifest|woff2|txt|stamp)$).*$",
+        application_page,
+    ),
 ]

@@ -6,6 +6,8 @@ JUGATRIX_ANGLE_FINDER, JUGATRIX_DISTANCE_METER, JUGATRIX_CORNER_SCALES, JUGATRIX
 import os
 import threading
 
+from django.conf import settings
+
 from server.instruments.reader import Line
 from server.instruments.stand_in import MANNERS, StandIn
 
@@ -28,6 +30,8 @@ def line_of(key: str) -> Line:
     with _lock:
         if key not in _lines:
             address = os.environ.get(f"JUGATRIX_{key.replace('-', '_').upper()}", "")
+            if not address and not settings.STAND_INS:
+                raise KeyError(key)  # a shop's own: nothing is played there
             if not address:
                 stand_in = StandIn(next(manner for manner in MANNERS if manner.name == name))
                 stand_in.begin()

@@ -16,6 +16,7 @@ from server.jobs.actions.keep_draft import drafts_of, drop_draft, keep_draft
 from server.jobs.actions.open_job import open_job, open_revision
 from server.jobs.actions.remove_job import clear_away, remove_job, take_back
 from server.jobs.actions.save_revision import RevisionOutdated, save_revision
+from server.jobs.actions.share_job import look_at
 from server.jobs.models import KEPT_DAYS, Job, Revision
 from server.solving.api import Change
 from server.solving.summary import document_summary
@@ -154,8 +155,9 @@ def _newest_lines(jobs: Any, user: Any) -> list[dict[str, Any]]:
     revisions = Revision.objects.defer("document").select_related("author")
     newest = revisions.in_bulk([job.last for job in found if job.last is not None])
     # A job that is being removed at this moment has no revision any more: it is simply not there.
-    lines = [_job_line(job, newest[job.last], user) for job in found if job.last in newest]
-    return sorted(lines, key=lambda line: line["saved"], reverse=True)
+    # By the order in which they were stored: a clock that was set back puts nothing last.
+    found = sorted((job for job in found if job.last in newest), key=lambda job: job.last, reverse=True)
+    return [_job_line(job, newest[job.last], user) for job in found]
 
 
 @router.get("", response=list[JobLine], operation_id="listJobs")
@@ -191,7 +193,9 @@ def import_file(request: HttpRequest) -> Status[Any]:
 @router.get("/{job_id}", response={200: RevisionOut, 404: Refusal}, operation_id="openJob")
 def open_newest(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     """Return the newest revision of a job."""
-    return _whole(open_job(request.user, job_id).newest())
+    job = open_job(request.user, job_id)
+    look_at(request.user, job)
+    return _whole(job.newest())
 
 
 @router.delete("/{job_id}", response={204: None, 403: Refusal, 404: Refusal}, operation_id="removeJob")
@@ -222,7 +226,9 @@ def list_drafts(request: HttpRequest, job_id: UUID) -> HttpResponse:
 )
 def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> Status[Any]:
     """Keep the unsaved changes of one tab."""
-    keep_draft(request.user, open_job(request.user, job_id), tab, body.base, body.document)
+    job = open_job(request.user, job_id)
+    keep_draft(request.user, job, tab, body.base, body.document)
+    look_at(request.user, job)
     return Status(204, None)
 
 

@@ -7,6 +7,7 @@ Fault  a line and a column with a sentence; nothing is taken in while there is o
 import csv
 import io
 import math
+import re
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -33,6 +34,11 @@ OPTIONAL = {
 NEEDED_OF = {"plate": {"width_mm"}}  # needed of these kinds, though not of others
 HEADINGS = (*COMMON, *dict.fromkeys(column for columns in COLUMNS.values() for column in columns), *ANY)
 MOST_ROWS = 5000
+MOST_FIGURE = 1e6
+MOST_OF = {"free_length_mm": 5000.0, "solid_length_mm": 5000.0, "rate_n_per_mm": 1e5, "stock": 1e6}
+FIGURE = re.compile(r"[+-]?[0-9]+(?:[.,][0-9]*)?(?:[eE][+-]?[0-9]{1,2})?|[+-]?[.,][0-9]+", re.ASCII)
+THOUSANDS = re.compile(r"[0-9]{1,3}(?:,[0-9]{3})+", re.ASCII)
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
 MOST_FAULTS = 20
 
 
@@ -89,12 +95,15 @@ def read_shelf(data: bytes) -> Reading:
     seen: dict[tuple[str, str], int] = {}
     for number, cells in enumerate(table[1:], start=2):
         if any(cell.strip() for cell in cells):
-            _read_row(
-                dict(zip(headings, (cell.strip() for cell in cells), strict=False)), number, reading, seen
-            )
+            texts = (cell.strip() for cell in cells)
+            _read_row(dict(zip(headings, map(_unplain, texts), strict=False)), number, reading, seen)
         if len(reading.faults) >= MOST_FAULTS:
             break
     return reading
+
+
+def _unplain(text: str) -> str:
+    return text[1:] if text[:1] == "'" and text[1:].startswith(FORMULA) else text
 
 
 def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tuple[str, str], int]) -> None:
@@ -105,7 +114,7 @@ def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tup
             f"Line {line}, kind: “{cells.get('kind', '')}” is none; write one of {', '.join(COLUMNS)}."
         )
         return
-    if not name:
+    if not name or not any(not c.isspace() and c.isprintable() for c in name):
         reading.faults.append(f"Line {line}, name: is empty; give the part a name.")
     if (kind, name) in seen:
         reading.faults.append(
@@ -138,12 +147,22 @@ def _number(text: str, column: str, line: int, reading: Reading, needed: bool = 
         if needed:
             reading.faults.append(f"Line {line}, {column}: is empty; this kind of part needs it.")
         return None
-    try:
-        value = float(text.replace(",", "."))
-    except ValueError:
-        value = math.nan
+    if THOUSANDS.fullmatch(text):
+        reading.faults.append(
+            f"Line {line}, {column}: “{text[:30]}” may be thousands or decimals; write {text.replace(',', '')} "
+            f"or {text.replace(',', '.')}."
+        )
+        return None
+    value = float(text.replace(",", ".")) if FIGURE.fullmatch(text) else math.nan
     if not math.isfinite(value):
         reading.faults.append(f"Line {line}, {column}: “{text[:30]}” is not a number.")
+        return None
+    most = MOST_OF.get(column, MOST_FIGURE)
+    if value > most:
+        reading.faults.append(f"Line {line}, {column}: {text[:30]} is more than {most:g}, which no part has.")
+        return None
+    if column == "stock" and value != int(value):
+        reading.faults.append(f"Line {line}, stock: is a count of whole parts, got {text[:30]}.")
         return None
     if value < 0 or (value == 0 and column not in OPTIONAL | {"stock"}):
         reading.faults.append(f"Line {line}, {column}: must be more than nothing, got {text[:30]}.")
@@ -173,7 +192,17 @@ def write_shelf(parts: list[Any]) -> str:
     writer = csv.DictWriter(out, fieldnames=HEADINGS, lineterminator="\n", restval="")
     writer.writeheader()
     for part in parts:
-        row: dict[str, Any] = {"kind": part.kind, "name": part.name, "stock": part.stock}
-        row |= {"price": part.price, "source": part.source}
-        writer.writerow(row | {column: f"{value:g}" for column, value in part.values.items()})
+        row: dict[str, Any] = {"kind": part.kind, "name": _plain(part.name), "stock": part.stock}
+        row |= {"price": _plain(part.price), "source": _plain(part.source)}
+        writer.writerow(row | {column: _figure(value) for column, value in part.values.items()})
     return out.getvalue()
+
+
+def _plain(text: str) -> str:
+    """Return a text that a table program takes for text and not for a formula; reading takes the sign off again."""
+    return f"'{text}" if text.startswith(FORMULA) else text
+
+
+def _figure(value: float) -> str:
+    """Return a figure with all that is known of it, so that out and in again is the same."""
+    return repr(float(value)).removesuffix(".0")

@@ -1,0 +1,248 @@
+"""Everything as open files: a folder a job, with each revision as a project file, what was read, found and pictured; and back in.
+
+people.csv   name, role, whether let in; never a password
+shelf/       a table a person
+jobs/NNNN-name/  job.json, log.csv, revisions/NNNN.json, project.json (the newest, whole), items.json, readings.csv,
+                 records.csv, photographs.json, photographs/
+"""
+
+import csv
+import io
+import json
+import re
+import shutil
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.utils.dateparse import parse_datetime
+
+from engine.document.read import check_project
+from engine.errors import EngineError
+from server.accounts.models import BENCH, ROLES, Person, role_of
+from server.jobs.models import Job, Revision
+from server.parts.actions.take_shelf import take_shelf
+from server.parts.models import Part
+from server.parts.shelf_csv import write_shelf
+from server.records.actions.readings_csv import csv_of
+from server.records.actions.records_csv import records_table
+from server.records.actions.survey import items_of, records_of, survey_of
+from server.records.models import Photograph, SurveyItem
+
+FORM = {"format": "jugatrix-everything", "version": 1}
+PEOPLE = ("name", "role", "let_in", "shelf")
+LOG = ("number", "parent", "author", "created", "reason")
+
+
+class BadFolder(RuntimeError):
+    """A folder that cannot be written, or that does not hold everything, in a sentence."""
+
+
+def export_all(to: Path) -> dict[str, int]:
+    """Write everything into a new or empty folder; return how much of what. Raise BadFolder, and leave no half of it."""
+    if to.exists() and (not to.is_dir() or any(to.iterdir())):
+        raise BadFolder(f"{to} is not an empty folder. Give a new one: nothing is written over.")
+    half = to.with_name(f".{to.name}.part")
+    shutil.rmtree(half, ignore_errors=True)
+    try:
+        half.mkdir(parents=True)
+        counts = _write(half)
+        if to.exists():
+            to.rmdir()
+        half.rename(to)
+    except OSError as error:
+        shutil.rmtree(half, ignore_errors=True)
+        raise BadFolder(f"{to} cannot be written: {error.strerror or error}.") from error
+    return counts
+
+
+def _write(folder: Path) -> dict[str, int]:
+    counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0}
+    _json(folder / "everything.json", {**FORM, "made": datetime.now(UTC).isoformat()})
+    rows = []
+    (folder / "shelf").mkdir()
+    for number, user in enumerate(get_user_model().objects.order_by("pk"), start=1):
+        parts = list(Part.objects.filter(owner=user))
+        shelf = f"{number:04d}.csv" if parts else ""
+        if parts:
+            (folder / "shelf" / shelf).write_text(write_shelf(parts), "utf-8")
+        rows.append([user.get_username(), role_of(user), "yes" if user.is_active else "no", shelf])
+        counts["people"] += 1
+    _table(folder / "people.csv", PEOPLE, rows)
+    for number, job in enumerate(Job.objects.select_related("owner").order_by("created"), start=1):
+        slug = re.sub(r"[^a-z0-9]+", "-", job.name.lower()).strip("-")[:50]
+        its = folder / "jobs" / f"{number:04d}-{slug}".rstrip("-")
+        its.mkdir(parents=True)
+        counts["revisions"] += _write_job(its, job)
+        counts["photographs"] += _write_pictures(its, job)
+        counts["jobs"] += 1
+    return counts
+
+
+def _write_job(folder: Path, job: Job) -> int:
+    _json(
+        folder / "job.json",
+        {
+            "id": str(job.pk),
+            "name": job.name,
+            "owner": job.owner.get_username(),
+            "members": [user.get_username() for user in job.members.all()],
+            "created": job.created.isoformat(),
+            "removed": None if job.removed is None else job.removed.isoformat(),
+        },
+    )
+    (folder / "revisions").mkdir()
+    log = []
+    newest: dict[str, Any] = {}
+    for one in job.revisions.select_related("author", "parent").order_by("number"):
+        _json(folder / "revisions" / f"{one.number:04d}.json", one.document)
+        parent = "" if one.parent is None else one.parent.number
+        log.append([one.number, parent, one.author.get_username(), one.created.isoformat(), one.reason])
+        newest = one.document
+    _table(folder / "log.csv", LOG, log)
+    items = items_of(job)
+    survey, records = survey_of(items), records_of(items)
+    whole = {**newest, **({"survey": survey} if survey else {}), **({"records": records} if records else {})}
+    _json(folder / "project.json", whole)
+    if survey:
+        (folder / "readings.csv").write_text(csv_of(survey), "utf-8")
+    if records:
+        (folder / "records.csv").write_text(records_table(records), "utf-8")
+    _json(
+        folder / "items.json",
+        [
+            {
+                "kind": item.kind, "key": item.key, "body": item.body, "place": item.place, "gone": item.gone,
+                "by": item.by.get_username() if item.by else None, "at": item.at.isoformat(),
+            }
+            for item in job.survey_items.select_related("by")
+        ],
+    )  # fmt: skip
+    return len(log)
+
+
+def _write_pictures(folder: Path, job: Job) -> int:
+    told = []
+    for one in job.photographs.select_related("by"):
+        if not one.path.is_file():
+            continue
+        (folder / "photographs").mkdir(exist_ok=True)
+        shutil.copyfile(one.path, folder / "photographs" / f"{one.pk}.jpg")
+        told.append(
+            {
+                "id": str(one.pk), "name": one.name, "width": one.width, "height": one.height,
+                "straightened": None if one.straightened_id is None else str(one.straightened_id),
+                "mm_per_pixel": one.mm_per_pixel, "ends": one.ends, "length": one.length, "said": one.said,
+                "by": one.by.get_username() if one.by else None, "at": one.at.isoformat(), "gone": one.gone,
+            }
+        )  # fmt: skip
+    _json(folder / "photographs.json", told)
+    return len(told)
+
+
+def _json(path: Path, value: Any) -> None:
+    path.write_text(json.dumps(value, ensure_ascii=False, indent=1) + "\n", "utf-8")
+
+
+def _table(path: Path, head: tuple[str, ...], rows: list[list[Any]]) -> None:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(head)
+    writer.writerows(rows)
+    path.write_text(out.getvalue(), "utf-8")
+
+
+def import_all(folder: Path) -> dict[str, int]:
+    """Take everything in from a folder; a job that is here already stays as it is. Raise BadFolder, and take nothing, else.
+
+    People come without a password: an owner gives each a link to set one.
+    """
+    try:
+        if json.loads((folder / "everything.json").read_text("utf-8")).get("format") != FORM["format"]:
+            raise BadFolder(f"{folder} holds no export of everything.")
+        with transaction.atomic():
+            return _read(folder)
+    except (OSError, ValueError, KeyError, TypeError, EngineError) as error:
+        raise BadFolder(
+            f"{folder} cannot be taken in: {type(error).__name__} {error}. Nothing was."
+        ) from error
+
+
+def _read(folder: Path) -> dict[str, int]:
+    counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0, "here already": 0}
+    users: dict[str, Any] = {user.get_username(): user for user in get_user_model().objects.all()}
+    with (folder / "people.csv").open(encoding="utf-8", newline="") as file:
+        for row in csv.DictReader(file):
+            user = users.get(row["name"])
+            if user is None:
+                user = get_user_model()(username=row["name"], is_active=row["let_in"] == "yes")
+                user.set_unusable_password()
+                user.save()
+                role = row["role"] if row["role"] in ROLES else BENCH
+                Person.objects.create(user=user, role=role)
+                users[row["name"]] = user
+                counts["people"] += 1
+            if row["shelf"] and not Part.objects.filter(owner=user).exists():
+                take_shelf(user, (folder / "shelf" / Path(row["shelf"]).name).read_bytes())
+    for its in sorted((folder / "jobs").iterdir()) if (folder / "jobs").is_dir() else ():
+        told = json.loads((its / "job.json").read_text("utf-8"))
+        if Job.objects.filter(pk=told["id"]).exists():
+            counts["here already"] += 1
+            continue
+        job = _read_job(its, told, users)
+        counts["jobs"] += 1
+        counts["revisions"] += job.revisions.count()
+        counts["photographs"] += _read_pictures(its, job, users)
+    return counts
+
+
+def _read_job(folder: Path, told: dict[str, Any], users: dict[str, Any]) -> Job:
+    job = Job.objects.create(
+        pk=told["id"], name=told["name"][:120], owner=users[told["owner"]],
+        removed=told["removed"] and parse_datetime(told["removed"]),
+    )  # fmt: skip
+    Job.objects.filter(pk=job.pk).update(created=parse_datetime(told["created"]))
+    job.members.set([users[name] for name in told["members"]])
+    made: dict[str, Revision] = {}
+    for row, document in _revisions(folder):
+        made[row["number"]] = Revision.objects.create(
+            job=job, number=int(row["number"]), parent=made.get(row["parent"]), document=document,
+            reason=row["reason"], author=users[row["author"]],
+        )  # fmt: skip
+        Revision.objects.filter(pk=made[row["number"]].pk).update(created=parse_datetime(row["created"]))
+    newest = list(made.values())[-1].document
+    stations = [[station.name, station.kind] for station in check_project(newest).stations]
+    Job.objects.filter(pk=job.pk).update(stations=stations)
+    for one in json.loads((folder / "items.json").read_text("utf-8")):
+        item = SurveyItem.objects.create(
+            job=job, kind=one["kind"], key=one["key"], body=one["body"], place=one["place"], gone=one["gone"],
+            by=users.get(one["by"]),
+        )  # fmt: skip
+        SurveyItem.objects.filter(pk=item.pk).update(at=parse_datetime(one["at"]))
+    return job
+
+
+def _revisions(folder: Path) -> Iterator[tuple[dict[str, str], dict[str, Any]]]:
+    with (folder / "log.csv").open(encoding="utf-8", newline="") as file:
+        rows = sorted(csv.DictReader(file), key=lambda row: int(row["number"]))
+    for row in rows:
+        yield row, json.loads((folder / "revisions" / f"{int(row['number']):04d}.json").read_text("utf-8"))
+
+
+def _read_pictures(folder: Path, job: Job, users: dict[str, Any]) -> int:
+    if not (folder / "photographs.json").is_file():
+        return 0
+    told = json.loads((folder / "photographs.json").read_text("utf-8"))
+    for one in sorted(told, key=lambda its: its["straightened"] is not None):
+        photo = Photograph.objects.create(
+            pk=one["id"], job=job, name=one["name"], width=one["width"], height=one["height"],
+            straightened_id=one["straightened"], mm_per_pixel=one["mm_per_pixel"], ends=one["ends"],
+            length=one["length"], said=one["said"], by=users.get(one["by"]), gone=one["gone"],
+        )  # fmt: skip
+        Photograph.objects.filter(pk=photo.pk).update(at=parse_datetime(one["at"]))
+        photo.path.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copyfile(folder / "photographs" / f"{photo.pk}.jpg", photo.path)
+    return len(told)

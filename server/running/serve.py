@@ -1,0 +1,142 @@
+"""Serve: `python -m server.running.serve` for a shop's own network, as its settings say; `--demo PORT` on loopback."""
+
+import fcntl
+import os
+import socket
+import subprocess
+import sys
+from pathlib import Path
+from typing import IO, Any
+
+import django
+from gunicorn.app.base import BaseApplication
+
+THREADS = 16  # an instrument that is watched holds one
+MOST_WORKERS = 4
+
+
+class Served(BaseApplication):
+    """The WSGI application under gunicorn, with options that are given and none from anywhere else."""
+
+    def __init__(self, options: dict[str, Any]) -> None:
+        self.options = options
+        super().__init__()
+
+    def load_config(self) -> None:
+        """Set the options."""
+        for key, value in self.options.items():
+            self.cfg.set(key, value)
+
+    def load(self) -> Any:
+        """Return the application, in each worker."""
+        from server.config.wsgi import application
+
+        return application
+
+
+def run(host: str, port: int, workers: int, **more: Any) -> None:
+    """Serve until told to stop; a worker that is lost is replaced."""
+    address = f"[{host}]:{port}" if ":" in host else f"{host}:{port}"
+    options = {
+        "bind": address, "workers": workers, "threads": THREADS, "worker_class": "gthread", "loglevel": "warning",
+        "timeout": 120, "graceful_timeout": 5, "keepalive": 15, "worker_connections": 2000, "backlog": 512,
+        "proc_name": "jugatrix", "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
+    }  # fmt: skip
+    Served({**options, **more}).run()
+
+
+def _held(folder: Path) -> IO[str]:
+    """Return the lock on a data folder: two servers on one would each think the other's work its own."""
+    from server.running.start import CannotStart
+
+    lock = (folder / "serving.lock").open("a")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        raise CannotStart(
+            f"Jugatrix already runs on {folder}. Stop that one, or give another JUGATRIX_DATA."
+        ) from None
+    return lock
+
+
+def _workers(wanted: int) -> int:
+    """Return how many processes answer: one where an instrument hangs on a serial port, which only one can hold."""
+    if wanted:
+        return wanted
+    serial = any(
+        value.startswith(("/dev/", "COM"))
+        for key, value in os.environ.items()
+        if key.startswith("JUGATRIX_") and key not in ("JUGATRIX_DATA", "JUGATRIX_SETTINGS")
+    )
+    return 1 if serial else min(MOST_WORKERS, max(2, os.cpu_count() or 1))
+
+
+def main(arguments: list[str]) -> None:
+    """Start as the settings say."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+    if arguments[:1] == ["--demo"]:
+        run("127.0.0.1", int(arguments[1]), 1)
+        return
+    os.environ["JUGATRIX_SERVING"] = "1"
+    django.setup()
+    from django.conf import settings
+
+    from server.accounts.first_owner import first_code
+    from server.running.start import CannotStart, ready, stop
+
+    its = settings.PLACE
+    try:
+        ready(print)
+        lock = _held(Path(settings.DATA))
+        _free(its.host, its.port)
+    except CannotStart as error:
+        stop(str(error))
+    code = first_code()
+    print("\n".join(greeting(its, code)), flush=True)
+    nightly = subprocess.Popen([sys.executable, str(settings.ROOT / "manage.py"), "nightly"])
+    more: dict[str, Any] = {"forwarded_allow_ips": ",".join(its.proxy)}
+    if its.certificate:
+        more |= {"certfile": its.certificate, "keyfile": its.key}
+    try:
+        run(its.host, its.port, _workers(its.workers), **more)
+    finally:
+        nightly.terminate()
+        lock.close()
+
+
+def _free(host: str, port: int) -> None:
+    from server.running.start import CannotStart
+
+    kind = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(kind) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise CannotStart(
+                f"It cannot listen on {host} port {port}: {error.strerror}. Stop what runs there, or set another port."
+            ) from error
+
+
+def greeting(its: Any, code: str | None) -> list[str]:
+    """Return what the terminal says: where it is, and on the first start the code that makes the first owner."""
+    scheme = "https" if its.secure else "http"
+    port = "" if its.proxy else f":{its.port}"
+    shown = its.names[0] if its.names else its.host
+    lines = ["", f"  Jugatrix is at {scheme}://{shown}{port}"]
+    if code:
+        lines += [
+            "  Nobody is here yet. Open it in a browser and give this code once; you are then the owner:",
+            "",
+            f"      {code}",
+        ]
+    if not its.secure and its.host not in ("127.0.0.1", "::1", "localhost"):
+        lines += [
+            "  Without TLS anybody on this network can listen to passwords, and tablets cannot work without Wi-Fi.",
+            "  docs/running.md says how to put a certificate or a proxy in front.",
+        ]
+    return [*lines, "  Ctrl-C stops it.", ""]
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
