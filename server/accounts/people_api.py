@@ -1,6 +1,5 @@
 """The shop's people over HTTP: who is here, invitations, passwords, and codes to hold a tablet's camera to."""
 
-import socket
 from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
@@ -97,7 +96,7 @@ class PersonIn(Schema):
     active: bool | None = None
 
 
-class LinkOut(Schema):
+class AddressOut(Schema):
     """A link to hand to somebody."""
 
     link: str
@@ -117,20 +116,10 @@ def address_of(request: HttpRequest, path: str) -> str:
     name, colon, port = host.rpartition(":")
     bare = name if colon and port.isdigit() else host
     if bare.strip("[]") in ("127.0.0.1", "localhost", "::1"):
-        other = settings.PLACE.names[0] if settings.PLACE.names else _lan_address()
+        other = next(iter(settings.PLACE.reached_by), "")
         if other:
             host = f"{other}:{port}" if colon and port.isdigit() and ":" not in other else other
     return f"{'https' if request.is_secure() else 'http'}://{host}{path}"
-
-
-def _lan_address() -> str:
-    """Return this machine's address on its network; empty without one. Nothing is sent."""
-    try:
-        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
-            probe.connect(("192.0.2.1", 9))
-            return str(probe.getsockname()[0])
-    except OSError:
-        return ""
 
 
 @router.post(
@@ -291,7 +280,7 @@ def change_person(request: HttpRequest, name: str, body: PersonIn) -> dict[str, 
 
 
 @router.post(
-    "/one/{name}/reset", response={200: LinkOut, 403: Refusal, 404: Refusal}, operation_id="makeResetLink"
+    "/one/{name}/reset", response={200: AddressOut, 403: Refusal, 404: Refusal}, operation_id="makeResetLink"
 )
 def make_reset(request: HttpRequest, name: str) -> dict[str, str]:
     """Return a link with which somebody sets a new password, once."""
@@ -299,7 +288,7 @@ def make_reset(request: HttpRequest, name: str) -> dict[str, str]:
     return {"link": address_of(request, reset_path(_somebody(name)))}
 
 
-@router.get("/address", response=LinkOut, operation_id="readAddress")
+@router.get("/address", response=AddressOut, operation_id="readAddress")
 def read_address(request: HttpRequest, path: Annotated[str, Field(max_length=400)] = "/") -> dict[str, str]:
     """Return the whole address of a page, as another device opens it."""
     return {"link": address_of(request, "/" + path.lstrip("/"))}

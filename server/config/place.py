@@ -5,6 +5,7 @@ environment as JUGATRIX_<KEY>, which wins. What is not known is refused by its n
 """
 
 import os
+import socket
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
@@ -12,7 +13,7 @@ from ipaddress import ip_address
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
-OTHERS = {"data", "demo", "settings", "secret_key", "web", "hosts", "serving"}
+LOOPBACK = ("127.0.0.1", "::1", "localhost")
 
 
 class BadPlace(ValueError):
@@ -45,9 +46,27 @@ class Place:
     stand_ins: bool = True
 
     @property
+    def reached_by(self) -> tuple[str, ...]:
+        """Return the names it answers to: those given, else this machine's own where it listens to its network."""
+        if self.names or self.host in LOOPBACK:
+            return self.names
+        own = socket.gethostname()
+        return tuple(name for name in (lan_address(), own, f"{own}.local") if name)
+
+    @property
     def secure(self) -> bool:
         """Return whether browsers reach it over TLS."""
         return bool(self.proxy or self.certificate)
+
+
+def lan_address() -> str:
+    """Return this machine's address on its network; empty without one. Nothing is sent."""
+    try:
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+            probe.connect(("192.0.2.1", 9))
+            return str(probe.getsockname()[0])
+    except OSError:
+        return ""
 
 
 def data_folder() -> Path:

@@ -22,7 +22,7 @@ SERVING = os.environ.get("JUGATRIX_SERVING") == "1"  # a shop's own, not a demo 
 STAND_INS = PLACE.stand_ins and not (SERVING and "JUGATRIX_STAND_INS" not in os.environ)
 DEBUG = False
 
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *PLACE.names]
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *PLACE.reached_by]
 WEB_BUILD = Path(os.environ.get("JUGATRIX_WEB", ROOT / "web" / "dist"))
 
 
@@ -101,6 +101,7 @@ AUTH_PASSWORD_VALIDATORS = [
         ("NumericPasswordValidator", {}),
     )
 ]
+APPEND_SLASH = False
 ROOT_URLCONF = "server.config.urls"
 WSGI_APPLICATION = "server.config.wsgi.application"
 

@@ -11,6 +11,7 @@ import os
 import shutil
 import sqlite3
 import tempfile
+import time
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -19,6 +20,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.db import connection
 
 from engine.document.read import check_project
 from engine.errors import EngineError
@@ -29,6 +31,7 @@ PICTURES = "photographs"
 SAID = "backup.json"
 DAYS, WEEKS, MONTHS = 7, 5, 24
 FORM = 1
+HALF_S = 24 * 3600
 LOOKED_AT_STEPS = 5
 
 
@@ -51,6 +54,11 @@ def backups_folder() -> Path:
     return Path(settings.PLACE.backups or settings.DATA / "backups")
 
 
+def store_path() -> Path:
+    """Return the job store in use."""
+    return Path(connection.settings_dict["NAME"])
+
+
 def make_backup(to: Path | None = None) -> Backup:
     """Return a backup of the data as it stands, looked at; raise BadBackup, and leave no half of one."""
     folder = backups_folder()
@@ -62,7 +70,7 @@ def make_backup(to: Path | None = None) -> Backup:
         path.parent.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=path.parent, prefix=".backup-") as half:
             store = Path(half) / STORE
-            _copy_store(Path(settings.DATA) / STORE, store)
+            _copy_store(store_path(), store)
             rows = rows_of(store)
             named = _pictures_of(store)
             written = Path(half) / path.name
@@ -220,6 +228,9 @@ def rotate() -> list[Path]:
     gone = [one.path for one in every if one.path not in kept]
     for path in gone:
         path.unlink(missing_ok=True)
+    for half in backups_folder().glob(".backup-*"):  # what a pulled plug left
+        if time.time() - half.stat().st_mtime > HALF_S:
+            shutil.rmtree(half, ignore_errors=True)
     return gone
 
 

@@ -11,6 +11,8 @@ from typing import IO, Any
 import django
 from gunicorn.app.base import BaseApplication
 
+from server.config.place import LOOPBACK
+
 THREADS = 16  # an instrument that is watched holds one
 MOST_WORKERS = 4
 
@@ -122,7 +124,7 @@ def greeting(its: Any, code: str | None) -> list[str]:
     """Return what the terminal says: where it is, and on the first start the code that makes the first owner."""
     scheme = "https" if its.secure else "http"
     port = "" if its.proxy else f":{its.port}"
-    shown = its.names[0] if its.names else its.host
+    shown = next(iter(its.reached_by), its.host)
     lines = ["", f"  Jugatrix is at {scheme}://{shown}{port}"]
     if code:
         lines += [
@@ -130,7 +132,11 @@ def greeting(its: Any, code: str | None) -> list[str]:
             "",
             f"      {code}",
         ]
-    if not its.secure and its.host not in ("127.0.0.1", "::1", "localhost"):
+    if its.host in LOOPBACK and not its.proxy:
+        lines += [
+            "  Only this machine reaches it. JUGATRIX_HOST=0.0.0.0 opens it to the shop's network; see docs/running.md."
+        ]
+    elif not its.secure:
         lines += [
             "  Without TLS anybody on this network can listen to passwords, and tablets cannot work without Wi-Fi.",
             "  docs/running.md says how to put a certificate or a proxy in front.",

@@ -9,7 +9,7 @@ from django.core.management import call_command
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
-from server.running.backup import BadBackup, make_backup
+from server.running.backup import BadBackup, make_backup, store_path
 
 
 class CannotStart(RuntimeError):
@@ -28,7 +28,7 @@ def ready(say: Callable[[str], None]) -> None:
         raise CannotStart(
             f"The data folder {folder} cannot be written: {error.strerror or error}. Give another, or the right to write it."
         ) from error
-    store = folder / "jugatrix.sqlite3"
+    store = store_path()
     held = store.is_file() and store.stat().st_size > 0
     try:
         executor = MigrationExecutor(connection)

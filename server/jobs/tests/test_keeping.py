@@ -152,7 +152,9 @@ class Lists(JobsCase):
     def test_a_list_of_jobs_costs_two_queries_however_many_there_are(self) -> None:
         for _ in range(5):
             self.imported(self.document)
-        with self.assertNumQueries(5):  # the session, its user and what he may do, the jobs, their newest revisions
+        with self.assertNumQueries(
+            5
+        ):  # the session, its user and what he may do, the jobs, their newest revisions
             found = self.client.get("/api/jobs").json()
         self.assertEqual(len(found), 6)
         self.assertEqual(

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { ask } from "./line";
 import type { components, paths } from "./schema.gen";
 
 export type Shape = components["schemas"];
@@ -49,7 +50,7 @@ const forgeryToken: Middleware = {
   },
 };
 
-export const client = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
+export const client = createClient<paths>({ baseUrl: "/", credentials: "same-origin", fetch: ask });
 client.use(forgeryToken);
 
 export interface Answer<T> {
@@ -72,7 +73,10 @@ export async function answer<T>(call: Promise<Answer<T>>): Promise<T> {
   if (got.response.ok) return got.data as T;
   const error = got.error as Partial<Shape["Refusal"]> | undefined;
   if (error && typeof error === "object" && typeof error.detail === "string") {
-    throw new Refused(error.code ?? "refused", error.detail, error.path ?? "", error.values ?? {}, error);
+    // A failure has a number, which finds it in the shop's log.
+    const number = got.response.status >= 500 && error.values?.request;
+    const detail = number ? `${error.detail} (Request ${number}.)` : error.detail;
+    throw new Refused(error.code ?? "refused", detail, error.path ?? "", error.values ?? {}, error);
   }
   throw new Refused(
     "server_error",

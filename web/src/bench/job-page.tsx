@@ -11,6 +11,7 @@ import { LayoutSheet } from "../layout/layout-sheet";
 import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
 import { MakeSheet, MakeVerdict } from "../make/make-sheet";
+import { JobPeople } from "../people/job-people";
 import { BuiltToggle } from "../prove/built-toggle";
 import { ProveSheet, ProveVerdict } from "../prove/prove-sheet";
 import { UnitsOfJob } from "../quantity/units";
@@ -129,7 +130,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             </NavLink>
           ))}
         </nav>
-        <div className="ml-auto">
+        <div className="ml-auto flex gap-2">
+          <JobPeople job={job} />
           <ThemeButton className="press press-dark" />
         </div>
       </header>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download, FileUp, Plus, Trash2 } from "lucide-react";
+import { Download, FileUp, Plus, Trash2, Users } from "lucide-react";
 import { AlertDialog } from "radix-ui";
 import { type ChangeEvent, useRef } from "react";
 import { Link, useNavigate } from "react-router";
@@ -19,7 +19,9 @@ export function JobList() {
     <div className="flex min-h-full flex-col">
       <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-[#f4f1e6]">
         <span className="text-xl font-bold">Jugatrix</span>
-        <span className="ml-auto text-sm">{session.data?.user} is at the bench</span>
+        <Link to="/people" className="press press-dark ml-auto">
+          <Users size={18} aria-hidden /> {session.data?.user}
+        </Link>
         <ThemeButton className="press press-dark" />
         <button type="button" className="press press-dark" onClick={() => signOut.mutate(null)}>
           Sign out
@@ -42,6 +44,11 @@ export function JobList() {
             <ImportButton />
           </div>
         </div>
+        {session.data?.warnings?.map((words) => (
+          <p key={words} role="alert" className="mt-4 border-l-4 border-warning bg-card p-3">
+            {words}
+          </p>
+        ))}
         {jobs.isPending && <Waiting what="Fetching the jobs" />}
         {jobs.isError && (
           <Trouble title="The jobs cannot be shown" detail={jobs.error.message}>

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, client, type Shape } from "../api/client";
+import { forgetAnswers } from "../api/line";
 
 const KEY = ["session"];
 
@@ -43,5 +44,30 @@ export function useSignInDemo() {
 }
 
 export function useSignOut() {
-  return useSessionChange((_: null) => answer(client.DELETE("/api/session")));
+  return useSessionChange(async (_: null) => {
+    const session = await answer(client.DELETE("/api/session"));
+    await forgetAnswers();
+    return session;
+  });
+}
+
+/** End every session of one's own, on every device. */
+export function useSignOutEverywhere() {
+  return useSessionChange(async (_: null) => {
+    const session = await answer(client.POST("/api/people/everywhere"));
+    await forgetAnswers();
+    return session;
+  });
+}
+
+export function useMakeFirstOwner() {
+  return useSessionChange((body: Shape["FirstIn"]) => answer(client.POST("/api/people/first", { body })));
+}
+
+export function useTakeInvite() {
+  return useSessionChange((body: Shape["TokenIn"]) => answer(client.POST("/api/people/invited", { body })));
+}
+
+export function useReset() {
+  return useSessionChange((body: Shape["TokenIn"]) => answer(client.POST("/api/people/reset", { body })));
 }

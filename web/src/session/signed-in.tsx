@@ -1,5 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { Outlet } from "react-router";
+import { FirstOwner } from "../people/ways-in";
+import { Away } from "./away";
+import { DoorFrame } from "./door-frame";
 import { useSession, useSignIn, useSignInDemo } from "./session";
 import { Trouble, Waiting } from "./states";
 
@@ -16,7 +19,14 @@ export function SignedIn() {
       </Trouble>
     );
   }
-  return session.data.user ? <Outlet /> : <Door demo={session.data.demo} />;
+  if (session.data.user)
+    return (
+      <>
+        <Away />
+        <Outlet />
+      </>
+    );
+  return session.data.first ? <FirstOwner /> : <Door demo={session.data.demo} />;
 }
 
 function Door({ demo }: { demo: boolean }) {
@@ -30,108 +40,57 @@ function Door({ demo }: { demo: boolean }) {
     signIn.mutate({ username, password });
   };
   return (
-    <main className="grid min-h-full lg:grid-cols-[1fr_30rem]">
-      <div className="relative hidden overflow-hidden bg-[#1d3f82] lg:block">
-        <DoorDrawing />
-      </div>
-      <div className="flex flex-col justify-center gap-6 p-8">
-        <div>
-          <h1 className="text-4xl">Jugatrix</h1>
-          <p className="mt-2 text-lg text-soft">
-            Where the mounts go, what they do, and what stops the wheel.
+    <DoorFrame>
+      {demo && (
+        <div className="border border-rule bg-card p-4">
+          <button
+            type="button"
+            className="press press-main w-full text-lg"
+            onClick={() => signInDemo.mutate(null)}
+            disabled={signInDemo.isPending}
+          >
+            Open the demo shop
+          </button>
+          <p className="mt-2 text-sm text-soft">
+            Three made-up jobs to measure, move and spoil. Nothing leaves this machine.
           </p>
         </div>
-        {demo && (
-          <div className="border border-rule bg-card p-4">
-            <button
-              type="button"
-              className="press press-main w-full text-lg"
-              onClick={() => signInDemo.mutate(null)}
-              disabled={signInDemo.isPending}
-            >
-              Open the demo shop
-            </button>
-            <p className="mt-2 text-sm text-soft">
-              Three made-up jobs to measure, move and spoil. Nothing leaves this machine.
-            </p>
-          </div>
+      )}
+      <form onSubmit={submit} className="flex flex-col gap-3">
+        <label htmlFor="username" className="font-semibold">
+          Name
+        </label>
+        <input
+          id="username"
+          className="entry"
+          autoComplete="username"
+          value={username}
+          onChange={(event) => setUsername(event.target.value)}
+        />
+        <label htmlFor="password" className="font-semibold">
+          Password
+        </label>
+        <input
+          id="password"
+          type="password"
+          className="entry"
+          autoComplete="current-password"
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+        />
+        {refused && (
+          <p role="alert" className="border-l-4 border-fault pl-3 text-fault">
+            {refused.message}
+          </p>
         )}
-        <form onSubmit={submit} className="flex flex-col gap-3">
-          <label htmlFor="username" className="font-semibold">
-            Name
-          </label>
-          <input
-            id="username"
-            className="entry"
-            autoComplete="username"
-            value={username}
-            onChange={(event) => setUsername(event.target.value)}
-          />
-          <label htmlFor="password" className="font-semibold">
-            Password
-          </label>
-          <input
-            id="password"
-            type="password"
-            className="entry"
-            autoComplete="current-password"
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-          {refused && (
-            <p role="alert" className="border-l-4 border-fault pl-3 text-fault">
-              {refused.message}
-            </p>
-          )}
-          <button
-            type="submit"
-            className="press mt-2 text-lg"
-            disabled={!username || !password || signIn.isPending}
-          >
-            Sign in
-          </button>
-        </form>
-      </div>
-    </main>
-  );
-}
-
-const GRID = Array.from({ length: 17 }, (_, k) => `M${k * 50} 0V800M0 ${k * 50}H600`).join("");
-const TURNS = Array.from({ length: 9 }, (_, k) => `M${196 - k * 15} ${263 + k * 14}l22 26`).join("");
-
-/** A scribed rocker: two arcs from one pivot, a rod and a damper square to their arms. */
-function DoorDrawing() {
-  return (
-    <svg
-      aria-hidden
-      viewBox="0 0 600 800"
-      className="absolute inset-0 h-full w-full"
-      preserveAspectRatio="xMidYMid slice"
-    >
-      <g stroke="var(--color-scribe)" fill="none">
-        <g opacity=".12">
-          <path d={GRID} />
-        </g>
-        <g opacity=".55" strokeDasharray="2 7">
-          <circle cx="300" cy="330" r="150" />
-          <circle cx="300" cy="330" r="105" />
-        </g>
-        <path d="M300 330 413 231M300 330 225 257" strokeWidth="3" />
-        <path d="M413 231 560 560" strokeWidth="5" />
-        <path d="M225 257 60 412" strokeWidth="5" />
-        <path d="M300 330 413 231 225 257Z" fill="var(--color-scribe)" fillOpacity=".12" />
-        <g strokeWidth="2.5">
-          <path d={TURNS} />
-        </g>
-        <g fill="#1d3f82" strokeWidth="3">
-          <circle cx="413" cy="231" r="9" />
-          <circle cx="225" cy="257" r="9" />
-          <circle cx="560" cy="560" r="9" />
-          <rect x="289" y="319" width="22" height="22" />
-          <path d="M289 341 311 319" />
-        </g>
-        <circle cx="413" cy="231" r="17" stroke="var(--color-marker)" strokeWidth="4" />
-      </g>
-    </svg>
+        <button
+          type="submit"
+          className="press mt-2 text-lg"
+          disabled={!username || !password || signIn.isPending}
+        >
+          Sign in
+        </button>
+      </form>
+    </DoorFrame>
   );
 }

@@ -1,0 +1,119 @@
+/**
+ * The line to the shop's computer, and what is known while it is away.
+ *
+ * What was answered is kept in this browser; the same question without a line gets the same answer again, so a station
+ * that was solved can be jacked and read under the car. What was never asked waits. Sent later in order: see survey/store.
+ */
+
+import { clear, createStore, get, keys, set, type UseStore } from "idb-keyval";
+import { useSyncExternalStore } from "react";
+
+const READ =
+  /^\/api\/(session|jobs|parts|usual-limits|layouts|instruments|people|survey\/tools|jobs\/[\w-]+(\/(survey|book|revisions|people|drafts|photographs))?)$/;
+const WORKED =
+  /^\/api\/(solve|articulated|sensitivity|vehicle|brief|prove|survey|survey\/\w+|make|springs|pressures|standings|bars|dampers)$/;
+const MOST_KEPT = 120;
+const MOST_LETTERS = 4_000_000;
+const ASKS_MS = 4000;
+
+let store: UseStore | null = null;
+const answers = () => {
+  store ??= createStore("jugatrix-answers", "answers");
+  return store;
+};
+
+let away = false;
+const listeners = new Set<() => void>();
+let asking: ReturnType<typeof setInterval> | undefined;
+
+function setAway(next: boolean) {
+  if (next === away) return;
+  away = next;
+  clearInterval(asking);
+  // Only while it is away: a sheet at rest asks nothing.
+  if (away)
+    asking = setInterval(
+      () =>
+        void fetch("/health")
+          .then(() => setAway(false))
+          .catch(() => {}),
+      ASKS_MS,
+    );
+  for (const tell of listeners) tell();
+}
+
+/** Whether the shop's computer cannot be reached just now. */
+export function useAway(): boolean {
+  return useSyncExternalStore(
+    (tell) => {
+      listeners.add(tell);
+      return () => {
+        listeners.delete(tell);
+      };
+    },
+    () => away,
+  );
+}
+
+/** Ask the shop's computer; without a line, give what it answered the last time. */
+export async function ask(request: Request): Promise<Response> {
+  const path = new URL(request.url).pathname;
+  const keeps = request.method === "GET" ? READ.test(path) : request.method === "POST" && WORKED.test(path);
+  const key = keeps ? await keyOf(request, path) : null;
+  try {
+    const response = await fetch(request);
+    setAway(false);
+    if (key && response.ok) void remember(key, response.clone());
+    return response;
+  } catch (failed) {
+    if (request.signal.aborted) throw failed;
+    setAway(true);
+    const kept = key ? await recall(key) : undefined;
+    if (kept === undefined) throw failed;
+    return new Response(kept, { headers: { "Content-Type": "application/json" } });
+  }
+}
+
+/** Forget every answer: somebody else may sit down here. */
+export const forgetAnswers = () => clear(answers()).catch(() => {});
+
+async function keyOf(request: Request, path: string): Promise<string | null> {
+  if (request.method === "GET") return path + new URL(request.url).search;
+  if (!globalThis.crypto?.subtle) return null; // without TLS there is no working without a line either
+  const body = await request.clone().arrayBuffer();
+  const sum = new Uint8Array(await crypto.subtle.digest("SHA-256", body));
+  return `${path} ${Array.from(sum.slice(0, 12), (one) => one.toString(16).padStart(2, "0")).join("")}`;
+}
+
+async function remember(key: string, response: Response): Promise<void> {
+  try {
+    const text = await response.text();
+    if (text.length > MOST_LETTERS) return;
+    await set(key, { text, at: Date.now() }, answers());
+    const all = await keys(answers());
+    if (all.length > MOST_KEPT) await letGo(all);
+  } catch {
+    // A browser that keeps nothing works with a line only.
+  }
+}
+
+/** Of what was worked out, the oldest goes; what was read is little, and stays. */
+async function letGo(all: IDBValidKey[]): Promise<void> {
+  const { del } = await import("idb-keyval");
+  const worked = all.filter((key) => String(key).includes(" "));
+  const aged = await Promise.all(
+    worked.map(
+      async (key) => [key, ((await get(key, answers())) as { at: number } | undefined)?.at ?? 0] as const,
+    ),
+  );
+  aged.sort((one, other) => one[1] - other[1]);
+  await Promise.all(aged.slice(0, Math.max(1, aged.length / 2)).map(([key]) => del(key, answers())));
+}
+
+async function recall(key: string): Promise<string | undefined> {
+  try {
+    return ((await get(key, answers())) as { text: string } | undefined)?.text;
+  } catch {
+    return undefined;
+  }
+}
