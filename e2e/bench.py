@@ -3,6 +3,7 @@
 import json
 import re
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -58,8 +59,9 @@ class Bench(LiveServerTestCase):
         self.assertEqual(self.troubles, [], "the page reported errors")
 
     def opened(self, width: int = 1280, height: int = 800) -> BrowserContext:
+        # The worker that keeps the application for a day without Wi-Fi would fetch all of it for each test.
         context = self.browser.new_context(
-            viewport={"width": width, "height": height}, reduced_motion="reduce"
+            viewport={"width": width, "height": height}, reduced_motion="reduce", service_workers="block"
         )
         context.set_default_timeout(30_000)
         return context
@@ -123,6 +125,14 @@ class Bench(LiveServerTestCase):
         page.get_by_role("button", name="Save revision").click()
         page.get_by_label(re.compile("^Why")).fill(reason)
         page.get_by_role("button", name="Save", exact=True).click()
+
+    def eventually(self, happened: Callable[[], bool]) -> None:
+        """Wait till something is stored: a record is sent right after it is on the screen."""
+        for _ in range(100):
+            if happened():
+                return
+            self.page.wait_for_timeout(100)
+        self.fail("it was never stored")
 
     # -- looking --------------------------------------------------------------------------------
 

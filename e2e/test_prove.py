@@ -2,7 +2,6 @@
 
 import copy
 import re
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -31,14 +30,6 @@ class Prove(Bench):
 
     def records(self):  # type: ignore[no-untyped-def]
         return records_of(items_of(self.job(HERON)))
-
-    def eventually(self, happened: Callable[[], bool]) -> None:
-        """Wait till something is stored: a record is sent right after it is on the screen."""
-        for _ in range(100):
-            if happened():
-                return
-            self.page.wait_for_timeout(100)
-        self.fail("it was never stored")
 
     def test_a_cycle_by_keyboard_names_what_is_crooked_and_meets_its_gates(self) -> None:
         document = copy.deepcopy(self.document(HERON))

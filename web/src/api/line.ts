@@ -74,6 +74,11 @@ export async function ask(request: Request): Promise<Response> {
   }
 }
 
+/** Keep what an address now answers, where this browser knows it before it asks again. */
+export async function rememberAnswer(path: string, value: unknown): Promise<void> {
+  await remember(path, new Response(JSON.stringify(value)));
+}
+
 /** Forget every answer: somebody else may sit down here. */
 export const forgetAnswers = () => clear(answers()).catch(() => {});
 

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { answer, client, type Project, Refused, type Shape } from "../api/client";
+import { rememberAnswer } from "../api/line";
 import type { DraftInHand } from "../bench/draft";
 import { documentOf } from "../bench/draft";
 import { Waiting } from "../session/states";
@@ -32,6 +33,7 @@ export function SaveDialog({ job, hand }: Props) {
       ),
     onSuccess: (revision) => {
       hand.markSaved(revision);
+      void rememberAnswer(`/api/jobs/${job}`, revision);
       setOpen(false);
       setReason("");
       void queries.invalidateQueries({ queryKey: ["revisions", job] });
@@ -114,8 +116,8 @@ export function SaveDialog({ job, hand }: Props) {
 }
 
 /** What differs between two documents that need not be saved. */
-function Differences({ before, after }: { before: Project; after: Project }) {
-  const found = useQuery({
+function useDifferences(before: Project, after: Project) {
+  return useQuery({
     queryKey: ["changes", before, after],
     queryFn: () =>
       answer(
@@ -128,6 +130,10 @@ function Differences({ before, after }: { before: Project; after: Project }) {
       ),
     gcTime: 0,
   });
+}
+
+function Differences({ before, after }: { before: Project; after: Project }) {
+  const found = useDifferences(before, after);
   if (found.isPending) return <Waiting what="Comparing" />;
   if (found.isError) return <p className="text-soft">{found.error.message}</p>;
   return <Changes changes={found.data} />;
@@ -141,18 +147,21 @@ interface ConflictProps {
 }
 
 function Conflict({ outdated, saving, onMine, onTheirs }: ConflictProps) {
+  const yours = outdated.yours as unknown as Project;
+  // Nothing is decided, and no press moves under the finger, before both can be compared.
+  const comparing = useDifferences(documentOf(outdated.theirs), yours).isPending;
   return (
     <div>
       <Dialog.Title className="text-2xl">Somebody saved first</Dialog.Title>
       <p className="mt-2">{outdated.detail}</p>
       <h3 className="pb-1 pt-5 text-lg">From theirs to yours</h3>
-      <Differences before={documentOf(outdated.theirs)} after={outdated.yours as unknown as Project} />
+      <Differences before={documentOf(outdated.theirs)} after={yours} />
       <div className="mt-5 flex flex-wrap justify-end gap-3">
         <Dialog.Close className="press">Keep working</Dialog.Close>
-        <button type="button" className="press" onClick={onTheirs}>
+        <button type="button" className="press" onClick={onTheirs} disabled={comparing}>
           Take theirs (undo brings mine back)
         </button>
-        <button type="button" className="press press-main" onClick={onMine} disabled={saving}>
+        <button type="button" className="press press-main" onClick={onMine} disabled={saving || comparing}>
           Save mine on top
         </button>
       </div>

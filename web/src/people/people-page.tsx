@@ -92,7 +92,7 @@ function Everybody({ people, boss, me }: { people: People; boss: boolean; me: st
                 <button
                   type="button"
                   className="press px-3 text-sm"
-                  aria-label={`A new password for ${one.name}`}
+                  aria-label={`New password for ${one.name}`}
                   onClick={() => reset.mutate(one.name)}
                 >
                   <KeyRound size={16} aria-hidden /> New password
@@ -102,7 +102,7 @@ function Everybody({ people, boss, me }: { people: People; boss: boolean; me: st
                   className="press px-3 text-sm"
                   onClick={() => change.mutate({ name: one.name, active: !one.active })}
                   disabled={one.name === me}
-                  aria-label={one.active ? `Let ${one.name} in no more` : `Let ${one.name} in again`}
+                  aria-label={one.active ? `Let in no more: ${one.name}` : `Let in again: ${one.name}`}
                 >
                   {one.active ? "Let in no more" : "Let in again"}
                 </button>

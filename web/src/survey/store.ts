@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
 import { answer, client, OFFLINE, Refused, type Shape, SIGNED_OUT } from "../api/client";
+import { rememberAnswer } from "../api/line";
 import { keep, kept } from "../session/storage";
 
 export type Item = Shape["ItemOut"];
@@ -109,6 +110,8 @@ export function useSurvey(job: string, user: string) {
           if (next.body === null) await answer(client.DELETE(path, { params }));
           else await answer(client.PUT(path, { params, body: { body: next.body } }));
           queries.setQueryData<Item[]>(itemsKey, (before) => laid(before ?? [], [next], user));
+          // What was sent is known under the car, too.
+          void rememberAnswer(`/api/jobs/${job}/survey`, queries.getQueryData(itemsKey));
           setWaiting((before) => before.filter((one) => one !== next && !same(one, next)));
         } catch (refused) {
           const away =
