@@ -13,7 +13,7 @@ from ninja import Router, Schema, Status
 from engine.survey.kinds import READS
 from engine.vehicle.stance import Extra
 from server.answers import ActionRefused, Refusal, answer
-from server.instruments.bench import NAMES, is_stand_in, line_of
+from server.instruments.bench import NAMES, is_stand_in, line_of, there
 from server.instruments.floor import NotThere, as_it_stands, curve_of, pressure_of, standing
 from server.instruments.reader import Reading
 
@@ -58,7 +58,7 @@ class HeldIn(Schema):
 @router.get("", response=list[InstrumentOut], operation_id="listInstruments")
 def list_instruments(request: HttpRequest) -> list[dict[str, str]]:
     """Return the shop's instruments."""
-    return [{"key": key, "name": name} for key, name in NAMES.items()]
+    return [{"key": key, "name": name} for key, name in NAMES.items() if there(key)]
 
 
 @router.get("/{key}", response={200: ShownOut, 404: Refusal}, operation_id="readInstrument")
@@ -177,6 +177,6 @@ def aim(request: HttpRequest, key: str, body: HeldIn) -> Status[Any]:
 
 
 def _line(key: str) -> Any:
-    if key not in NAMES:
+    if key not in NAMES or not there(key):
         raise ActionRefused(404, "no_instrument", f"There is no instrument “{key[:40]}” here.")
     return line_of(key)

@@ -29,15 +29,22 @@ def line_of(key: str) -> Line:
     name = NAMES[key]
     with _lock:
         if key not in _lines:
-            address = os.environ.get(f"JUGATRIX_{key.replace('-', '_').upper()}", "")
-            if not address and not settings.STAND_INS:
-                raise KeyError(key)  # a shop's own: nothing is played there
+            address = os.environ.get(_variable(key), "")
             if not address:
                 stand_in = StandIn(next(manner for manner in MANNERS if manner.name == name))
                 stand_in.begin()
                 _stand_ins[key], address = stand_in, stand_in.address
             _lines[key] = Line(name, address)
         return _lines[key]
+
+
+def there(key: str) -> bool:
+    """Return whether an instrument is in this shop: one with an address, or played where that is wanted."""
+    return settings.STAND_INS or bool(os.environ.get(_variable(key)))
+
+
+def _variable(key: str) -> str:
+    return f"JUGATRIX_{key.replace('-', '_').upper()}"
 
 
 def is_stand_in(key: str) -> bool:

@@ -13,7 +13,7 @@ from gunicorn.app.base import BaseApplication
 
 from server.config.place import LOOPBACK
 
-THREADS = 16  # an instrument that is watched holds one
+THREADS = 64  # an instrument that is watched holds one, and a silent line one for some seconds
 MOST_WORKERS = 4
 
 

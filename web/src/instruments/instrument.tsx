@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { answer, client } from "../api/client";
 import { useUnits } from "../quantity/units";
 import type { InHand } from "../survey/entry";
+import { useThere } from "./live";
 
 const LOOK_MS = 250;
 const OF: Record<string, [string, string]> = {
@@ -42,7 +43,8 @@ export function Instrument({ hand, spots, onTake }: Props) {
     const body = { kind: hand.kind.kind, seen: hand.kind.seen ?? "line", spots: known, at };
     void client.POST("/api/instruments/{key}/aim", { params: { path: { key } }, body }).catch(() => {});
   }, [on, key, at, standIn]);
-  if (!its) return null;
+  const there = useThere(its?.[1] ?? "");
+  if (!its || !there) return null;
   const shown = live.data;
   const ready = on && shown?.value !== null && shown?.value !== undefined && shown.steady;
   return (

@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { Radio } from "lucide-react";
 import { useEffect, useState } from "react";
-import { client, type Project, type Shape } from "../api/client";
+import { answer, client, type Project, type Shape } from "../api/client";
 import type { Kept } from "../survey/store";
 
 export type Shown = Shape["ShownOut"];
@@ -65,8 +66,19 @@ export function useHeldTo(
   return { held: held && !answered.said, said: held ? answered.said : "" };
 }
 
-/** A press that listens to an instrument. */
+/** Whether the shop has an instrument, or one that is played for it. */
+export function useThere(name: string): boolean {
+  const all = useQuery({
+    queryKey: ["instruments"],
+    queryFn: () => answer(client.GET("/api/instruments")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return (all.data ?? []).some((one) => one.name === name.toLowerCase());
+}
+
+/** A press that listens to an instrument; none where the shop has none. */
 export function Listen({ name, on, onPress }: { name: string; on: boolean; onPress: () => void }) {
+  if (!useThere(name)) return null;
   return (
     <button
       type="button"

@@ -1,0 +1,274 @@
+"""bin/serve itself: a shop's own copy on its network, with TLS, killed in the middle of saving, and never twice on one folder."""
+
+import contextlib
+import json
+import os
+import random
+import re
+import signal
+import sqlite3
+import ssl
+import subprocess
+import tempfile
+import threading
+import time
+import urllib.error
+import urllib.request
+from http.cookiejar import CookieJar
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.test import SimpleTestCase
+
+from e2e.test_demo import free_port
+from engine.layouts.catalogue import layout_named, starting_project
+
+SERVE = settings.ROOT / "bin" / "serve"
+FILES = Path(__file__).parent / "files"
+PASSWORD = "plumb-bob-and-twine"
+KILLS = int(os.environ.get("JUGATRIX_KILLS", "6"))
+
+
+class Caller:
+    """Somebody at a browser, with cookies and the page's token."""
+
+    def __init__(self, address: str, context: ssl.SSLContext | None = None) -> None:
+        self.address, self.jar = address, CookieJar()
+        https = [urllib.request.HTTPSHandler(context=context)] if context else []
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar), *https)
+
+    def call(
+        self, method: str, path: str, body: Any = None, kind: str = "application/json"
+    ) -> tuple[int, Any]:
+        data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
+        token = next((one.value for one in self.jar if one.name == "csrftoken"), "") or ""
+        headers = {"Content-Type": kind, "X-CSRFToken": token, "Referer": self.address + "/"}
+        request = urllib.request.Request(self.address + path, data, headers, method=method)
+        try:
+            with self.opener.open(request, timeout=20) as got:
+                text = got.read()
+                return got.status, json.loads(text) if text[:1] in (b"{", b"[") else text
+        except urllib.error.HTTPError as error:
+            text = error.read()
+            return error.code, json.loads(text) if text[:1] == b"{" else text
+
+    def come_in(self, code: str) -> None:
+        self.call("GET", "/api/session")
+        status, said = self.call(
+            "POST", "/api/people/first", {"code": code, "username": "ada", "password": PASSWORD}
+        )
+        assert status == 200, said
+
+
+class Serve(SimpleTestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name) / "shop"
+        self.port = free_port()
+
+    def start(self, wait: bool = True, **environment: str) -> subprocess.Popen[str]:
+        env = {**os.environ, "JUGATRIX_DATA": str(self.folder), "JUGATRIX_PORT": str(self.port),
+               "JUGATRIX_BACKUP_HOUR": "-1", **environment}  # fmt: skip
+        its = subprocess.Popen(
+            [str(SERVE)],
+            env=env,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
+        )
+        self.addCleanup(self.stop, its)
+        if wait:
+            self.serving("https" if "JUGATRIX_CERTIFICATE" in environment else "http")
+        return its
+
+    def serving(self, scheme: str = "http") -> None:
+        context = ssl._create_unverified_context() if scheme == "https" else None
+        for _ in range(240):
+            with contextlib.suppress(OSError):
+                urllib.request.urlopen(
+                    f"{scheme}://127.0.0.1:{self.port}/health", timeout=2, context=context
+                ).read()
+                return
+            time.sleep(0.25)
+        self.fail("bin/serve did not serve")
+
+    def stop(self, its: subprocess.Popen[str]) -> str:
+        with contextlib.suppress(ProcessLookupError):
+            os.killpg(its.pid, signal.SIGTERM)
+        try:
+            out, _ = its.communicate(timeout=15)
+        except subprocess.TimeoutExpired:
+            os.killpg(its.pid, signal.SIGKILL)
+            out, _ = its.communicate(timeout=15)
+        except ValueError:
+            return ""
+        return out
+
+    def code(self) -> str:
+        return (self.folder / "first_owner").read_text()
+
+    def test_from_nothing_to_an_owner_and_a_log_without_the_demos_door(self) -> None:
+        its = self.start()
+        ada = Caller(f"http://127.0.0.1:{self.port}")
+        code = self.code()
+        ada.come_in(code)
+        self.assertEqual(ada.call("GET", "/api/session")[1]["role"], "owner")
+        self.assertFalse(ada.call("GET", "/api/session")[1]["demo"])
+        self.assertEqual(ada.call("POST", "/api/session/demo", {})[0], 403)
+        self.assertEqual(ada.call("GET", "/api/instruments/angle-finder")[0], 404)  # nothing is played here
+        # A second one on the same folder would think the first's work its own.
+        other = subprocess.run(
+            [str(SERVE)], capture_output=True, text=True, timeout=120, check=False,
+            env={**os.environ, "JUGATRIX_DATA": str(self.folder), "JUGATRIX_PORT": str(free_port())},
+        )  # fmt: skip
+        self.assertEqual(other.returncode, 1)
+        self.assertIn("already runs on", other.stderr)
+        out = self.stop(its)
+        self.assertIn(code, out)
+        self.assertIn("Only this machine reaches it", out)
+        log = (self.folder / "logs" / "jugatrix.log").read_text("utf-8")
+        self.assertRegex(
+            log, r"request=\w+ who=ada address=127\.0\.0\.1 method=GET path=/api/session status=200 ms=\d+"
+        )
+        self.assertNotIn(PASSWORD, log)
+        self.assertEqual(self.folder.stat().st_mode & 0o077, 0)
+
+    def test_with_its_own_certificate_cookies_and_headers_are_those_of_tls(self) -> None:
+        self.start(
+            JUGATRIX_CERTIFICATE=str(FILES / "localhost.pem"), JUGATRIX_KEY=str(FILES / "localhost.key")
+        )
+        context = ssl.create_default_context(cafile=str(FILES / "localhost.pem"))
+        ada = Caller(f"https://localhost:{self.port}", context)
+        ada.come_in(self.code())
+        self.assertTrue(all(cookie.secure for cookie in ada.jar))
+        with urllib.request.urlopen(f"https://localhost:{self.port}/", context=context) as page:
+            self.assertIn("max-age=31536000", page.headers["Strict-Transport-Security"])
+            self.assertNotIn("unsafe-inline", page.headers["Content-Security-Policy"])
+            nonce = re.search(r"'nonce-([^']+)'", page.headers["Content-Security-Policy"])
+            assert nonce is not None
+            self.assertIn(nonce.group(1), page.read().decode())
+
+    def test_a_hundred_idle_lines_shut_nobody_out(self) -> None:
+        import socket
+
+        self.start()
+        idle = [socket.create_connection(("127.0.0.1", self.port)) for _ in range(150)]
+        began = time.monotonic()
+        status, _ = Caller(f"http://127.0.0.1:{self.port}").call("GET", "/health")
+        self.assertEqual(status, 200)
+        self.assertLess(time.monotonic() - began, 12.0)  # it was 146 s
+        for one in idle:
+            one.close()
+
+    def test_killed_while_it_saves_nothing_that_was_answered_is_lost(self) -> None:
+        """A worker or the whole server is killed at any moment, KILLS times; every answered save, reading and picture is there."""
+        from io import BytesIO
+
+        from PIL import Image
+
+        picture = BytesIO()
+        Image.new("RGB", (320, 240), "red").save(picture, "JPEG")
+        chance = random.Random(7)
+        its = self.start()
+        ada = Caller(f"http://127.0.0.1:{self.port}")
+        ada.come_in(self.code())
+        document = starting_project(layout_named("wishbones-lower"))
+        _, job = ada.call("POST", "/api/jobs/import", document)
+        kept: dict[str, set[str]] = {"saves": set(), "readings": set(), "pictures": set()}
+        stop = threading.Event()
+        jar = list(ada.jar)
+
+        def caller() -> Caller:
+            one = Caller(ada.address)
+            for cookie in jar:
+                one.jar.set_cookie(cookie)
+            return one
+
+        def saver() -> None:
+            one, count = caller(), 0
+            while not stop.is_set():
+                count += 1
+                with contextlib.suppress(OSError, ValueError):
+                    status, newest = one.call("GET", f"/api/jobs/{job['id']}")
+                    if status != 200:
+                        continue
+                    note = f"save {count}"
+                    body = {
+                        "parent": newest["number"],
+                        "reason": note,
+                        "document": {**document, "notes": note},
+                    }
+                    if one.call("POST", f"/api/jobs/{job['id']}/revisions", body)[0] == 201:
+                        kept["saves"].add(note)
+
+        def reader() -> None:
+            one, count = caller(), 0
+            while not stop.is_set():
+                count += 1
+                with contextlib.suppress(OSError, ValueError):
+                    body = {"body": [float(count), 0.0, 0.0]}
+                    if one.call("PUT", f"/api/jobs/{job['id']}/survey/mark/m{count}", body)[0] in (200, 204):
+                        kept["readings"].add(f"m{count}")
+
+        def pictures() -> None:
+            one, count = caller(), 0
+            while not stop.is_set():
+                count += 1
+                with contextlib.suppress(OSError, ValueError):
+                    path = f"/api/jobs/{job['id']}/photographs?name=p{count}"
+                    status, said = one.call("POST", path, picture.getvalue(), "image/jpeg")
+                    if status in (200, 201):
+                        kept["pictures"].add(said["id"])
+                time.sleep(0.05)
+
+        hands = [threading.Thread(target=one) for one in (saver, reader, pictures)]
+        for hand in hands:
+            hand.start()
+        try:
+            for kill in range(KILLS):
+                time.sleep(chance.uniform(0.2, 1.0))
+                if kill % 3 == 2:  # all of it, as a pulled plug does
+                    os.killpg(its.pid, signal.SIGKILL)
+                    its.communicate()
+                    its = self.start()
+                else:
+                    workers = subprocess.run(
+                        ["pgrep", "-P", str(self.master(its.pid))],
+                        capture_output=True,
+                        text=True,
+                        check=False,
+                    ).stdout.split()
+                    with contextlib.suppress(ProcessLookupError):
+                        os.kill(int(chance.choice(workers)), signal.SIGKILL)
+                self.serving()
+        finally:
+            stop.set()
+            for hand in hands:
+                hand.join()
+        self.stop(its)
+        for what, some in kept.items():
+            self.assertTrue(some, f"no {what} were answered")
+        with contextlib.closing(sqlite3.connect(self.folder / "jugatrix.sqlite3")) as store:
+            self.assertEqual(store.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+            self.assertIsNone(store.execute("PRAGMA foreign_key_check").fetchone())
+            rows = store.execute(
+                "SELECT number, reason, document FROM jobs_revision ORDER BY number"
+            ).fetchall()
+            marks = {key for (key,) in store.execute("SELECT key FROM records_surveyitem")}
+            photos = {str(pk) for (pk,) in store.execute("SELECT id FROM records_photograph")}
+        self.assertEqual([number for number, *_ in rows], list(range(1, len(rows) + 1)))
+        for _, reason, text in rows[1:]:
+            self.assertEqual(json.loads(text)["notes"], reason)
+        self.assertLessEqual(kept["saves"], {reason for _, reason, _ in rows})
+        self.assertLessEqual(kept["readings"], marks)
+        self.assertLessEqual({one.replace("-", "") for one in kept["pictures"]}, photos)
+        for one in kept["pictures"]:
+            with Image.open(self.folder / "photographs" / f"{one}.jpg") as shot:
+                shot.load()
+
+    def master(self, pid: int) -> int:
+        """Return the server's own process under the script, which replaces itself by it."""
+        return pid
