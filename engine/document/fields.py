@@ -56,8 +56,10 @@ class Still:
     """A mark for a field of a station that moves nothing: a change of it leaves the linkage's path as it was."""
 
 
-Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
-PointName = Annotated[str, Field(min_length=1, max_length=80, pattern=r"\S")]
+# Something that can be seen: a name of blanks or of joiners alone could not be pressed.
+VISIBLE = r"[^\s\u200b-\u200f\u2028-\u202e\u2060-\u2064\ufeff]"
+Name = Annotated[str, Field(min_length=1, max_length=120, pattern=VISIBLE)]
+PointName = Annotated[str, Field(min_length=1, max_length=80, pattern=VISIBLE)]
 Real = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-1e9, le=1e9)]
 Coordinate = Annotated[
     float, Field(strict=True, allow_inf_nan=False, ge=-MAX_COORDINATE_MM, le=MAX_COORDINATE_MM)

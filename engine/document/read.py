@@ -34,8 +34,10 @@ def read_json(data: bytes | str) -> Any:
         raise _refused(too_big(len(data)))
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
-        value = json.loads(text)
+        value = json.loads(text, object_pairs_hook=_each_once)
         json.dumps(value, ensure_ascii=False).encode()
+    except DocumentRefused:
+        raise
     except UnicodeDecodeError as error:
         raise _refused(
             f"The file is not text in UTF-8 (byte {error.start}). Export it again as JSON."
@@ -59,6 +61,18 @@ def read_json(data: bytes | str) -> Any:
     if faults:
         raise DocumentRefused(faults)
     return value
+
+
+def _each_once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """Return an object's pairs; raise DocumentRefused for a key that stands twice, of which one would be lost in silence."""
+    found = dict(pairs)
+    if len(found) < len(pairs):
+        keys = [key for key, _ in pairs]
+        twice = next(key for key in keys if keys.count(key) > 1)
+        raise _refused(
+            f"The key “{twice[:60]}” stands twice in one object: one of the two would be lost. Take one out."
+        )
+    return found
 
 
 def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
@@ -203,7 +217,7 @@ _SENTENCES = {
     "model_attributes_type": "must be an object, got {got}",
     "finite_number": "must be a finite number, got {got}",
     "string_too_short": "must not be empty",
-    "string_pattern_mismatch": "must not be empty",
+    "string_pattern_mismatch": "must hold something that can be seen",
     "string_too_long": "must be at most {max_length} characters long",
     "too_short": "needs at least {min_length} entries, got {actual_length}",
     "too_long": "takes at most {max_length} entries, got {actual_length}",

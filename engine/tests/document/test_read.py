@@ -41,6 +41,18 @@ def corner(path: str, value: Any) -> dict[str, Any]:
 
 
 class Refused(unittest.TestCase):
+    def test_a_key_that_stands_twice_is_refused_where_one_would_be_lost(self) -> None:
+        text = json.dumps(samples.document(samples.arm()))
+        twice = text.replace('"rate":', '"rate": 9.0, "rate":', 1)
+        self.assertIn("“rate” stands twice", faults(twice))
+
+    def test_a_name_of_which_nothing_can_be_seen_is_none(self) -> None:
+        for name in ("\u200b", " \u2060\ufeff", "\u202e", "   "):
+            self.assertIn(
+                "something that can be seen", faults({**samples.document(samples.arm()), "name": name})
+            )
+        check_project({**samples.document(samples.arm()), "name": "\u200bHeron"})
+
     def test_values(self) -> None:
         for path, value, sentence in (
             (

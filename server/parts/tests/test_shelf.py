@@ -2,11 +2,15 @@
 
 import json
 from pathlib import Path
+from typing import Any
 from unittest import TestCase as PlainTestCase
 
 from django.contrib.auth import get_user_model
+from django.db import connection
 from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
 
+from server.parts.models import Part
 from server.parts.shelf_csv import COLUMNS, HEADINGS, read_shelf
 
 DEMO = Path(__file__).parents[2] / "demo" / "files" / "shelf.csv"
@@ -96,3 +100,58 @@ class Shelf(TestCase):
         self.assertEqual(mine["Grey 52"]["stock"], 2)
         spring = mine["Grey 52"]["units"]["coilover"]["springs"][0]
         self.assertEqual((spring["rate"], spring["free_length"], spring["solid_length"]), (52, 170, 72))
+
+
+class Figures(TestCase):
+    """Figures that may be two things, formulas, and long tables."""
+
+    def setUp(self) -> None:
+        self.user = get_user_model().objects.create(username="ada")
+        self.client.force_login(self.user)
+
+    def take(self, *rows: str) -> Any:
+        text = "kind,name,stock,price,source,rate_n_per_mm,free_length_mm,solid_length_mm\n" + "\n".join(rows)
+        return self.client.post("/api/parts/shelf.csv", text.encode(), content_type="text/csv")
+
+    def test_what_may_be_thousands_or_decimals_is_asked(self) -> None:
+        for row, words in (
+            ('coil,a,1,,,20,"1,234",100', "thousands or decimals"),
+            ("coil,a,1,,,20,1_000,100", "is not a number"),
+            ("coil,a,1,,,20,٣٠٠,100", "is not a number"),
+            ("coil,a,2.7,,,20,300,100", "whole parts"),
+            ("coil,a,9e18,,,20,300,100", "more than 1e"),
+            ("coil,a,1,,,20,6000,100", "no part has"),
+            ("coil,\u200b,1,,,20,300,100", "give the part a name"),
+        ):
+            answer = self.take(row)
+            self.assertEqual(answer.status_code, 422, row)
+            self.assertIn(words, answer.json()["detail"])
+        self.assertEqual(self.take('coil,a,1,,,"20,5",300,100').status_code, 200)
+        self.assertEqual(Part.objects.get().values["rate_n_per_mm"], 20.5)
+
+    def test_no_formula_goes_out_and_out_and_in_again_is_the_same(self) -> None:
+        name = "=HYPERLINK(x)"
+        self.assertEqual(self.take(f"coil,{name},1,+cmd,@y,1234.56789,300.123456789,100").status_code, 200)
+        before = list(Part.objects.values("name", "price", "source", "values", "stock"))
+        self.assertEqual(before[0]["name"], name)
+        table = self.client.get("/api/parts/shelf.csv").content
+        self.assertIn(b"'=HYPERLINK", table)
+        self.assertNotIn(b",=", table)
+        Part.objects.all().delete()
+        self.assertEqual(
+            self.client.post("/api/parts/shelf.csv", table, content_type="text/csv").status_code, 200
+        )
+        self.assertEqual(list(Part.objects.values("name", "price", "source", "values", "stock")), before)
+
+    def test_a_long_table_is_a_few_statements_and_no_more_than_goes_out_again(self) -> None:
+        rows = [f"coil,c{n},1,,,20,300,100" for n in range(2000)]
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.take(*rows).status_code, 200)
+        self.assertLess(len(asked), 30)
+        more = [f"coil,d{n},1,,,20,300,100" for n in range(3500)]
+        answer = self.take(*more)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "shelf_full"))
+        table = self.client.get("/api/parts/shelf.csv").content
+        self.assertEqual(
+            self.client.post("/api/parts/shelf.csv", table, content_type="text/csv").status_code, 200
+        )

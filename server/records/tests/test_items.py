@@ -68,7 +68,7 @@ class Items(TestCase):
             ("reading", "a", {"kind": "slope", "along": ["A", "B"], "values": [91]}, "must be 90 or less"),
             ("guard", "g", {"name": "g", "between": ["A", "B"], "before": []}, "needs at least 1 entries"),
             ("photo", "p", {"name": "p", "plane": "below"}, "plane: must be"),
-            ("mark", " ", [0, 0, 0], "must not be empty"),
+            ("mark", " ", [0, 0, 0], "something that can be seen"),
             ("mark", "A", [0, 0], "needs at least 3 entries"),
             ("tool", "tape", 0, "must be greater than 0"),
         ):
