@@ -14,6 +14,7 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from http.client import HTTPException
 from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
@@ -191,7 +192,7 @@ class Serve(SimpleTestCase):
             one, count = caller(), 0
             while not stop.is_set():
                 count += 1
-                with contextlib.suppress(OSError, ValueError):
+                with contextlib.suppress(OSError, ValueError, HTTPException):
                     status, newest = one.call("GET", f"/api/jobs/{job['id']}")
                     if status != 200:
                         continue
@@ -208,21 +209,22 @@ class Serve(SimpleTestCase):
             one, count = caller(), 0
             while not stop.is_set():
                 count += 1
-                with contextlib.suppress(OSError, ValueError):
+                with contextlib.suppress(OSError, ValueError, HTTPException):
                     body = {"body": [float(count), 0.0, 0.0]}
                     if one.call("PUT", f"/api/jobs/{job['id']}/survey/mark/m{count}", body)[0] in (200, 204):
                         kept["readings"].add(f"m{count}")
+                time.sleep(0.05)
 
         def pictures() -> None:
             one, count = caller(), 0
             while not stop.is_set():
                 count += 1
-                with contextlib.suppress(OSError, ValueError):
+                with contextlib.suppress(OSError, ValueError, HTTPException):
                     path = f"/api/jobs/{job['id']}/photographs?name=p{count}"
                     status, said = one.call("POST", path, picture.getvalue(), "image/jpeg")
                     if status in (200, 201):
                         kept["pictures"].add(said["id"])
-                time.sleep(0.05)
+                time.sleep(0.3)
 
         hands = [threading.Thread(target=one) for one in (saver, reader, pictures)]
         for hand in hands:

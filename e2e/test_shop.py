@@ -114,7 +114,7 @@ class Together(Bench):
 
     def test_who_only_reads_is_told_so_and_loses_nothing(self) -> None:
         wilma = get_user_model().objects.get(username="wilma")
-        Person.objects.create(user=wilma, role=READER)
+        Person.objects.filter(user=wilma).update(role=READER)
         self.job(HERON).members.add(wilma)
         self.sign_in(user="wilma")
         self.open_job(HERON)
@@ -224,8 +224,7 @@ class Owner(Bench):
     def test_an_owner_is_warned_of_a_disk_nearly_full(self) -> None:
         from unittest.mock import patch
 
-        bench = get_user_model().objects.get(username="bench")
-        Person.objects.create(user=bench, role=OWNER)
+        self.assertEqual(Person.objects.get(user__username="bench").role, OWNER)
         with patch("server.running.disk.free_mb", return_value=120.0):
             self.sign_in()
             expect(self.page.get_by_role("alert")).to_contain_text("120 MB are left")

@@ -27,6 +27,7 @@ from server.proving.api import router as proving
 from server.records.api import router as records
 from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
+from server.running.api import router as machine
 from server.running.failing import of_database
 from server.running.log import number
 from server.shop.api import router as shop
@@ -136,6 +137,7 @@ def _unreadable(request: HttpRequest, error: ValidationError) -> HttpResponse:
 
 api.add_router("/session", accounts)
 api.add_router("/people", people)
+api.add_router("/machine", machine)
 api.add_router("/jobs", jobs)
 api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)

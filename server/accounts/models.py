@@ -10,7 +10,7 @@ from django.utils import timezone
 
 OWNER, BENCH, READER = "owner", "bench", "reader"
 ROLES = {
-    OWNER: "runs the shop's copy: invites people, hands jobs over, sees the backups",
+    OWNER: "runs the shop’s copy: invites people, hands jobs over, looks after the backups",
     BENCH: "draws, measures and saves",
     READER: "opens what is shared, and changes nothing",
 }

@@ -1,5 +1,6 @@
 """The shop's people over HTTP: who is here, invitations, passwords, and codes to hold a tablet's camera to."""
 
+import io
 from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
@@ -297,9 +298,8 @@ def read_address(request: HttpRequest, path: Annotated[str, Field(max_length=400
 @router.get("/code.svg", operation_id="drawCode")
 def draw_code(request: HttpRequest, text: Annotated[str, Field(max_length=600)]) -> HttpResponse:
     """Return a text as a code that a tablet's camera reads; SVG."""
-    return HttpResponse(
-        segno.make(text, error="m", micro=False).svg_inline(
-            scale=6, border=4, dark="#14161a", light="#ffffff"
-        ),
-        content_type="image/svg+xml",
+    out = io.BytesIO()
+    segno.make(text, error="m", micro=False).save(
+        out, kind="svg", scale=6, border=4, dark="#14161a", light="#ffffff"
     )
+    return HttpResponse(out.getvalue(), content_type="image/svg+xml")

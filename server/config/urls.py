@@ -7,7 +7,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.answers import refused
 from server.api import api
-from server.running.failing import failed
+from server.running.failing import failed, not_understood
 from server.running.health import health
 
 NONCE_HERE = "%NONCE%"
@@ -32,6 +32,7 @@ def no_such_call(request: HttpRequest) -> HttpResponse:
     return refused(404, "no_such_call", f"There is no call at {request.path}. See docs/openapi.json.")
 
 
+handler400 = not_understood
 handler500 = failed
 urlpatterns = [
     path("health", health),

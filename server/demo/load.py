@@ -9,6 +9,7 @@ from typing import Any
 from django.contrib.auth import get_user_model
 
 from server.accounts.api import DEMO_USER
+from server.accounts.models import BENCH, OWNER, Person
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
@@ -59,6 +60,7 @@ def _user(name: str) -> Any:
     if made:
         user.set_password(DEMO_PASSWORD)
         user.save()
+        Person.objects.create(user=user, role=OWNER if name == DEMO_USER else BENCH)
     return user
 
 

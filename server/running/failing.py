@@ -4,6 +4,7 @@ import logging
 import sys
 from html import escape
 
+from django.core.exceptions import DisallowedHost
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 
@@ -43,17 +44,48 @@ def of_database(error: BaseException) -> tuple[str, str]:
     return next(((code, detail) for part, code, detail in FAULTS if part in said), UNKNOWN)
 
 
+def _database_fault(error: BaseException | None) -> OperationalError | None:
+    """Return the fault of the database that an error came from, if it did."""
+    while error is not None and not isinstance(error, OperationalError):
+        error = error.__cause__ or error.__context__
+    return error
+
+
 def failed(request: HttpRequest) -> HttpResponse:
     """Answer what failed outside the API, signing in with a full disk among it."""
     error = sys.exc_info()[1]
-    status, code = 500, "server_error"
-    detail = "The server failed at this. What you entered is kept; try again."
-    if isinstance(error, OperationalError):
-        status, (code, detail) = 503, of_database(error)
-    log.error(
-        "%s %s failed: %s", request.method, request.path, error, exc_info=error if status == 500 else None
+    fault = _database_fault(error)
+    if fault is not None:
+        code, detail = of_database(fault)
+        return _said(request, 503, code, detail, fault)
+    return _said(
+        request, 500, "server_error", "The server failed at this. What you entered is kept; try again.", error
     )
+
+
+def not_understood(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Answer what Django takes for a bad request: a session that could not be kept, a name this copy does not go by."""
+    fault = _database_fault(exception)
+    if fault is not None:
+        code, detail = of_database(fault)
+        return _said(request, 503, code, detail, fault)
+    if isinstance(exception, DisallowedHost):
+        words = (
+            "Jugatrix does not go by this name. Whoever runs it adds it to `names`; docs/running.md says how."
+        )
+        return _said(request, 400, "unknown_name", words, exception)
+    return _said(request, 400, "refused", "This was not understood. Load the page again.", exception)
+
+
+def _said(
+    request: HttpRequest, status: int, code: str, detail: str, error: BaseException | None
+) -> HttpResponse:
+    trace = error if status == 500 else None
+    log.error("%s %s failed: %s", request.method, request.path, error, exc_info=trace)
     if request.path.startswith("/api/"):
         return refused(status, code, detail, values={"request": number.get()})
-    page = f"<!doctype html><title>Jugatrix</title><h1>This page failed</h1><p>{escape(detail)}</p><p>Request {number.get()}</p>"
+    page = (
+        "<!doctype html><html lang=en><title>Jugatrix</title><h1>This page failed</h1>"
+        f"<p>{escape(detail)}</p><p>Request {number.get()}</p></html>"
+    )
     return HttpResponse(page, status=status)

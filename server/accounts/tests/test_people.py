@@ -296,4 +296,4 @@ class Behind(Shop):
         self.assertEqual(link, "http://10.0.0.4:8100/jobs/1/prove?station=2")
         drawn = client.get("/api/people/code.svg", {"text": link})
         self.assertEqual((drawn.status_code, drawn["Content-Type"]), (200, "image/svg+xml"))
-        self.assertIn(b"<svg", drawn.content)
+        self.assertIn(b'<svg xmlns="http://www.w3.org/2000/svg"', drawn.content)

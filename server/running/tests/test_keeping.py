@@ -174,6 +174,22 @@ class Backups(InAFolder):
             call_command("restore", self.folder / "none.zip")
 
 
+class Machine(InAFolder):
+    def test_an_owner_sees_the_backups_and_makes_one_and_nobody_else(self) -> None:
+        self.client.force_login(get_user_model().objects.get(username="wilma"))
+        self.assertEqual(self.client.get("/api/machine").status_code, 403)
+        self.assertEqual(self.client.post("/api/machine/backup").status_code, 403)
+        self.client.force_login(get_user_model().objects.get(username="bench"))
+        self.assertEqual((before := self.client.get("/api/machine").json())["backups"], 0)
+        self.assertIsNone(before["last_backup"])
+        after = self.client.post("/api/machine/backup").json()
+        self.assertEqual(after["backups"], 1)
+        self.assertIsNotNone(after["last_backup"])
+        with patch.object(backup, "_write", side_effect=OSError(28, "No space left on device")):
+            refused = self.client.post("/api/machine/backup")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (503, "no_backup"))
+
+
 class Nights(InAFolder):
     def test_a_backup_is_due_at_its_hour_when_missed_and_whatever_the_clock_does(self) -> None:
         now = datetime(2026, 6, 1, 12, tzinfo=UTC)

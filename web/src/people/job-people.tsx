@@ -9,6 +9,8 @@ import { Code } from "./code";
 const PANEL =
   "fixed left-1/2 top-1/2 z-50 max-h-[92vh] w-[min(52rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-edge bg-card p-6 text-ink";
 
+const ALONE = /^https?:\/\/(127\.0\.0\.1|localhost|\[::1\])[:/]/;
+
 const ago = (at: string) => {
   const minutes = Math.max(0, Math.round((Date.now() - Date.parse(at)) / 60_000));
   return minutes < 2 ? "just now" : `${minutes} minutes ago`;
@@ -73,6 +75,12 @@ function OnTheTablet() {
       <h3 className="text-lg font-semibold">Open on the tablet</h3>
       <p className="pb-2 text-sm text-soft">Hold its camera to the code: this very sheet opens there.</p>
       {address.data && <Code link={address.data.link} what="this sheet on another device" />}
+      {address.data && ALONE.test(address.data.link) && (
+        <p className="mt-2 border-l-4 border-warning pl-2 text-sm leading-snug">
+          Jugatrix runs for this machine alone now, and no tablet reaches it. docs/running.md says how to open
+          it to the shop’s network.
+        </p>
+      )}
     </section>
   );
 }

@@ -40,6 +40,7 @@ export function PeoplePage() {
         )}
         {people.data && <Everybody people={people.data} boss={boss} me={session?.user ?? ""} />}
         {people.data && boss && <Invitations people={people.data} />}
+        {boss && <Machine />}
         <MyOwn />
       </main>
     </div>
@@ -225,6 +226,60 @@ function Invitations({ people }: { people: People }) {
           </li>
         ))}
       </ul>
+    </section>
+  );
+}
+
+function Machine() {
+  const queries = useQueryClient();
+  const machine = useQuery({
+    queryKey: ["machine"],
+    queryFn: () => answer(client.GET("/api/machine")),
+    staleTime: 0,
+  });
+  const backUp = useMutation({
+    mutationFn: () => answer(client.POST("/api/machine/backup")),
+    onSuccess: (now) => queries.setQueryData(["machine"], now),
+  });
+  const its = machine.data;
+  return (
+    <section aria-label="The machine">
+      <h2 className="text-2xl">The machine</h2>
+      {machine.isError && <p role="alert">{machine.error.message}</p>}
+      {its && (
+        <>
+          <p className="mt-1">
+            {its.last_backup
+              ? `Last backed up ${new Date(its.last_backup).toLocaleString()}; ${its.backups === 1 ? "one backup is" : `${its.backups} backups are`} kept in `
+              : "Not backed up yet; backups go to "}
+            <span className="break-all">{its.folder}</span>.
+          </p>
+          {its.free_mb !== null && (
+            <p>{(its.free_mb / 1000).toFixed(1)} GB are free where the jobs are kept.</p>
+          )}
+          <p className="text-sm text-soft">
+            A backup on the same disk goes with the disk: take a copy elsewhere now and then.
+          </p>
+          {its.warnings.map((words) => (
+            <p key={words} role="alert" className="mt-2 border-l-4 border-warning bg-card p-2">
+              {words}
+            </p>
+          ))}
+        </>
+      )}
+      <button
+        type="button"
+        className="press mt-3"
+        disabled={backUp.isPending}
+        onClick={() => backUp.mutate()}
+      >
+        {backUp.isPending ? "Backing up, and looking at it …" : "Back up now"}
+      </button>
+      {backUp.isError && (
+        <p role="alert" className="pt-2 text-fault">
+          {backUp.error.message}
+        </p>
+      )}
     </section>
   );
 }
