@@ -82,10 +82,10 @@ class Serve(SimpleTestCase):
         )
         self.addCleanup(self.stop, its)
         if wait:
-            self.serving("https" if "JUGATRIX_CERTIFICATE" in environment else "http")
+            self.serving("https" if "JUGATRIX_CERTIFICATE" in environment else "http", its)
         return its
 
-    def serving(self, scheme: str = "http") -> None:
+    def serving(self, scheme: str = "http", its: subprocess.Popen[str] | None = None) -> None:
         context = ssl._create_unverified_context() if scheme == "https" else None
         for _ in range(240):
             with contextlib.suppress(OSError):
@@ -93,6 +93,8 @@ class Serve(SimpleTestCase):
                     f"{scheme}://127.0.0.1:{self.port}/health", timeout=2, context=context
                 ).read()
                 return
+            if its is not None and its.poll() is not None:
+                self.fail(f"bin/serve ended: {its.communicate()}")
             time.sleep(0.25)
         self.fail("bin/serve did not serve")
 

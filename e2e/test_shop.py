@@ -147,7 +147,7 @@ class WithoutWiFi(Bench):
 
     def test_a_day_under_the_car(self) -> None:
         page = self.page
-        self.sign_in()
+        self.sign_in_by_form()
         self.open_job(HERON, "Rear wheel")
         page.get_by_role("link", name="Prove", exact=True).click()
         self.settle()

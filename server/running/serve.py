@@ -5,6 +5,7 @@ import os
 import socket
 import subprocess
 import sys
+import time
 from pathlib import Path
 from typing import IO, Any
 
@@ -15,6 +16,7 @@ from server.config.place import LOOPBACK
 
 THREADS = 64  # an instrument that is watched holds one, and a silent line one for some seconds
 MOST_WORKERS = 4
+GOING_S = 3.0  # what was killed a moment ago may still be going
 
 
 class Served(BaseApplication):
@@ -52,13 +54,17 @@ def _held(folder: Path) -> IO[str]:
     from server.running.start import CannotStart
 
     lock = (folder / "serving.lock").open("a")
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        raise CannotStart(
-            f"Jugatrix already runs on {folder}. Stop that one, or give another JUGATRIX_DATA."
-        ) from None
-    return lock
+    until = time.monotonic() + GOING_S
+    while True:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            return lock
+        except BlockingIOError:
+            if time.monotonic() > until:
+                raise CannotStart(
+                    f"Jugatrix already runs on {folder}. Stop that one, or give another JUGATRIX_DATA."
+                ) from None
+        time.sleep(0.2)
 
 
 def _workers(wanted: int) -> int:
@@ -112,12 +118,18 @@ def _free(host: str, port: int) -> None:
     kind = socket.AF_INET6 if ":" in host else socket.AF_INET
     with socket.socket(kind) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((host, port))
-        except OSError as error:
-            raise CannotStart(
-                f"It cannot listen on {host} port {port}: {error.strerror}. Stop what runs there, or set another port."
-            ) from error
+        until = time.monotonic() + GOING_S
+        while True:
+            try:
+                probe.bind((host, port))
+                return
+            except OSError as error:
+                if time.monotonic() > until:
+                    raise CannotStart(
+                        f"It cannot listen on {host} port {port}: {error.strerror}. "
+                        "Stop what runs there, or set another port."
+                    ) from error
+            time.sleep(0.2)
 
 
 def greeting(its: Any, code: str | None) -> list[str]:

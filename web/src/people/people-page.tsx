@@ -26,7 +26,7 @@ export function PeoplePage() {
           <ChevronLeft size={20} aria-hidden />
         </Link>
         <h1 className="text-xl font-bold">The shop’s people</h1>
-        <span className="ml-auto text-sm">{session?.user} is at the bench</span>
+        <span className="ml-auto text-sm max-sm:sr-only">{session?.user} is at the bench</span>
         <ThemeButton className="press press-dark" />
       </header>
       <main className="mx-auto grid w-full max-w-5xl gap-8 p-4 sm:p-6">

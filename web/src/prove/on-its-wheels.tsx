@@ -140,7 +140,7 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
       {moving && thrown.isError && <p className="text-[#ffd400]">{thrown.error.message}</p>}
       {stands && (
         <>
-          <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.35fr)] items-center gap-2">
+          <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.35fr)] items-center gap-2 max-sm:grid-cols-1">
             <VehicleView
               proof={proof}
               stands={stands}

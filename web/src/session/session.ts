@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, client, type Shape } from "../api/client";
-import { forgetAnswers } from "../api/line";
+import { forgetAnswers, rememberAnswer } from "../api/line";
 
 const KEY = ["session"];
 
@@ -16,6 +16,7 @@ function useSessionChange<Input>(change: (input: Input) => Promise<Shape["Sessio
     onSuccess: (session) => {
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
       queries.setQueryData(KEY, session);
+      void rememberAnswer("/api/session", session);
     },
   });
 }
@@ -34,6 +35,7 @@ export function useSignInAgain() {
     },
     onSuccess: (session) => {
       queries.setQueryData(KEY, session);
+      void rememberAnswer("/api/session", session);
       void queries.invalidateQueries({ predicate: (query) => query.state.status === "error" });
     },
   });
