@@ -1,20 +1,17 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
-import { StrictMode } from "react";
+import { type ComponentType, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refused } from "./api/client";
-import { PeoplePage } from "./people/people-page";
 import { Invited, Reset } from "./people/ways-in";
 import { Broken } from "./session/broken";
+import { Waiting } from "./session/states";
 import { workWithoutLine } from "./session/without-line";
 import "./app.css";
-import { JobPage } from "./bench/job-page";
-import { NewJob } from "./brief/new-job";
 import { JobList } from "./jobs/job-list";
 import { SignedIn } from "./session/signed-in";
 import { applyTheme } from "./session/theme";
-import { ShelfPage } from "./shelf/shelf-page";
 
 applyTheme();
 // Styles that a dialog puts on the page carry the page's own nonce: nothing else may.
@@ -34,19 +31,29 @@ const queries = new QueryClient({
   },
 });
 
+// A page is fetched when it is first opened.
+const page =
+  <Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) =>
+  async () => ({ Component: (await load())[name] });
+const shelf = page(() => import("./shelf/shelf-page"), "ShelfPage");
+const people = page(() => import("./people/people-page"), "PeoplePage");
+const fresh = page(() => import("./brief/new-job"), "NewJob");
+const bench = page(() => import("./bench/job-page"), "JobPage");
+
 const router = createBrowserRouter([
   { path: "/invite/:token", element: <Invited />, errorElement: <Broken /> },
   { path: "/reset/:who/:token", element: <Reset />, errorElement: <Broken /> },
   {
     element: <SignedIn />,
     errorElement: <Broken />,
+    hydrateFallbackElement: <Waiting what="Opening" />,
     children: [
       { path: "/", element: <JobList /> },
-      { path: "/new", element: <NewJob /> },
-      { path: "/shelf", element: <ShelfPage /> },
-      { path: "/people", element: <PeoplePage /> },
-      { path: "/jobs/:job", element: <JobPage /> },
-      { path: "/jobs/:job/:sheet", element: <JobPage /> },
+      { path: "/new", lazy: fresh },
+      { path: "/shelf", lazy: shelf },
+      { path: "/people", lazy: people },
+      { path: "/jobs/:job", lazy: bench },
+      { path: "/jobs/:job/:sheet", lazy: bench },
       { path: "*", element: <Navigate to="/" replace /> },
     ],
   },

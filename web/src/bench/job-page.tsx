@@ -1,33 +1,39 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ChevronLeft, Redo2, Undo2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, client, type Finding, Refused, type Shape, SIGNED_OUT } from "../api/client";
-import { BriefSheet } from "../brief/brief-sheet";
 import { BriefVerdict } from "../brief/brief-verdict";
 import { isOn } from "../findings/families";
 import { Verdict } from "../findings/verdict";
-import { LayoutSheet } from "../layout/layout-sheet";
-import { LogSheet } from "../log/log-sheet";
 import { SaveDialog } from "../log/save-dialog";
-import { MakeSheet, MakeVerdict } from "../make/make-sheet";
 import { JobPeople } from "../people/job-people";
 import { BuiltToggle } from "../prove/built-toggle";
-import { ProveSheet, ProveVerdict } from "../prove/prove-sheet";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
-import { RockerSheet } from "../rocker/rocker-sheet";
 import { useSession } from "../session/session";
 import { SignInAgain } from "../session/sign-in-again";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
-import { SpringingSheet } from "../springing/springing-sheet";
-import { StopsSheet } from "../stops/stops-sheet";
 import { useSurvey } from "../survey/store";
-import { SurveySheet, SurveyVerdict } from "../survey/survey-sheet";
 import { useTaking } from "../survey/taking";
 import { type DraftInHand, useDraft } from "./draft";
 import { Offers } from "./offers";
+import {
+  BriefSheet,
+  fetchSheets,
+  LayoutSheet,
+  LogSheet,
+  MakeSheet,
+  MakeVerdict,
+  ProveSheet,
+  ProveVerdict,
+  RockerSheet,
+  SpringingSheet,
+  StopsSheet,
+  SurveySheet,
+  SurveyVerdict,
+} from "./sheets";
 import { useSolved } from "./solved";
 import type { KeptWhere } from "./unsaved";
 
@@ -92,6 +98,10 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
   const take = useTaking(job, hand);
   useUndoKeys(hand);
   useTabMark(hand.dirty);
+  const settled = solved.view !== null;
+  useEffect(() => {
+    if (settled) void fetchSheets();
+  }, [settled]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision makes every list stale
   useEffect(() => {
     void queries.invalidateQueries({ queryKey: ["revisions", job] });
@@ -137,19 +147,21 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
       </header>
       <main className="flex min-h-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3 py-1.5 lg:h-[72px] lg:flex-nowrap">
-          {sheet === "log" ? (
-            <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
-          ) : sheet === "survey" && index >= 0 ? (
-            <SurveyVerdict document={document} hand={survey} />
-          ) : sheet === "make" && index >= 0 ? (
-            <MakeVerdict document={document} hand={survey} />
-          ) : sheet === "prove" && index >= 0 ? (
-            <ProveVerdict document={document} hand={survey} />
-          ) : sheet === "brief" || index < 0 ? (
-            <BriefVerdict document={document} />
-          ) : (
-            <Verdict solved={solved} sheet={sheet} />
-          )}
+          <Suspense fallback={<div className="flex-1" />}>
+            {sheet === "log" ? (
+              <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
+            ) : sheet === "survey" && index >= 0 ? (
+              <SurveyVerdict document={document} hand={survey} />
+            ) : sheet === "make" && index >= 0 ? (
+              <MakeVerdict document={document} hand={survey} />
+            ) : sheet === "prove" && index >= 0 ? (
+              <ProveVerdict document={document} hand={survey} />
+            ) : sheet === "brief" || index < 0 ? (
+              <BriefVerdict document={document} />
+            ) : (
+              <Verdict solved={solved} sheet={sheet} />
+            )}
+          </Suspense>
           <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
             {document.stations.length > 0 && !["log", "brief", "make"].includes(sheet) && (
               <select
@@ -196,42 +208,51 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         {solved.refused?.code === SIGNED_OUT && <SignInAgain onBack={solved.retry} />}
         {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
         <Offers job={job} user={user} hand={hand} />
-        {sheet === "log" ? (
-          <LogSheet
-            job={job}
-            document={document}
-            index={index}
-            onTake={(older) => {
-              hand.edit(() => older);
-              navigate(`/jobs/${job}/layout?${search.toString()}`);
-            }}
-          />
-        ) : sheet === "brief" || index < 0 ? (
-          <BriefSheet
-            document={document}
-            index={index}
-            hand={hand}
-            finished={solved.view?.finished ?? null}
-            onStation={(k) => {
-              setTravel(0);
-              setSearch({ station: String(k) }, { replace: true });
-            }}
-          />
-        ) : sheet === "make" ? (
-          <MakeSheet job={job} document={document} survey={survey} hand={hand} />
-        ) : sheet === "prove" ? (
-          <ProveSheet job={job} document={document} index={index} survey={survey} hand={hand} />
-        ) : sheet === "survey" ? (
-          <SurveySheet job={job} user={user} document={document} index={index} hand={survey} onTake={take} />
-        ) : sheet === "stops" ? (
-          <StopsSheet key={index} {...sheetProps} />
-        ) : sheet === "rocker" ? (
-          <RockerSheet key={index} {...sheetProps} />
-        ) : sheet === "springing" ? (
-          <SpringingSheet key={index} {...sheetProps} />
-        ) : (
-          <LayoutSheet key={index} {...sheetProps} />
-        )}
+        <Suspense fallback={<Waiting what="Opening the sheet" />}>
+          {sheet === "log" ? (
+            <LogSheet
+              job={job}
+              document={document}
+              index={index}
+              onTake={(older) => {
+                hand.edit(() => older);
+                navigate(`/jobs/${job}/layout?${search.toString()}`);
+              }}
+            />
+          ) : sheet === "brief" || index < 0 ? (
+            <BriefSheet
+              document={document}
+              index={index}
+              hand={hand}
+              finished={solved.view?.finished ?? null}
+              onStation={(k) => {
+                setTravel(0);
+                setSearch({ station: String(k) }, { replace: true });
+              }}
+            />
+          ) : sheet === "make" ? (
+            <MakeSheet job={job} document={document} survey={survey} hand={hand} />
+          ) : sheet === "prove" ? (
+            <ProveSheet job={job} document={document} index={index} survey={survey} hand={hand} />
+          ) : sheet === "survey" ? (
+            <SurveySheet
+              job={job}
+              user={user}
+              document={document}
+              index={index}
+              hand={survey}
+              onTake={take}
+            />
+          ) : sheet === "stops" ? (
+            <StopsSheet key={index} {...sheetProps} />
+          ) : sheet === "rocker" ? (
+            <RockerSheet key={index} {...sheetProps} />
+          ) : sheet === "springing" ? (
+            <SpringingSheet key={index} {...sheetProps} />
+          ) : (
+            <LayoutSheet key={index} {...sheetProps} />
+          )}
+        </Suspense>
       </main>
     </div>
   );
