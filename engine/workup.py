@@ -25,6 +25,7 @@ from engine.station.solved import SolvedStation
 
 GRID_STEPS = 41
 GRID_CROSSINGS = 5
+CROSS_STEPS = 15  # heights of each side when both are combined
 DRAWN, DRAWN_MM = 8, 60.0  # so many clearances are drawn, if they are so near
 
 
@@ -46,6 +47,11 @@ class WorkUp:
             level = np.zeros(len(taken.travels))
             return Grid(taken.solution.motion.place, taken.travels, level)
         return grid_of(self.linkage, GRID_STEPS, GRID_CROSSINGS)
+
+    @cached_property
+    def cross_grid(self) -> Grid:
+        """Return the fewer heights that are combined with those of the other side."""
+        return grid_of(self.linkage, CROSS_STEPS)
 
     @cached_property
     def dampers(self) -> tuple[DamperUse, ...]:

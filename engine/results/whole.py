@@ -11,12 +11,9 @@ from engine.findings.judge import RANK, judge
 from engine.findings.roll import judge_roll
 from engine.findings.sides import judge_crossing, judge_sides
 from engine.limits.clearance import CrossClearance, across_the_car
-from engine.linkage.grid import grid_of
 from engine.ride.balance import Balance, balance_of
 from engine.station.solved import solve_station
 from engine.workup import WorkUp
-
-CROSS_STEPS = 15  # heights of each side when both are combined
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,8 +89,18 @@ def beside_of(work: WorkUp, other: WorkUp | None, rules: Rules) -> Callable[[Wor
     return lambda changed: across(changed, changed if other is work else other, rules)[0]
 
 
-def other_side_of(project: Project, number: int, work: WorkUp) -> WorkUp | None:
-    """Return the other side of one station, solved for it; None where it stands alone or cannot be solved."""
+def worked_up(project: Project, number: int, steps: int) -> WorkUp:
+    """Return one station of a job worked up."""
+    return WorkUp(solve_station(project.stations[number], f"stations[{number}]", steps))
+
+
+def other_side_of(
+    project: Project, number: int, work: WorkUp, work_up: Callable[[Project, int, int], WorkUp] = worked_up
+) -> WorkUp | None:
+    """Return the other side of one station, solved for it; None where it stands alone or cannot be solved.
+
+    work_up : how a station of the job is worked up, for who has it at hand
+    """
     station = project.stations[number]
     if station.kind == "axle" or station.single:
         return None
@@ -101,7 +108,7 @@ def other_side_of(project: Project, number: int, work: WorkUp) -> WorkUp | None:
         return work
     at = next(k for k, other in enumerate(project.stations) if other.name == station.other_side)
     try:
-        return WorkUp(solve_station(project.stations[at], f"stations[{at}]", len(work.solved.sweep.travels)))
+        return work_up(project, at, len(work.solved.sweep.travels))
     except EngineError:
         return None
 
@@ -119,6 +126,6 @@ def _other_side(works: list[WorkUp], number: int) -> WorkUp | None:
 def _crossing(work: WorkUp, other: WorkUp | None) -> tuple[CrossClearance, ...]:
     if other is None:
         return ()
-    mine = grid_of(work.linkage, CROSS_STEPS)
-    its = mine if other is work else grid_of(other.linkage, CROSS_STEPS)
-    return across_the_car(work.linkage, mine, other.linkage, its, mirror=other is work)
+    return across_the_car(
+        work.linkage, work.cross_grid, other.linkage, other.cross_grid, mirror=other is work
+    )

@@ -9,7 +9,7 @@ from ninja import Field, Router, Schema
 
 from engine.budget import Budget
 from engine.document.schema import RockerPlate
-from engine.results.whole import beside_of, other_side_of
+from engine.results.whole import beside_of
 from engine.sizing.rocker.candidates import Choice
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.refine import Solution, refine, unmet
@@ -18,9 +18,8 @@ from engine.sizing.rocker.search import PART, Found, search_part
 from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
-from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import MOST_SECONDS, checked, solved_station
+from server.solving.asked import MOST_SECONDS, other_side, solved_station, worked_station
 from server.solving.shapes import FindingOut, SolveIn
 from server.solving.view import finding_values
 
@@ -271,14 +270,14 @@ class ShortListOut(Schema):
 @router.post("/rockers/refine", response={200: ShortListOut, 422: Refusal}, operation_id="refineRockers")
 def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     """Refine candidates and prove each with the general solver."""
-    solved, rules = solved_station(body)
+    work, rules = worked_station(body)
+    solved = work.solved
     side = wheel_side_of(solved, body.targets.rocker)
     targets = targets_of(body.targets, side, solved)
     if any(len(row) != len(Choice) for row in body.numbers):
         raise ActionRefused(422, "not_a_candidate", "These are no candidates of a search; search again.")
     numbers = np.array(body.numbers, dtype=float).reshape(-1, len(Choice))
-    work = WorkUp(solved)
-    beside = beside_of(work, other_side_of(checked(body)[0], body.station, work), rules)
+    beside = beside_of(work, other_side(body, work), rules)
     solutions, untried = refine(solved, side, targets, numbers, rules, Budget(MOST_SECONDS), beside)
     missed = unmet(side, targets, numbers, solutions)
     return answer(

@@ -16,13 +16,20 @@ from engine.findings.judge import judge
 from engine.findings.sides import as_the_other_side
 from engine.linkage.linkage import Linkage
 from engine.remedies.remedy import remedy_for
-from engine.results.whole import across, beside_of, other_side_of
+from engine.results.whole import across, beside_of
 from engine.ride.sensitivity import sensitivities
 from engine.sentences import Sentence
-from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
-from server.solving.asked import MOST_SECONDS, beside_findings, checked, solved_station, station_values
+from server.solving.asked import (
+    MOST_SECONDS,
+    beside_findings,
+    checked,
+    other_side,
+    solved_station,
+    station_values,
+    worked_station,
+)
 from server.solving.shapes import Column, FindingOut, LookIn, SentenceOut, SolveIn, StationView
 from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
@@ -34,8 +41,7 @@ router = Router(tags=["solving"])
 def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
-    solved, rules = solved_station(body)
-    work = WorkUp(solved, body.rooms)
+    work, rules = worked_station(body, body.rooms)
     return answer(station_view(work, rules, beside_findings(body, work, rules) if body.rooms else None))
 
 
@@ -91,11 +97,11 @@ class RemedyOut(Schema):
 @router.post("/remedy", response={200: RemedyOut | None, 422: Refusal}, operation_id="findRemedy")
 def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     """Return the smallest change that clears a finding, tried by solving again; null where no one number does."""
-    solved, rules = solved_station(body)
+    work, rules = worked_station(body)
+    solved = work.solved
     if body.code == kinds.SIDES_DIFFER.code:
-        return answer(_mirrored(body, solved, rules))
-    work = WorkUp(solved)
-    other = other_side_of(checked(body)[0], body.station, work)
+        return answer(_mirrored(body, work, rules))
+    other = other_side(body, work)
     findings = (*judge(solved, rules, work), *across(work, other, rules)[0])
     wanted = (body.code, tuple(body.subjects))
     finding = next((f for f in findings if (f.code, f.subjects) == wanted), None)
@@ -124,11 +130,10 @@ def usual_limits(request: HttpRequest, purpose: str = "") -> HttpResponse:
     return answer(values | {"frequency_hz": rules.frequencies, "peak_multiple": rules.peak})
 
 
-def _mirrored(body: RemedyIn, solved: SolvedStation, rules: Rules) -> dict[str, Any] | None:
+def _mirrored(body: RemedyIn, work: WorkUp, rules: Rules) -> dict[str, Any] | None:
     """Return the station with its crooked points put where the other side's mirror image stands."""
-    project, station = checked(body)
-    other = other_side_of(project, body.station, WorkUp(solved))
-    moved = {} if other is None else as_the_other_side(solved, other.solved, rules)
+    station, other = work.station, other_side(body, work)
+    moved = {} if other is None else as_the_other_side(work.solved, other.solved, rules)
     if not moved or other is None:
         return None
     values = dict(body.document["stations"][body.station])
