@@ -4,6 +4,7 @@ import logging
 from typing import Any
 
 import orjson
+from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
@@ -12,7 +13,7 @@ from ninja.errors import AuthenticationError, AuthorizationError, HttpError, Val
 from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
 
-from engine.document.read import read_json, too_big
+from engine.document.read import MAX_DEPTH, read_json, too_big
 from engine.errors import DocumentRefused, EngineError
 from server.accounts.api import router as accounts
 from server.accounts.may import AtTheBench
@@ -40,6 +41,8 @@ from server.solving.api import router as solving
 from server.starting.api import router as starting
 
 log = logging.getLogger("jugatrix")
+MOST_ASKED = settings.DATA_UPLOAD_MAX_MEMORY_SIZE  # two documents are compared in one question
+WRAPPED = 4  # levels that a question lays round a document
 
 
 class JsonRenderer(BaseRenderer):
@@ -55,7 +58,7 @@ class StrictParser(Parser):
     """Reads bodies as project files are read: one sentence for what is no JSON, NaN or too deep."""
 
     def parse_body(self, request: HttpRequest) -> Any:
-        return read_json(request.body)
+        return read_json(request.body, MOST_ASKED, MAX_DEPTH + WRAPPED)
 
 
 api = NinjaAPI(

@@ -28,9 +28,12 @@ KINDS = {
 }  # what stands in a list by its `kind`
 
 
-def read_json(data: bytes | str) -> Any:
-    """Return the JSON value in `data`; raise DocumentRefused in one sentence if there is none."""
-    if len(data) > MAX_BYTES:
+def read_json(data: bytes | str, most: int = MAX_BYTES, levels: int = MAX_DEPTH) -> Any:
+    """Return the JSON value in `data`; raise DocumentRefused in one sentence if there is none.
+
+    most, levels : bytes, and how deep it may be nested; more where documents come wrapped in a question
+    """
+    if len(data) > most:
         raise _refused(too_big(len(data)))
     try:
         text = data.decode("utf-8-sig") if isinstance(data, bytes) else data
@@ -52,11 +55,11 @@ def read_json(data: bytes | str) -> Any:
     except (RecursionError, ValueError) as error:
         # Nested beyond Python's own patience, or a number of more digits than it reads.
         raise _refused(
-            f"The file is nested deeper than {MAX_DEPTH} levels, or holds a number thousands of digits long. "
+            f"The file is nested deeper than {levels} levels, or holds a number thousands of digits long. "
             "Export it again."
         ) from error
-    if _depth(value) > MAX_DEPTH:
-        raise _refused(f"The file is nested deeper than {MAX_DEPTH} levels. Export it again.")
+    if _depth(value, levels) > levels:
+        raise _refused(f"The file is nested deeper than {levels} levels. Export it again.")
     faults = list(_not_numbers(value, ""))[:MAX_FAULTS]
     if faults:
         raise DocumentRefused(faults)
@@ -97,6 +100,12 @@ def too_big(size: int) -> str:
         f"The file is {size / 1e6:.1f} MB; a job is at most {MAX_BYTES / 1e6:.0f} MB. "
         "Take photographs and other attachments out of it."
     )
+
+
+def refuse_too_big(size: int) -> None:
+    """Raise DocumentRefused for a document of more bytes than a job may have."""
+    if size > MAX_BYTES:
+        raise _refused(too_big(size))
 
 
 def read_project(data: bytes | str) -> Project:
@@ -159,9 +168,9 @@ def _mark_faults(value: dict[str, Any]) -> list[Fault]:
     return []
 
 
-def _depth(value: Any) -> int:
+def _depth(value: Any, most: int) -> int:
     depth, layer = 0, [value]
-    while layer and depth <= MAX_DEPTH:
+    while layer and depth <= most:
         depth += 1
         layer = [
             child

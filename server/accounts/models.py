@@ -21,14 +21,14 @@ class Person(models.Model):
     """What somebody may do here. A user without one is at the bench; a superuser is an owner."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="person")
-    role = models.CharField(max_length=10, choices=list(ROLES.items()), default=BENCH)
+    role = models.CharField(max_length=10, choices=[(role, role) for role in ROLES], default=BENCH)
 
 
 class Invite(models.Model):
     """A way in for one person, once, for a week. The link carries the id, signed; `used` by whom."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    role = models.CharField(max_length=10, choices=list(ROLES.items()), default=BENCH)
+    role = models.CharField(max_length=10, choices=[(role, role) for role in ROLES], default=BENCH)
     note = models.CharField(max_length=120, blank=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     made = models.DateTimeField(default=timezone.now)

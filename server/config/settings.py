@@ -136,8 +136,8 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
     return url.startswith("/assets/")
 
 
-# A project file may be 4 MB; a little room above that lets the refusal be a sentence of ours.
-DATA_UPLOAD_MAX_MEMORY_SIZE = 4_500_000
+# A project file may be 4 MB, and two are compared in one question; a little room lets the refusal be a sentence of ours.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8_500_000
 if sys.argv[1:2] == ["test"]:
     # Slow hashing, and waiting for the disk, are the point of them everywhere else.
     DATABASES["default"]["OPTIONS"]["init_command"] = (

@@ -65,10 +65,15 @@ class Job(models.Model):
 def can_be_read_out(document: Any) -> bool:
     """Return whether a document can be sent to a browser: what cannot is never stored, and was once."""
     try:
-        orjson.dumps(document)
+        size_of(document)
     except TypeError:
         return False
     return True
+
+
+def size_of(document: Any) -> int:
+    """Return how many bytes a document takes; raise TypeError for one that cannot be read out."""
+    return len(orjson.dumps(document))
 
 
 class Revision(models.Model):

@@ -2,8 +2,9 @@
 
 from typing import Any
 
+from engine.document.read import refuse_too_big
 from server.answers import ActionRefused
-from server.jobs.models import Draft, Job, can_be_read_out
+from server.jobs.models import Draft, Job, can_be_read_out, size_of
 
 MOST_TABS = 12  # the oldest goes when a job is open in more
 
@@ -14,6 +15,7 @@ def keep_draft(user: Any, job: Job, tab: str, base: int, document: dict[str, Any
         raise ActionRefused(
             422, "draft_refused", "A whole number in it has more digits than are kept; mend it."
         )
+    refuse_too_big(size_of(document))
     draft, _ = Draft.objects.update_or_create(
         user=user, job=job, tab=tab, defaults={"base": base, "document": document}
     )

@@ -5,9 +5,9 @@ from typing import Any
 from django.db import transaction
 from django.http import Http404
 
-from engine.document.read import check_project
+from engine.document.read import check_project, refuse_too_big
 from server.answers import ActionRefused
-from server.jobs.models import Job, Revision
+from server.jobs.models import Job, Revision, size_of
 from server.records.actions.survey import follow_names
 
 
@@ -29,6 +29,7 @@ def save_revision(user: Any, job: Job, parent: int, document: dict[str, Any], re
     A save that was stored while its answer got lost is recognised when it is tried again, and answered once more.
     """
     project = check_project(document)
+    refuse_too_big(size_of(document))
     with transaction.atomic():
         if not Job.objects.filter(pk=job.pk, removed=None).exists():
             raise Http404  # removed while this was on its way

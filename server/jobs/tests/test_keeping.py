@@ -3,12 +3,15 @@
 import copy
 import json
 from datetime import timedelta
+from typing import Any
 from unittest.mock import patch
 
+from django.contrib.auth import get_user_model
 from django.db import OperationalError
-from django.test import Client
+from django.test import Client, TestCase
 from django.utils import timezone
 
+from engine.layouts.catalogue import layout_named, starting_project
 from server.jobs.models import KEPT_DAYS, Draft, Job, Revision
 from server.jobs.tests.test_api import JobsCase
 
@@ -160,3 +163,47 @@ class Lists(JobsCase):
         self.assertEqual(
             found[0]["stations"], [{"name": self.document["stations"][0]["name"], "kind": "corner"}]
         )
+
+
+class Large(TestCase):
+    """A job as large and as deep as one may be is saved and compared as any other."""
+
+    def setUp(self) -> None:
+        self.user = get_user_model().objects.create_user("ada", password="x")
+        self.client.force_login(self.user)
+
+    def ask(self, method: str, path: str, body: Any) -> Any:
+        return self.client.generic(method, path, json.dumps(body), content_type="application/json")
+
+    def test_what_was_taken_in_can_be_saved_and_compared(self) -> None:
+        nested: Any = "bottom"
+        for _ in range(38):
+            nested = [nested]
+        document = {
+            **starting_project(layout_named("wishbones-lower")),
+            "x_deep": nested,
+            "x_long": "y" * 2_300_000,
+        }
+        taken = self.ask("POST", "/api/jobs/import", document)
+        self.assertEqual(taken.status_code, 201, taken.content[:300])
+        job = taken.json()["id"]
+        changed = {**document, "name": "another"}
+        body = {"parent": 1, "reason": "renamed", "document": changed}
+        self.assertEqual(self.ask("POST", f"/api/jobs/{job}/revisions", body).status_code, 201)
+        both = self.ask("POST", "/api/changes", {"before": document, "after": changed})
+        self.assertEqual(both.status_code, 200, both.content[:300])
+        self.assertTrue(both.json())
+
+    def test_more_than_a_job_may_be_is_refused_however_it_comes(self) -> None:
+        document = starting_project(layout_named("wishbones-lower"))
+        job = self.ask("POST", "/api/jobs/import", document).json()["id"]
+        long = {**document, "x_long": "y" * 4_100_000}
+        for method, path, body in (
+            ("POST", "/api/jobs/import", long),
+            ("POST", f"/api/jobs/{job}/revisions", {"parent": 1, "reason": "long", "document": long}),
+            ("PUT", f"/api/jobs/{job}/drafts/t", {"base": 1, "document": long}),
+        ):
+            answer = self.ask(method, path, body)
+            self.assertEqual(answer.status_code, 422, path)
+            self.assertIn("at most 4 MB", answer.json()["detail"])
+        self.assertEqual(Job.objects.get(pk=job).last_number(), 1)
