@@ -14,8 +14,9 @@ import threading
 import time
 import urllib.error
 import urllib.request
-from http.client import HTTPException
+from http.client import HTTPConnection, HTTPException
 from http.cookiejar import CookieJar
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 
@@ -35,7 +36,7 @@ class Caller:
     """Somebody at a browser, with cookies and the page's token."""
 
     def __init__(self, address: str, context: ssl.SSLContext | None = None) -> None:
-        self.address, self.jar = address, CookieJar()
+        self.address, self.jar, self.origin = address, CookieJar(), ""
         https = [urllib.request.HTTPSHandler(context=context)] if context else []
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar), *https)
 
@@ -45,6 +46,7 @@ class Caller:
         data = body if isinstance(body, bytes) else None if body is None else json.dumps(body).encode()
         token = next((one.value for one in self.jar if one.name == "csrftoken"), "") or ""
         headers = {"Content-Type": kind, "X-CSRFToken": token, "Referer": self.address + "/"}
+        headers |= {"Origin": self.origin} if self.origin else {}
         request = urllib.request.Request(self.address + path, data, headers, method=method)
         try:
             with self.opener.open(request, timeout=20) as got:
@@ -60,6 +62,41 @@ class Caller:
             "POST", "/api/people/first", {"code": code, "username": "ada", "password": PASSWORD}
         )
         assert status == 200, said
+
+
+class Stays(urllib.request.HTTPRedirectHandler):
+    """Goes nowhere else."""
+
+    def redirect_request(self, *_: Any, **__: Any) -> None:
+        return None
+
+
+class Passing(BaseHTTPRequestHandler):
+    """A proxy in front, in the manner of the snippet in docs/serving: it ends TLS and says who asked."""
+
+    port = 0
+
+    def pass_on(self) -> None:
+        body = self.rfile.read(int(self.headers.get("Content-Length") or 0))
+        headers = {key: value for key, value in self.headers.items() if key.lower() != "connection"}
+        headers |= {"X-Forwarded-Proto": "https", "X-Forwarded-For": self.client_address[0]}
+        inner = HTTPConnection("127.0.0.1", self.port, timeout=20)
+        inner.request(self.command, self.path, body or None, headers)
+        got = inner.getresponse()
+        data = got.read()
+        self.send_response(got.status)
+        for key, value in got.getheaders():
+            if key.lower() not in ("connection", "transfer-encoding", "content-length"):
+                self.send_header(key, value)
+        self.send_header("Content-Length", str(len(data)))
+        self.end_headers()
+        self.wfile.write(data)
+        inner.close()
+
+    do_GET = do_POST = do_PUT = do_DELETE = pass_on  # noqa: N815
+
+    def log_message(self, *_: Any) -> None:
+        pass
 
 
 class Serve(SimpleTestCase):
@@ -153,6 +190,33 @@ class Serve(SimpleTestCase):
             nonce = re.search(r"'nonce-([^']+)'", page.headers["Content-Security-Policy"])
             assert nonce is not None
             self.assertIn(nonce.group(1), page.read().decode())
+
+    def test_behind_a_proxy_that_ends_tls_one_comes_in_and_straight_to_it_one_does_not(self) -> None:
+        self.start(JUGATRIX_PROXY="127.0.0.1", JUGATRIX_NAMES="localhost")
+        proxy = ThreadingHTTPServer(("127.0.0.1", 0), type("Here", (Passing,), {"port": self.port}))
+        tls = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+        tls.load_cert_chain(FILES / "localhost.pem", FILES / "localhost.key")
+        proxy.socket = tls.wrap_socket(proxy.socket, server_side=True)
+        threading.Thread(target=proxy.serve_forever, daemon=True).start()
+        self.addCleanup(proxy.server_close)
+        self.addCleanup(proxy.shutdown)
+        address = f"https://localhost:{proxy.server_address[1]}"
+        ada = Caller(address, ssl.create_default_context(cafile=str(FILES / "localhost.pem")))
+        ada.origin = address
+        ada.come_in(self.code())
+        self.assertTrue(all(cookie.secure for cookie in ada.jar))
+        _, job = ada.call("POST", "/api/jobs/import", starting_project(layout_named("wishbones-lower")))
+        self.assertEqual(ada.call("GET", f"/api/jobs/{job['id']}")[0], 200)
+        link = ada.call("GET", "/api/people/address?path=/jobs")[1]["link"]
+        self.assertEqual(link, f"{address}/jobs")
+        # Straight at it, without TLS, one is sent to the proxy's.
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{self.port}/api/session", headers={"Host": "localhost"}
+        )
+        opener = urllib.request.build_opener(Stays)
+        with self.assertRaises(urllib.error.HTTPError) as sent:
+            opener.open(request, timeout=10)
+        self.assertEqual((sent.exception.code, sent.exception.headers["Location"][:8]), (301, "https://"))
 
     def test_a_hundred_idle_lines_shut_nobody_out(self) -> None:
         import socket
