@@ -8,7 +8,6 @@ to one on either face.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import nnls
 
 from engine.limits.clearance import Clearance
 from engine.limits.distance import Core, core_of
@@ -74,6 +73,8 @@ def _face(core: Core, way: Array) -> Array:
 
 def _between(a: Array, b: Array) -> tuple[Array, Array]:
     """Return the nearest points of two faces, each within its own points."""
+    from scipy.optimize import nnls  # a quarter of a second to load, and only a drawing asks for it
+
     middle = a.mean(axis=0)
     count = len(a)
     rows = np.hstack([(a - middle).T, -(b - middle).T])
