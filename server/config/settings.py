@@ -20,6 +20,8 @@ except BadPlace as bad:
 DEMO = os.environ.get("JUGATRIX_DEMO") == "1"
 SERVING = os.environ.get("JUGATRIX_SERVING") == "1"  # a shop's own, not a demo and not a test
 STAND_INS = PLACE.stand_ins and not (SERVING and "JUGATRIX_STAND_INS" not in os.environ)
+# Long work goes to a process of its own where something is served; there, it is done on the spot.
+LONG_WORK_APART = os.environ.get("JUGATRIX_SERVED") == "1" and "JUGATRIX_LONG_WORK_HERE" not in os.environ
 DEBUG = False
 
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *PLACE.reached_by]

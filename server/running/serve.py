@@ -44,9 +44,22 @@ def run(host: str, port: int, workers: int, **more: Any) -> None:
     options = {
         "bind": address, "workers": workers, "threads": THREADS, "worker_class": "gthread", "loglevel": "warning",
         "timeout": 120, "graceful_timeout": 5, "keepalive": 15, "worker_connections": 2000, "backlog": 512,
-        "proc_name": "jugatrix", "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
+        "proc_name": "jugatrix", "post_worker_init": _began, "worker_exit": _ended, "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
     }  # fmt: skip
+    os.environ["JUGATRIX_SERVED"] = "1"
     Served({**options, **more}).run()
+
+
+def _began(_: Any) -> None:
+    from server.running.workers import begin
+
+    begin()
+
+
+def _ended(*_: Any) -> None:
+    from server.running.workers import end
+
+    end()
 
 
 def _held(folder: Path) -> IO[str]:
@@ -85,7 +98,7 @@ def main(arguments: list[str]) -> None:
     if arguments[:1] == ["--demo"]:
         run("127.0.0.1", int(arguments[1]), 1)
         return
-    os.environ["JUGATRIX_SERVING"] = "1"
+    os.environ["JUGATRIX_SERVING"] = os.environ["JUGATRIX_SERVED"] = "1"
     django.setup()
     from django.conf import settings
 

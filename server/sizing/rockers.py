@@ -19,6 +19,7 @@ from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
 from server.answers import ActionRefused, Refusal, answer
+from server.running.workers import away
 from server.solving.asked import MOST_SECONDS, other_side, solved_station, worked_station
 from server.solving.shapes import FindingOut, SolveIn
 from server.solving.view import finding_values
@@ -199,10 +200,16 @@ class SearchPartOut(Schema):
 @router.post("/rockers/search", response={200: SearchPartOut, 422: Refusal}, operation_id="searchRockers")
 def search(request: HttpRequest, body: SearchIn) -> HttpResponse:
     """Search one part of the room for rockers; parts interleave, so any of them is a search of its own."""
+    return answer(away(searched, body.model_dump()))
+
+
+def searched(values: dict[str, Any]) -> dict[str, Any]:
+    """Return what one part of a search finds, of plain values."""
+    body = SearchIn(**values)
     solved, _ = solved_station(body)
     side = wheel_side_of(solved, body.targets.rocker)
     found, taken = search_part(side, targets_of(body.targets, side, solved), body.part)
-    return answer({"tried": PART, "taken": taken, "parts": PARTS, "found": _candidates(found)})
+    return {"tried": PART, "taken": taken, "parts": PARTS, "found": _candidates(found)}
 
 
 def _candidates(found: Found) -> list[dict[str, Any]]:
@@ -270,6 +277,12 @@ class ShortListOut(Schema):
 @router.post("/rockers/refine", response={200: ShortListOut, 422: Refusal}, operation_id="refineRockers")
 def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     """Refine candidates and prove each with the general solver."""
+    return answer(away(refined, body.model_dump()))
+
+
+def refined(values: dict[str, Any]) -> dict[str, Any]:
+    """Return a short list, of plain values."""
+    body = RefineIn(**values)
     work, rules = worked_station(body)
     solved = work.solved
     side = wheel_side_of(solved, body.targets.rocker)
@@ -280,14 +293,12 @@ def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     beside = beside_of(work, other_side(body, work), rules)
     solutions, untried = refine(solved, side, targets, numbers, rules, Budget(MOST_SECONDS), beside)
     missed = unmet(side, targets, numbers, solutions)
-    return answer(
-        {
-            "rod": side.here.rod,
-            "solutions": [_solution(one) for one in solutions],
-            "unmet": [asdict(one) for one in missed],
-            "untried": untried,
-        }
-    )
+    return {
+        "rod": side.here.rod,
+        "solutions": [_solution(one) for one in solutions],
+        "unmet": [asdict(one) for one in missed],
+        "untried": untried,
+    }
 
 
 def _solution(one: Solution) -> dict[str, Any]:

@@ -1,0 +1,118 @@
+"""Long work in a process of its own: it takes a core, never the time of somebody who nudges a bracket.
+
+A function of a module is called with plain values and answers plain values. What it refuses is refused here; a process that
+is lost is started again and the work tried once more, then it is a sentence. Where nothing is served, as in the headless
+commands and most tests, it is worked out on the spot.
+"""
+
+import logging
+import multiprocessing
+import os
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from typing import Any
+
+from django.conf import settings
+
+from engine.errors import EngineError
+from server.answers import ActionRefused
+
+LOOKS_S = 1.0
+GIVES_WAY = 5  # nicer than the processes that answer
+log = logging.getLogger("jugatrix.workers")
+_lock = threading.Lock()
+_pools: list[ProcessPoolExecutor] = []
+
+
+def away(work: Callable[..., Any], *values: Any) -> Any:
+    """Return what a module's function answers to plain values, worked out in another process where there are some."""
+    if not settings.LONG_WORK_APART:
+        return work(*values)
+    for again in (True, False):
+        pool = _pool()
+        try:
+            done: Future[Any] = pool.submit(_guarded, work, values)
+            answer, refusal = done.result()
+        except BrokenProcessPool:
+            _drop(pool)
+            log.warning("a worker was lost at %s%s", work.__name__, "; once more" if again else "")
+            continue
+        if refusal is not None:
+            raise _unpacked(*refusal)
+        return answer
+    raise ActionRefused(
+        503,
+        "worker_lost",
+        "The process that works this out was lost twice. Is there enough memory? Try again.",
+    )
+
+
+def begin() -> None:
+    """Start the process before it is asked for: its first work then waits for nothing."""
+    if settings.LONG_WORK_APART:
+        _pool().submit(_ready)
+
+
+def end() -> None:
+    """End the processes."""
+    with _lock:
+        for pool in _pools:
+            pool.shutdown(wait=False, cancel_futures=True)
+        _pools.clear()
+
+
+def _pool() -> ProcessPoolExecutor:
+    with _lock:
+        if not _pools:
+            # Begun anew and not copied: a copy would hold this process's threads and locks half done.
+            context = multiprocessing.get_context("spawn")
+            _pools.append(ProcessPoolExecutor(max_workers=1, mp_context=context, initializer=_begun))
+        return _pools[0]
+
+
+def _drop(pool: ProcessPoolExecutor) -> None:
+    with _lock:
+        if pool in _pools:
+            _pools.remove(pool)
+    pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _begun() -> None:
+    """Make a fresh process one of ours."""
+    import django
+
+    threading.Thread(target=_not_without, args=(os.getppid(),), daemon=True).start()
+    os.nice(GIVES_WAY)
+    os.environ["JUGATRIX_LONG_WORK_HERE"] = "1"
+    django.setup()
+
+
+def _not_without(parent: int) -> None:
+    """End this process when the one that asks it is gone: killed, it could not say so."""
+    while os.getppid() == parent:
+        time.sleep(LOOKS_S)
+    os._exit(0)
+
+
+def _ready() -> bool:
+    import server.api  # everything that it will be asked for
+
+    return bool(server.api.api)
+
+
+def _guarded(work: Callable[..., Any], values: tuple[Any, ...]) -> tuple[Any, Any]:
+    try:
+        return work(*values), None
+    except (EngineError, ActionRefused) as error:
+        return None, (type(error), str(error), vars(error))
+
+
+def _unpacked(kind: type[Exception], said: str, held: dict[str, Any]) -> Exception:
+    """Return a refusal as it was: made without its own beginning, which wants what it was made of."""
+    error = kind.__new__(kind)
+    Exception.__init__(error, said)
+    error.__dict__.update(held)
+    return error
