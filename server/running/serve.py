@@ -56,7 +56,7 @@ def _began(_: Any) -> None:
     begin()
 
 
-def _ended(*_: Any) -> None:
+def _ended(_server: Any, _worker: Any) -> None:
     from server.running.workers import end
 
     end()
@@ -95,6 +95,8 @@ def _workers(wanted: int) -> int:
 def main(arguments: list[str]) -> None:
     """Start as the settings say."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+    # Matrices here are small, and there is a process for each core: threads of their own would only be in the way.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     if arguments[:1] == ["--demo"]:
         run("127.0.0.1", int(arguments[1]), 1)
         return
