@@ -1,5 +1,5 @@
 #!/usr/bin/env python
-"""Django's command line: `solve`, `load_demo`, `publish_schemas`, `test` and the usual ones."""
+"""Django's command line: `solve`, `backup`, `export-all`, `load_demo`, `test` and the usual ones; a name may have hyphens."""
 
 import os
 import sys
@@ -30,5 +30,8 @@ if __name__ == "__main__":
         command.run_from_argv(sys.argv)
         sys.exit()
     from django.core.management import execute_from_command_line
+
+    if len(sys.argv) > 1 and not sys.argv[1].startswith("-"):
+        sys.argv[1] = sys.argv[1].replace("-", "_")
 
     execute_from_command_line(sys.argv)

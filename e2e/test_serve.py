@@ -6,6 +6,7 @@ import os
 import random
 import re
 import signal
+import socket
 import sqlite3
 import ssl
 import subprocess
@@ -17,11 +18,13 @@ import urllib.request
 from http.client import HTTPConnection, HTTPException
 from http.cookiejar import CookieJar
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.test import SimpleTestCase
+from PIL import Image
 
 from e2e.test_demo import free_port
 from engine.layouts.catalogue import layout_named, starting_project
@@ -219,8 +222,6 @@ class Serve(SimpleTestCase):
         self.assertEqual((sent.exception.code, sent.exception.headers["Location"][:8]), (301, "https://"))
 
     def test_a_hundred_idle_lines_shut_nobody_out(self) -> None:
-        import socket
-
         self.start()
         idle = [socket.create_connection(("127.0.0.1", self.port)) for _ in range(150)]
         began = time.monotonic()
@@ -232,10 +233,6 @@ class Serve(SimpleTestCase):
 
     def test_killed_while_it_saves_nothing_that_was_answered_is_lost(self) -> None:
         """A worker or the whole server is killed at any moment, KILLS times; every answered save, reading and picture is there."""
-        from io import BytesIO
-
-        from PIL import Image
-
         picture = BytesIO()
         Image.new("RGB", (320, 240), "red").save(picture, "JPEG")
         chance = random.Random(7)
@@ -304,7 +301,7 @@ class Serve(SimpleTestCase):
                     its = self.start()
                 else:
                     workers = subprocess.run(
-                        ["pgrep", "-P", str(self.master(its.pid))],
+                        ["pgrep", "-P", str(its.pid)],
                         capture_output=True,
                         text=True,
                         check=False,
@@ -336,7 +333,3 @@ class Serve(SimpleTestCase):
         for one in kept["pictures"]:
             with Image.open(self.folder / "photographs" / f"{one}.jpg") as shot:
                 shot.load()
-
-    def master(self, pid: int) -> int:
-        """Return the server's own process under the script, which replaces itself by it."""
-        return pid

@@ -8,6 +8,7 @@ from uuid import UUID
 import segno
 from django.conf import settings
 from django.contrib.auth import get_user_model, login, update_session_auth_hash
+from django.contrib.auth.models import AnonymousUser
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
@@ -192,8 +193,6 @@ def everywhere(request: HttpRequest) -> Session:
     """End all of one's own sessions, this one too."""
     sign_out_everywhere(request.user)
     request.session.flush()
-    from django.contrib.auth.models import AnonymousUser
-
     request.user = AnonymousUser()
     return session_of(request)
 

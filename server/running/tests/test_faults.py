@@ -5,6 +5,7 @@ import io
 import json
 import logging
 import os
+import shlex
 import sqlite3
 import subprocess
 import sys
@@ -12,6 +13,7 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
@@ -90,20 +92,18 @@ class Full(TransactionTestCase):
 
     def test_a_disk_nearly_full_is_told_to_owners_before(self) -> None:
         get_user_model().objects.update(is_superuser=True)
-        with override_settings(), unittest_free(120.0):
+        with override_settings(), with_free(120.0):
             (words,) = self.client.get("/api/session").json()["warnings"]
             self.assertIn("120 MB are left", words)
             self.assertIn("nearly full", self.client.get("/health").json()["warnings"][0])
-        with unittest_free(2.0):
+        with with_free(2.0):
             self.assertEqual(self.client.get("/health").status_code, 503)
         self.assertEqual(self.client.get("/api/session").json()["warnings"], [])
 
 
 @contextlib.contextmanager
-def unittest_free(mb: float) -> Iterator[None]:
+def with_free(mb: float) -> Iterator[None]:
     """Let the disk seem to have so much room."""
-    from unittest.mock import patch
-
     with (
         patch.object(disk, "free_mb", return_value=mb),
         patch("server.running.health.free_mb", return_value=mb),
@@ -115,8 +115,6 @@ class Health(TestCase):
     def test_it_says_that_all_is_well_or_what_is_not(self) -> None:
         said = self.client.get("/health").json()
         self.assertEqual((said["ok"], said["database"]), (True, "ok"))
-        from unittest.mock import patch
-
         with patch(
             "server.running.health.connection.cursor",
             side_effect=OperationalError("unable to open database file"),
@@ -128,8 +126,6 @@ class Health(TestCase):
             self.assertEqual(self.client.get(path).status_code, 404, path)
 
     def test_what_fails_has_a_number_that_is_in_the_log(self) -> None:
-        from unittest.mock import patch
-
         client = Client(raise_request_exception=False)
         client.force_login(get_user_model().objects.create(username="ada"))
         with (
@@ -161,7 +157,7 @@ class Log(TestCase):
         line = self.line('he said "no"\nat=forged level=error', who="Ada Kern", path="/api/jobs", status=200)
         self.assertNotIn("\n", line)
         found: dict[str, str] = {}
-        for token in __import__("shlex").split(line.replace("\\n", " ")):
+        for token in shlex.split(line.replace("\\n", " ")):
             key, _, value = token.partition("=")
             found.setdefault(key, value)
         self.assertEqual((found["who"], found["status"], found["level"]), ("Ada Kern", "200", "info"))
@@ -219,6 +215,19 @@ class Shop(TestCase):
         ):
             done = self.run_in("manage.py", "check", "--deploy", "--fail-level", "WARNING", **environment)
             self.assertEqual(done.returncode, 0, done.stderr)
+
+    def test_everything_goes_out_by_its_name_with_a_hyphen(self) -> None:
+        store = self.folder / "jugatrix.sqlite3"
+        release = sorted((Path(__file__).parent / "releases").glob("*.sql"))[-1]
+        with contextlib.closing(sqlite3.connect(store)) as its:
+            its.executescript(release.read_text("utf-8"))
+        self.assertEqual(self.run_in("manage.py", "migrate", "-v", "0").returncode, 0)
+        done = self.run_in("manage.py", "export-all", str(self.folder / "out"))
+        self.assertIn("3 jobs, 5 revisions", done.stdout, done.stderr)
+        self.assertEqual(len(list((self.folder / "out" / "jobs").iterdir())), 3)
+        again = self.run_in("manage.py", "export-all", str(self.folder / "out"))
+        self.assertEqual(again.returncode, 1)
+        self.assertIn("not an empty folder", again.stderr)
 
     def test_data_of_every_release_opens(self) -> None:
         releases = sorted((Path(__file__).parent / "releases").glob("*.sql"))
