@@ -98,7 +98,7 @@ class Solving(TestCase):
             (b'{"document": {}, "station": NaN}', 422, "station: must be a finite number, got NaN"),
             (b'{"document": {}, "station": "x"}', 422, "body.station"),
             (b"[" * 5000, 422, "nested deeper"),
-            (b" " * 6_000_000, 413, "6.0 MB"),
+            (b" " * 9_000_000, 413, "9.0 MB"),
         ):
             answer = self.client.post("/api/solve", body, content_type="application/json")
             self.assertEqual(answer.status_code, status)

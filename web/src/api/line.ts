@@ -15,6 +15,7 @@ const WORKED =
 const MOST_KEPT = 120;
 const MOST_LETTERS = 4_000_000;
 const ASKS_MS = 4000;
+const RESTS_MS = 600;
 
 let store: UseStore | null = null;
 const answers = () => {
@@ -63,12 +64,12 @@ export async function ask(request: Request): Promise<Response> {
   try {
     const response = await fetch(request);
     setAway(false);
-    if (key && response.ok) void remember(key, response.clone());
+    if (key && response.ok) rememberAtRest(key, response.clone());
     return response;
   } catch (failed) {
     if (request.signal.aborted) throw failed;
     setAway(true);
-    const kept = key ? await recall(key) : undefined;
+    const kept = key ? await recall(key.is) : undefined;
     if (kept === undefined) throw failed;
     return new Response(kept, { headers: { "Content-Type": "application/json" } });
   }
@@ -82,12 +83,35 @@ export async function rememberAnswer(path: string, value: unknown): Promise<void
 /** Forget every answer: somebody else may sit down here. */
 export const forgetAnswers = () => clear(answers()).catch(() => {});
 
-async function keyOf(request: Request, path: string): Promise<string | null> {
-  if (request.method === "GET") return path + new URL(request.url).search;
+interface Key {
+  is: string;
+  /** What is worked out: of one of these only the last answer is kept. */
+  of: string;
+}
+
+async function keyOf(request: Request, path: string): Promise<Key | null> {
+  if (request.method === "GET") return { is: path + new URL(request.url).search, of: "" };
   if (!globalThis.crypto?.subtle) return null; // without TLS there is no working without a line either
   const body = await request.clone().arrayBuffer();
   const sum = new Uint8Array(await crypto.subtle.digest("SHA-256", body));
-  return `${path} ${Array.from(sum.slice(0, 12), (one) => one.toString(16).padStart(2, "0")).join("")}`;
+  const asked = new TextDecoder().decode(body);
+  const about = Array.from(asked.matchAll(/"(?:station|rooms)":\w+/g), ([words]) => words);
+  return {
+    is: `${path} ${Array.from(sum.slice(0, 12), (one) => one.toString(16).padStart(2, "0")).join("")}`,
+    of: `${path} ${about.join()}`,
+  };
+}
+
+const waiting = new Map<string, ReturnType<typeof setTimeout>>();
+
+/** Keep what was read at once; of what is worked out while a hand moves only the last, when the hand rests. */
+function rememberAtRest(key: Key, response: Response): void {
+  if (!key.of) return void remember(key.is, response);
+  clearTimeout(waiting.get(key.of));
+  waiting.set(
+    key.of,
+    setTimeout(() => void remember(key.is, response), RESTS_MS),
+  );
 }
 
 async function remember(key: string, response: Response): Promise<void> {
