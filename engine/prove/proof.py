@@ -6,7 +6,8 @@ from typing import Any
 
 from engine.document.records import CycleRecord, Record, SettingRecord, WeighRecord
 from engine.document.schema import Project
-from engine.prove.cycled import Cycled, cause_sentence, cycled
+from engine.prove.causes import cause_sentence
+from engine.prove.cycled import Cycled, cycled
 from engine.prove.gates import Gate, gates_of
 from engine.prove.weighed import Weighed, weighed
 from engine.sentences import Quantity, Sentence, length

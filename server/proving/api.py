@@ -7,7 +7,8 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from engine.document.read import check_project
-from engine.prove.cycled import Cycled, cause_sentence
+from engine.prove.causes import cause_sentence
+from engine.prove.cycled import Cycled
 from engine.prove.proof import Known, Proof, as_built, prove, verdict
 from engine.prove.weighed import Weighed
 from engine.sentences import Sentence

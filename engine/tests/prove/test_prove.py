@@ -11,7 +11,9 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.read import check_project
 from engine.errors import DocumentRefused
-from engine.prove.cycled import EYES_MM, Cycled, said_cause
+from engine.prove.causes import said_cause
+from engine.prove.cycled import Cycled
+from engine.prove.likely import EYES_MM
 from engine.prove.proof import Proof, proof_values, prove
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
@@ -87,6 +89,33 @@ class Cycles(unittest.TestCase):
             ratios = truth.at(np.array([row.wheel for row in its.built])).units["coilover"].motion_ratio
             off += [abs(row.ratio - ratio) for row, ratio in zip(its.built, ratios, strict=True)]
         self.assertLess(max(off), 0.005)
+
+    def test_the_ratio_of_nine_lengths_read_to_the_half_millimetre(self) -> None:
+        off, sure = [], []
+        for number, values in enumerate((samples.arm(), samples.pushrod_corner(), samples.strut())):
+            top, travels = _top(values), self.travels * 0.8
+            for seed in range(8):
+                rng = np.random.default_rng(100 * number + seed)
+                by = [0.0, 0.0, 0.0]
+                by[int(rng.integers(0, 3))] = float(rng.choice([-5.0, 5.0]))
+                truth = built(values, top, by).at(travels).units["coilover"]
+                read = truth.length + rng.uniform(-0.25, 0.25, size=9)  # what the half millimetre leaves open
+                its = proved(values, cycle(values["name"], travels, read)).cycles[0]
+                for row, ratio in zip(its.built, truth.motion_ratio, strict=True):
+                    off.append(abs(row.ratio - ratio))
+                    sure.append(abs(row.ratio - ratio) < 3 * row.sigma)
+        self.assertLess(float(np.quantile(off, 0.95)), 0.005)
+        self.assertLess(
+            max(off), 0.009
+        )  # at the ends of a rocker's travel, where a few causes bend the ratio
+        self.assertTrue(all(sure))
+
+    def test_rows_that_lie_on_a_curve_are_trusted_more_than_rows_that_do_not(self) -> None:
+        values = samples.pushrod_corner()
+        steady = crooked(values, _top(values), [0, 5.0, 0], 4, self.travels, noise=0.2)[0].built
+        rough = crooked(values, _top(values), [0, 5.0, 0], 4, self.travels, noise=1.5)[0].built
+        for one, other in zip(steady, rough, strict=True):
+            self.assertLess(one.sigma, 0.75 * other.sigma)
 
     def test_the_planted_error_is_named_or_told_to_be_not_tellable(self) -> None:
         rng = np.random.default_rng(11)
