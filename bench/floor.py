@@ -14,11 +14,13 @@ from scipy.optimize import fsolve
 
 from bench.linkage import best_of
 from engine.conventions import GRAVITY_M_PER_S2
+from engine.document.make import Make
 from engine.document.read import check_project
 from engine.findings.finding import rules_of
 from engine.prove.proof import prove
-from engine.shop.job_parts import tried
-from engine.shop.parts import station_parts
+from engine.shop.parts import Maker, station_parts
+from engine.shop.room import roomy
+from engine.shop.stock import METRIC
 from engine.station.solved import solve_station
 from engine.vehicle.stance import stance
 from engine.vehicle.wheels import vehicle_of
@@ -34,12 +36,12 @@ def main() -> None:
     station = tender.stations[0]
     one = best_of(lambda: solve_station(station), 5)
     work = WorkUp(solve_station(station))
-    rules = rules_of(tender.judging, station.judging)
-    its = station_parts(work, rules)
+    maker = Maker(work, rules_of(tender.judging, station.judging), METRIC, station.make or Make())
+    its = station_parts(maker)
     print(f"one solve of the tender's axle               {one * 1e3:8.1f} ms")
     for name, seconds in (
-        (f"its {len(its.parts)} parts proposed and checked", best_of(lambda: station_parts(work, rules), 5)),
-        ("whether they fit, bolts and all", best_of(lambda: tried(work, its, rules), 3)),
+        (f"its {len(its.parts)} parts proposed and checked", best_of(lambda: station_parts(maker), 5)),
+        ("whether they fit, bolts and all", best_of(lambda: roomy(maker, its), 3)),
     ):
         print(f"{name:<44} {seconds * 1e3:8.1f} ms  {seconds / one:6.1f} solves")
     vehicle = vehicle_of(tender)

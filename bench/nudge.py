@@ -18,16 +18,17 @@ from django.conf import settings
 from django.test import RequestFactory
 
 from server.solving import api, asked
+from server.solving.shapes import LookIn
 
 FILES = settings.ROOT / "server" / "demo" / "files"
 NUDGES = 10
 
 
-def nudged(document: dict[str, Any], station: int) -> api.LookIn:
+def nudged(document: dict[str, Any], station: int) -> LookIn:
     """Return the station's first place on the chassis moved by a tenth of a millimetre."""
     its = document["stations"][station]
     its["points"][its["chassis"][0]][2] += 0.1
-    return api.LookIn(document=document, station=station)
+    return LookIn(document=document, station=station)
 
 
 def main() -> None:

@@ -4,6 +4,7 @@ OPENBLAS_NUM_THREADS=1 .venv/bin/python -m bench.rockers
 """
 
 import time
+from typing import Any
 
 import numpy as np
 
@@ -14,8 +15,9 @@ from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import limits_of, rockers_from
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.refine import refine, station_with
+from engine.sizing.rocker.room import usual_room
 from engine.sizing.rocker.search import PART, search_part
-from engine.sizing.rocker.targets import Targets, usual_room
+from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import wheel_side_of
 from engine.station.solved import mover_of, solve_station
 
@@ -29,7 +31,8 @@ def main() -> None:
     for name in ("pushrod", "pullrod", "five-link", "single-rear-drop-link", "axle-cantilever"):
         solved = solve_station(check_project(starting_project(layout_named(name))).stations[0])
         side = wheel_side_of(solved)
-        targets = Targets(**usual_room(side.pivot, side.far, side.shared), ratio=0.6, change=0.03)
+        room: dict[str, Any] = usual_room(side.pivot, side.far, side.shared)
+        targets = Targets(**room, ratio=0.6, change=0.03)
         start = time.perf_counter()
         parts = [search_part(side, targets, part)[0] for part in range(PARTS)]
         whole = time.perf_counter() - start

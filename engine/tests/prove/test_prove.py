@@ -17,7 +17,7 @@ from engine.prove.likely import EYES_MM
 from engine.prove.proof import Proof, proof_values, prove
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
-from engine.tests.vehicle.test_stance import car, project
+from engine.tests.vehicle.test_stance import four_corners, project
 from engine.vehicle.stance import balanced
 from engine.vehicle.wheels import newtons, vehicle_of
 
@@ -233,19 +233,11 @@ class WeighIns(unittest.TestCase):
         return stood.scales, stood.heights
 
     def values(self, offsets: dict[str, float]) -> Values:
-        """Return the car with every corner a station of its own, so that each has its own perch."""
-        values = car()
-        stations = []
+        """Return the car of four corners with its perches off as given."""
+        values = four_corners()
         for station in values["stations"]:
-            right = copy.deepcopy(station)
-            right["name"] = station["name"].replace("left", "right")
-            for spot in right["points"].values():
-                spot[1] = -spot[1]
-            station["other_side"], right["other_side"] = right["name"], station["name"]
-            stations += [station, right]
-        for station in stations:
             station["units"][0]["preload"] += offsets.get(station["name"], 0.0)
-        return samples.document(*stations)
+        return values
 
     def test_one_round_brings_it_there(self) -> None:
         offsets = {"Front left": 3.0, "Front right": -4.0, "Rear left": 1.5, "Rear right": -2.0}

@@ -42,6 +42,19 @@ def car(bar: bool = False) -> dict[str, Any]:
     return samples.document(front, rear)
 
 
+def four_corners() -> dict[str, Any]:
+    """Return the car with every corner a station of its own, so that each has its own perch."""
+    stations = []
+    for station in car()["stations"]:
+        right = copy.deepcopy(station)
+        right["name"] = station["name"].replace("left", "right")
+        for spot in right["points"].values():
+            spot[1] = -spot[1]
+        station["other_side"], right["other_side"] = right["name"], station["name"]
+        stations += [station, right]
+    return samples.document(*stations)
+
+
 def project(values: dict[str, Any]) -> Project:
     return check_project(values)
 
