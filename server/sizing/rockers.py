@@ -189,10 +189,10 @@ class CandidateOut(Schema):
 
 
 class SearchPartOut(Schema):
-    """What one part of a search found; `parts` make a whole search."""
+    """What one part of a search found; `parts` make a whole search. fit : have arm and far end where they may be, and take the travel."""
 
     tried: int
-    taken: int
+    fit: int
     parts: int
     found: list[CandidateOut]
 
@@ -208,8 +208,8 @@ def searched(values: dict[str, Any]) -> dict[str, Any]:
     body = SearchIn(**values)
     solved, _ = solved_station(body)
     side = wheel_side_of(solved, body.targets.rocker)
-    found, taken = search_part(side, targets_of(body.targets, side, solved), body.part)
-    return {"tried": PART, "taken": taken, "parts": PARTS, "found": _candidates(found)}
+    found, fit = search_part(side, targets_of(body.targets, side, solved), body.part)
+    return {"tried": PART, "fit": fit, "parts": PARTS, "found": _candidates(found)}
 
 
 def _candidates(found: Found) -> list[dict[str, Any]]:

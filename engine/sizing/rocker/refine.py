@@ -1,6 +1,6 @@
 """From the best few of a search to rockers that meet their targets, each proved by the general solver.
 
-Refined by least squares on the misses (a trust region within the limits), the side of the rod arm kept. What a
+Refined by least squares on the misses (`tuning`), the side of the rod arm kept. What a
 target cannot be brought to by any of them is said, with the nearest that can.
 """
 
@@ -8,7 +8,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from engine.budget import Budget
 from engine.document.mirror import images_of
@@ -17,21 +16,19 @@ from engine.errors import EngineError
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
-from engine.sizing.rocker.candidates import PLACES, Choice, limits_of, rockers_from
+from engine.sizing.rocker.candidates import Choice, rockers_from
 from engine.sizing.rocker.kernel import Rockers, move
-from engine.sizing.rocker.scores import misses_of
+from engine.sizing.rocker.scores import MET
 from engine.sizing.rocker.search import Found, different, looked_at
 from engine.sizing.rocker.targets import Targets
-from engine.sizing.rocker.wheel_side import WheelSide
+from engine.sizing.rocker.tuning import tune
+from engine.sizing.rocker.wheel_side import WheelSide, rockers_here
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 
 REFINED = 16
 SHORT_LIST = 6
-TRIES = 40
-MET = 1.0
 STEPS = 41
-HEAVY = 30.0
 
 
 Beside = Callable[[WorkUp], list[Finding]]
@@ -98,7 +95,7 @@ def refine(
     start = looked_at(np.asarray(choices, dtype=float).reshape(-1, len(Choice)), side, targets)
     if not len(start.score):
         return [], 0
-    tuned = np.array([tune(row, side, targets) for row in different(start, REFINED).choices])
+    tuned = tune(different(start, REFINED).choices, side, targets)
     found = different(looked_at(tuned, side, targets), SHORT_LIST)
     kept: list[Solution] = []
     tried = 0
@@ -111,49 +108,6 @@ def refine(
             kept.append(one)
     kept.sort(key=lambda one: (one.faults, sum(min(miss**2, 99.0) for miss in one.misses.values())))
     return kept, len(found.score) - tried
-
-
-def tune(row: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Array:
-    """Return choices (9,) moved to where the misses are least; one target may weigh more than all others.
-
-    The rod arm keeps its length unless a target weighs heavy: else all of a short list would become one rocker.
-    """
-    low, high = limits_of(targets)
-    still = {choice for choice in PLACES if np.abs(targets.edges[choice]).max() == 0} | {Choice.SIDE}
-    free = np.array([k for k in Choice if k not in still and high[k] > low[k]], dtype=int)
-    free = free if heavy else free[free != Choice.ROD_ARM]
-    span = (high - low)[free]
-
-    def whole(shares: Array) -> Array:
-        rows = np.repeat(row[None], len(shares), axis=0)
-        rows[:, free] = low[free] + shares * span
-        return rows
-
-    def residuals(shares: Array) -> Array:
-        rockers = rockers_from(whole(shares), side, targets)
-        moved = move(rockers, side.path, side.rate)
-        misses = misses_of(rockers, moved, side, targets)
-        columns = [
-            np.nan_to_num(miss, nan=60.0) * (HEAVY if name == heavy else 1.0) for name, miss in misses.items()
-        ]
-        return np.clip(np.stack(columns, axis=1), -200.0 * HEAVY, 200.0 * HEAVY)
-
-    def slopes(shares: Array) -> Array:
-        # All of one differencing at once: the kernel takes many rockers as easily as one.
-        step = np.where(shares > 0.5, -1e-5, 1e-5)
-        moved = residuals(np.vstack([shares, shares + np.diag(step)]))
-        return np.asarray(((moved[1:] - moved[0]) / step[:, None]).T)
-
-    start = np.clip((row[free] - low[free]) / span, 1e-6, 1 - 1e-6)
-    best = least_squares(
-        lambda shares: residuals(shares[None])[0],
-        start,
-        slopes,
-        bounds=(0.0, 1.0),
-        max_nfev=TRIES,
-        x_scale=1.0,
-    )
-    return np.asarray(whole(best.x[None])[0])
 
 
 def proved(
@@ -227,8 +181,6 @@ def station_with(
 
 
 def _rods(solved: SolvedStation) -> set[str]:
-    from engine.sizing.rocker.wheel_side import rockers_here
-
     return {one.rod for one in rockers_here(solved)}
 
 
@@ -299,9 +251,7 @@ def unmet(side: WheelSide, targets: Targets, choices: Array, best: list[Solution
         nearest: float | None = None
         gives: tuple[str, ...] = ()
         if name in TRAIT_OF and len(choices):
-            tuned = np.array(
-                [tune(row, side, targets, heavy=name) for row in np.asarray(choices, dtype=float)[:4]]
-            )
+            tuned = tune(np.asarray(choices, dtype=float)[:4], side, targets, heavy=name)
             look = looked_at(tuned, side, targets)
             if len(look.score):
                 least = int(np.abs(look.misses[name]).argmin())

@@ -22,6 +22,7 @@ ROOM_MM, ARM_MM, LEFT_MM = 1.5, 1.0, 0.8
 ROD_RADIUS, ARM_RADIUS, DAMPER_RADIUS = 9.0, 10.0, 38.0
 ALONG = np.linspace(0.0, 1.0, 7)
 WORST = 60.0
+MET = 1.0  # a miss of no more counts as met
 
 
 def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets) -> dict[str, Array]:
@@ -50,12 +51,7 @@ def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets)
         bump = moved.length.min(axis=1) - side.compressed
         droop = side.extended - moved.length.max(axis=1)
         found["damper_left"] = np.maximum(targets.left - np.minimum(bump, droop), 0) / LEFT_MM
-    far = far_places(rockers)
-    outside = np.maximum(np.maximum(targets.far_low - far, far - targets.far_high), 0)
-    found["far_room"] = np.linalg.norm(outside, axis=1) / ROOM_MM
-    low, high = targets.damper_arm
-    arm = rockers.damper_arm
-    found["damper_arm"] = np.maximum(np.maximum(low - arm, arm - high), 0) / ARM_MM
+    found |= standing_misses(rockers, targets)
     apart = np.hypot(
         moved.joint[0][:, ride] - moved.eye[0][:, ride], moved.joint[1][:, ride] - moved.eye[1][:, ride]
     )
@@ -65,6 +61,18 @@ def misses_of(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets)
     if targets.keep_outs:
         found["keep_outs"] = keep_out_misses(rockers, moved, side, targets)
     return found
+
+
+def standing_misses(rockers: Rockers, targets: Targets) -> dict[str, Array]:
+    """Return the misses that tell themselves before anything moves, (n,): where the far end lies, how long the arm is."""
+    far = far_places(rockers)
+    outside = np.maximum(np.maximum(targets.far_low - far, far - targets.far_high), 0)
+    low, high = targets.damper_arm
+    arm = rockers.damper_arm
+    return {
+        "far_room": np.linalg.norm(outside, axis=1) / ROOM_MM,
+        "damper_arm": np.maximum(np.maximum(low - arm, arm - high), 0) / ARM_MM,
+    }
 
 
 def wheel_rates(moved: Moved, side: WheelSide) -> Array:
@@ -115,10 +123,16 @@ def keep_out_misses(rockers: Rockers, moved: Moved, side: WheelSide, targets: Ta
 
 def scores_of(misses: dict[str, Array], reached: np.ndarray, past: np.ndarray) -> Array:
     """Return the scores (n,): infinite where the travel is not taken, or a joint goes past its centre."""
-    total = np.zeros(len(reached))
+    return np.where(reached & ~past, squares_of(misses), np.inf)
+
+
+def squares_of(misses: dict[str, Array]) -> Array:
+    """Return the squares of misses together, (n,): of some of them, no more than the score can come to."""
+    total: Array = np.asarray(0.0)
     for miss in misses.values():
-        total = total + np.minimum(np.nan_to_num(np.abs(miss), nan=WORST), WORST) ** 2
-    return np.where(reached & ~past, total, np.inf)
+        size = np.abs(miss)
+        total = total + np.where(size < WORST, size, WORST) ** 2
+    return total
 
 
 def past_centre(moved: Moved) -> np.ndarray:

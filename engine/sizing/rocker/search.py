@@ -1,27 +1,39 @@
 """The search: rockers spread evenly over everything that may be chosen, the really different ones of the best kept.
 
 A search is cut in parts that do not depend on one another, so that it can be shown as it runs, stopped, and go on.
+Each part looks at all its rockers in a few positions of the wheel, and at the best of them in all.
 Places are those of a Sobol' sequence (1967): every part alone is spread over the whole, and they interleave.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
+from scipy.spatial import KDTree
 from scipy.stats import qmc
 
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import Choice, far_places, in_space, limits_of, rockers_from
 from engine.sizing.rocker.kernel import Moved, Rockers, move
-from engine.sizing.rocker.scores import misses_of, past_centre, scores_of, traits_of
+from engine.sizing.rocker.scores import (
+    MET,
+    misses_of,
+    past_centre,
+    scores_of,
+    squares_of,
+    standing_misses,
+    traits_of,
+)
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 
 PART = 16_384
 SEED = 20
+GLANCED = 7  # positions in which every rocker is looked at
+BLOCK = 1_024  # rockers moved at once: what is worked out on the way stays in the processor's own memory
 STEPS = {"rod_swing": 5.0, "size": 24.0, "turn": 8.0, "tilt": 4.0, "rod": 45.0, "change": 0.02}
 ELSEWHERE_MM = 110.0
 KEPT, SHOWN = 24, 160
-CLOSE_LOOK = 1_500  # of a part, whose room is looked at too: the slowest
+CLOSE_LOOK = 1_200  # of a part, looked at in every position, their room too
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,20 +61,68 @@ class Found:
 
 
 def search_part(side: WheelSide, targets: Targets, part: int, count: int = PART) -> tuple[Found, int]:
-    """Return the best of one part of the search, really different from one another, and how many took the travel."""
+    """Return the best of one part of the search, really different from one another, and how many fit.
+
+    Fit : those with arm and far end where they may be, that take the whole travel; told by GLANCED positions
+    """
     low, high = limits_of(targets)
     sequence = qmc.Sobol(len(Choice), scramble=True, rng=SEED)
     if part:
         sequence.fast_forward(part * count)
     choices = low + sequence.random(count) * (high - low)
-    rockers = rockers_from(choices, side, targets)
-    moved = move(rockers, side.path, side.rate)
-    reached, past = moved.reached, past_centre(moved)
-    score = scores_of(misses_of(rockers, moved, side, targets.replaced(keep_outs=())), reached, past)
-    order = np.argsort(score)[:CLOSE_LOOK]
-    order = order[np.isfinite(score[order])]
-    found = looked_at(choices[order], side, targets)
-    return different(found, SHOWN), int((reached & ~past).sum())
+    order, fit = glanced_at(choices, side, targets)
+    return different(looked_at(choices[order], side, targets), SHOWN), fit
+
+
+def glanced_at(choices: Array, side: WheelSide, targets: Targets) -> tuple[np.ndarray, int]:
+    """Return which rows of choices to look at closely, the best first, and how many fit.
+
+    Told by a few positions and without what must be kept free. What arm and far end miss is known before anything moves, and
+    a score is no less: those that miss most by it alone are never moved.
+    """
+    few, bare = in_few(side, GLANCED), targets.replaced(keep_outs=())
+    rockers = _joined([rockers_from(rows, few, bare) for rows in _blocks(choices)])
+    standing = standing_misses(rockers, bare)
+    least = squares_of(standing)
+    within = np.all([miss <= MET for miss in standing.values()], axis=0)
+    all_within = float(least[within].max(initial=0.0))
+    looked: list[np.ndarray] = []
+    scores = np.empty(0)
+    for which in _blocks(np.argsort(least, kind="stable")):
+        enough = len(scores) >= CLOSE_LOOK and np.partition(scores, CLOSE_LOOK - 1)[CLOSE_LOOK - 1]
+        if enough and least[which[0]] > max(enough, all_within):
+            break
+        some = rockers.pick(which)
+        moved = move(some, few.path, few.rate)
+        score = scores_of(misses_of(some, moved, few, bare), moved.reached, past_centre(moved))
+        looked.append(which)
+        scores = np.concatenate([scores, score])
+    seen = np.concatenate(looked)
+    order = np.argsort(scores, kind="stable")[:CLOSE_LOOK]
+    order = order[np.isfinite(scores[order])]
+    return seen[order], int((np.isfinite(scores) & within[seen]).sum())
+
+
+def _blocks(rows: np.ndarray) -> list[np.ndarray]:
+    return [rows[start : start + BLOCK] for start in range(0, len(rows), BLOCK)]
+
+
+def _joined(parts: list[Rockers]) -> Rockers:
+    names = [part.name for part in fields(Rockers)]
+    return Rockers(**{name: np.concatenate([getattr(part, name) for part in parts]) for name in names})
+
+
+def in_few(side: WheelSide, many: int) -> WheelSide:
+    """Return a wheel side in about so many of its positions, both ends and ride among them."""
+    rows = np.unique([*np.linspace(0, len(side.travels) - 1, many).round().astype(int), side.ride])
+    return replace(
+        side,
+        travels=side.travels[rows],
+        ride=int(np.searchsorted(rows, side.ride)),
+        drawn=int(np.abs(side.travels[rows]).argmin()),
+        path=side.path[rows],
+        rate=side.rate[rows],
+    )
 
 
 def looked_at(choices: Array, side: WheelSide, targets: Targets) -> Found:
@@ -113,10 +173,16 @@ def different(found: Found, most: int) -> Found:
 
 def _apart(marks: Array, most: int, kept: list[int]) -> list[int]:
     """Return rows, in order, that stand more than one from every row kept before, on top of some that are kept."""
-    kept = list(kept)
+    if not len(marks):
+        return []
+    tree, kept = KDTree(marks), list(kept)
+    near = np.zeros(len(marks), dtype=bool)
+    for k in kept:
+        near[tree.query_ball_point(marks[k], 1.0, p=np.inf)] = True
     for k in range(len(marks)):
         if len(kept) >= most:
             break
-        if k not in kept and (not kept or (np.abs(marks[kept] - marks[k]).max(axis=1) > 1.0).all()):
+        if not near[k]:
             kept.append(k)
+            near[tree.query_ball_point(marks[k], 1.0, p=np.inf)] = True
     return kept

@@ -68,7 +68,7 @@ export function SearchPanel({
         )}
         <p role="status" className="text-sm leading-tight" data-testid="search-status">
           {search.part > 0 &&
-            `${search.tried.toLocaleString("en-GB")} rockers tried, ${search.taken.toLocaleString("en-GB")} take the whole travel.`}
+            `${search.tried.toLocaleString("en-GB")} rockers tried, ${search.fit.toLocaleString("en-GB")} fit the room and take the whole travel.`}
           {search.running &&
             best &&
             ` Best so far misses its targets by ${number(Math.sqrt(best.score), "ratio", 2)}.`}

@@ -10,9 +10,9 @@ export type Solution = Shape["SolutionOut"];
 
 export interface Search {
   running: boolean;
-  /** How many were tried and how many took the whole travel; parts done and all parts. */
+  /** How many were tried and how many of them fit their room and take the whole travel; parts done and all parts. */
   tried: number;
-  taken: number;
+  fit: number;
   part: number;
   parts: number;
   /** The best so far first. */
@@ -26,7 +26,7 @@ export interface Search {
 const NONE: Search = {
   running: false,
   tried: 0,
-  taken: 0,
+  fit: 0,
   part: 0,
   parts: 8,
   found: [],
@@ -62,7 +62,7 @@ export function useSearch(document: Project, station: number) {
           now = {
             ...now,
             tried: now.tried + its.tried,
-            taken: now.taken + its.taken,
+            fit: now.fit + its.fit,
             part: part + 1,
             parts: its.parts,
             found,

@@ -138,8 +138,8 @@ class TheOtherSide(unittest.TestCase):
         best = []
         for its in (values, mirrored_station(values, "right")):
             side = wheel_side_of(solve_station(samples.station(its)))
-            found, taken = search_part(side, room_of(side, ratio=0.7, change=0.02), 0, 2048)
-            self.assertGreater(taken, 500)
+            found, fit = search_part(side, room_of(side, ratio=0.7, change=0.02), 0, 2048)
+            self.assertGreater(fit, 100)
             best.append(float(found.score[0]))
         self.assertLess(max(best), 60)
 
