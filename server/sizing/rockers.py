@@ -15,6 +15,7 @@ from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.refine import Solution, refine, unmet
 from engine.sizing.rocker.room import along_tube, keep_outs_of, usual_room
 from engine.sizing.rocker.search import PART, Found, search_part
+from engine.sizing.rocker.sketch import COUNT, glance
 from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
@@ -227,6 +228,64 @@ def _candidates(found: Found) -> list[dict[str, Any]]:
         }
         for k in range(len(found.score))
     ]
+
+
+class SketchOut(Schema):
+    """One rocker of a search that follows the hand: not proved yet. points mm; ratio over the wheel side's travels."""
+
+    points: dict[str, list[float]]
+    ratio: list[float]
+    misses: dict[str, float]
+    traits: dict[str, float]
+    robust: float
+
+
+class GlanceIn(SolveIn):
+    """What is asked while a hand still moves."""
+
+    targets: TargetsIn
+
+
+class GlanceOut(Schema):
+    """What a small search finds at once; travels mm, of the sketches' ratio."""
+
+    rod: str
+    tried: int
+    fit: int
+    travels: list[float]
+    found: list[CandidateOut]
+    sketches: list[SketchOut]
+
+
+@router.post("/rockers/glance", response={200: GlanceOut, 422: Refusal}, operation_id="glanceAtRockers")
+def glance_at(request: HttpRequest, body: GlanceIn) -> HttpResponse:
+    """Search as much as a moving hand gives time for; nothing of it is proved."""
+    return answer(away(glanced, body.model_dump()))
+
+
+def glanced(values: dict[str, Any]) -> dict[str, Any]:
+    """Return what a small search finds, of plain values."""
+    body = GlanceIn(**values)
+    solved, _ = solved_station(body)
+    side = wheel_side_of(solved, body.targets.rocker)
+    its = glance(solved, side, targets_of(body.targets, side, solved))
+    return {
+        "rod": side.here.rod,
+        "tried": COUNT,
+        "fit": its.fit,
+        "travels": np.round(side.travels, 4).tolist(),
+        "found": _candidates(its.found),
+        "sketches": [
+            {
+                "points": one.points,
+                "ratio": np.round(one.ratio, 6).tolist(),
+                "misses": {name: round(miss, 3) for name, miss in one.misses.items()},
+                "traits": {name: round(value, 5) for name, value in one.traits.items() if np.isfinite(value)},
+                "robust": round(one.robust, 5),
+            }
+            for one in its.sketches
+        ],
+    }
 
 
 class RefineIn(SolveIn):

@@ -102,22 +102,20 @@ def bows(moved: Moved, travels: Array) -> Array:
 
 def keep_out_misses(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets) -> Array:
     """Return how deep rod, arms and damper stand in what must be kept free, looked at in droop, ride and bump."""
-    worst = np.zeros(len(rockers))
     far = far_places(rockers)
+    ones, others, radii = [], [], []
     for row in {0, side.ride, len(side.travels) - 1}:
         joint = in_space(rockers, moved.joint[0][:, row], moved.joint[1][:, row])
         eye = in_space(rockers, moved.eye[0][:, row], moved.eye[1][:, row])
         end = np.broadcast_to(side.path[row], joint.shape)
-        for one, other, radius in (
-            (end, joint, ROD_RADIUS),
-            (rockers.pivot, joint, ARM_RADIUS),
-            (rockers.pivot, eye, ARM_RADIUS),
-            (eye, far, DAMPER_RADIUS),
-        ):
-            places = one[:, None] + ALONG[:, None] * (other - one)[:, None]
-            for keep_out in targets.keep_outs:
-                near = keep_out.distance(places).min(axis=1) - radius
-                worst = np.maximum(worst, (targets.clear - near) / ROOM_MM)
+        ones += [end, rockers.pivot, rockers.pivot, eye]
+        others += [joint, joint, eye, far]
+        radii += [ROD_RADIUS, ARM_RADIUS, ARM_RADIUS, DAMPER_RADIUS]
+    one, other = np.concatenate(ones), np.concatenate(others)
+    worst = np.zeros(len(rockers))
+    for keep_out in targets.keep_outs:
+        near = keep_out.near(one, other, ALONG).reshape(len(radii), -1) - np.array(radii)[:, None]
+        worst = np.maximum(worst, (targets.clear - near.min(axis=0)) / ROOM_MM)
     return worst
 
 

@@ -32,10 +32,24 @@ class KeepOut:
 
     def distance(self, place: Array) -> Array:
         """Return how far places (…, 3) lie outside, mm; negative inside."""
-        away = np.abs((place - self.centre) @ self.axes.T) - self.half
-        outside = np.linalg.norm(np.maximum(away, 0.0), axis=-1)
-        inside = np.minimum(away.max(axis=-1), 0.0)
-        return np.asarray(outside + inside - self.radius)
+        return self._outside(np.moveaxis((place - self.centre) @ self.axes.T, -1, 0))
+
+    def near(self, one: Array, other: Array, along: Array) -> Array:
+        """Return how far straight members from one place (n, 3) to another lie outside at least, (n,) mm.
+
+        along : shares of their length at which they are looked at
+        """
+        begin = self.axes @ (one - self.centre).T
+        way = self.axes @ (other - one).T
+        places: Array = begin[..., None] + way[..., None] * along
+        return np.asarray(self._outside(places).min(axis=-1))
+
+    def _outside(self, local: Array) -> Array:
+        """Return how far places lie outside, told along the solid's own axes (3, …)."""
+        x, y, z = (np.abs(part) - half for part, half in zip(local, self.half, strict=True))
+        inside = np.minimum(np.maximum(np.maximum(x, y), z), 0.0)
+        x, y, z = (np.maximum(part, 0.0) for part in (x, y, z))
+        return np.asarray(np.sqrt(x * x + y * y + z * z) + inside - self.radius)
 
 
 @dataclass(frozen=True, kw_only=True)

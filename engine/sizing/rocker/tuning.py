@@ -25,7 +25,7 @@ TINY = 1e-9
 WON = 1e-6  # share of the squares that a step must win, else it is the last
 
 
-def tune(rows: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Array:
+def tune(rows: Array, side: WheelSide, targets: Targets, heavy: str = "", *, tries: int = TRIES) -> Array:
     """Return rows of choices (n, 9) moved to where the misses are least; one target may weigh more than all others.
 
     The rod arm keeps its length unless a target weighs heavy: else all of a short list would become one rocker.
@@ -51,11 +51,11 @@ def tune(rows: Array, side: WheelSide, targets: Targets, heavy: str = "") -> Arr
         return np.asarray(np.clip(np.stack(columns, axis=1), -MOST_MISS * HEAVY, MOST_MISS * HEAVY))
 
     start = np.clip((rows[:, free] - low[free]) / span, 1e-6, 1 - 1e-6)
-    return whole(_least(misses, start), np.arange(len(rows)))
+    return whole(_least(misses, start, tries), np.arange(len(rows)))
 
 
-def _least(misses: Callable[[Array, np.ndarray], Array], start: Array) -> Array:
-    """Return the shares (n, choices) in 0 to 1 at which each row's squares are least, as far as TRIES steps bring them.
+def _least(misses: Callable[[Array, np.ndarray], Array], start: Array, tries: int) -> Array:
+    """Return the shares (n, choices) in 0 to 1 at which each row's squares are least, as far as so many steps bring them.
 
     misses : of shares (m, choices) that belong to rows `which` (m,), (m, targets)
     """
@@ -64,7 +64,7 @@ def _least(misses: Callable[[Array, np.ndarray], Array], start: Array) -> Array:
     going, moved = np.arange(count), np.ones(count, dtype=bool)
     here = misses(shares, going)
     slopes = np.zeros((count, here.shape[1], many))
-    for _ in range(TRIES):
+    for _ in range(tries):
         anew = going[moved[going]]
         if len(anew):
             slopes[anew] = _slopes(misses, shares[anew], here[anew], anew)

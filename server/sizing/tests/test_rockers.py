@@ -3,10 +3,13 @@
 import json
 from typing import Any
 
+import numpy as np
 from django.contrib.auth import get_user_model
 from django.test import TestCase
 
+from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 
@@ -40,6 +43,21 @@ class Rockers(TestCase):
         self.assertLess(best["apart"], 1e-4)
         self.assertAlmostEqual(best["traits"]["ratio"], 0.74, delta=0.004)
         self.assertEqual(set(best["points"]), {"pivot_front", "pivot_rear", "rod_top", "eye", "top"})
+
+    def test_a_glance_is_a_small_search_whose_best_the_general_solver_agrees_with(self) -> None:
+        targets = {"ratio": 0.74, "change": 0.02}
+        glance = self.ask("rockers/glance", targets=targets).json()
+        self.assertEqual((glance["rod"], glance["tried"]), ("rod", 8192))
+        best = glance["sketches"][0]
+        self.assertAlmostEqual(best["traits"]["ratio"], 0.74, delta=0.006)
+        document = json.loads(json.dumps(self.document))
+        station = document["stations"][0]
+        station["points"].update(best["points"])
+        station.get("links", {}).pop(glance["rod"], None)
+        rows = solve_station(check_project(document).stations[0]).at(np.array(glance["travels"]))
+        np.testing.assert_allclose(rows.units["coilover"].motion_ratio, best["ratio"], atol=2e-4)
+        nowhere = self.ask("rockers/glance", targets={"ratio": 4.9, "far_room": [0, 0, 0]}).json()
+        self.assertEqual(nowhere["sketches"] == [], nowhere["found"] == [])
 
     def test_a_tube_and_envelopes_are_taken_from_the_job(self) -> None:
         station = self.document["stations"][0]

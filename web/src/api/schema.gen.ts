@@ -1068,6 +1068,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rockers/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Glance At
+         * @description Search as much as a moving hand gives time for; nothing of it is proved.
+         */
+        post: operations["glanceAtRockers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rockers/refine": {
         parameters: {
             query?: never;
@@ -3683,13 +3703,13 @@ export interface components {
         };
         /**
          * SearchPartOut
-         * @description What one part of a search found; `parts` make a whole search.
+         * @description What one part of a search found; `parts` make a whole search. fit : have arm and far end where they may be, and take the travel.
          */
         SearchPartOut: {
             /** Tried */
             tried: number;
-            /** Taken */
-            taken: number;
+            /** Fit */
+            fit: number;
             /** Parts */
             parts: number;
             /** Found */
@@ -3771,6 +3791,59 @@ export interface components {
              * @default 5
              */
             left: number;
+        };
+        /**
+         * GlanceOut
+         * @description What a small search finds at once; travels mm, of the sketches' ratio.
+         */
+        GlanceOut: {
+            /** Rod */
+            rod: string;
+            /** Tried */
+            tried: number;
+            /** Fit */
+            fit: number;
+            /** Travels */
+            travels: number[];
+            /** Found */
+            found: components["schemas"]["CandidateOut"][];
+            /** Sketches */
+            sketches: components["schemas"]["SketchOut"][];
+        };
+        /**
+         * SketchOut
+         * @description One rocker of a search that follows the hand: not proved yet. points mm; ratio over the wheel side's travels.
+         */
+        SketchOut: {
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
+            /** Ratio */
+            ratio: number[];
+            /** Misses */
+            misses: {
+                [key: string]: number;
+            };
+            /** Traits */
+            traits: {
+                [key: string]: number;
+            };
+            /** Robust */
+            robust: number;
+        };
+        /**
+         * GlanceIn
+         * @description What is asked while a hand still moves.
+         */
+        GlanceIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            targets: components["schemas"]["TargetsIn"];
         };
         /**
          * ShortListOut
@@ -10011,6 +10084,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchPartOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    glanceAtRockers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlanceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlanceOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,8 +1,10 @@
-import { extent } from "d3-array";
+import { max, min } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
+import { useState } from "react";
 import { ends, useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
+import type { Pull } from "./targets";
 
 export interface Run {
   travels: number[];
@@ -18,15 +20,22 @@ interface Props {
   travel: number;
   ride: number | null;
   onTravel: (travel: number) => void;
+  /** Where the ratio asked for is taken hold of. */
+  pulls: Pull[];
+  onPull: (name: Pull["name"], ratio: number) => void;
 }
 
+const NUDGE = 0.005;
+
 /** Motion ratio over travel, with what is asked of it and what it was before. */
-export function RatioCurve({ now, ghost, target, travel, ride, onTravel }: Props) {
+export function RatioCurve({ now, ghost, target, travel, ride, onTravel, pulls, onPull }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
-  const { marks } = useUnits();
+  const { marks, quantity } = useUnits();
   const runs = [now, ghost, target].filter((run) => run !== null);
   const values = runs.flatMap((run) => run.ratio.filter((value) => value !== null));
-  const [low = 0, high = 1] = extent(values);
+  // While the target is pulled the paper stays put.
+  const [held, setHeld] = useState<[number, number] | null>(null);
+  const [low, high] = held ?? [min(values) ?? 0, max(values) ?? 1];
   const pad = Math.max((high - low) * 0.15, 0.01);
   const x = scaleLinear([now.travels[0] ?? -1, now.travels.at(-1) ?? 1], [54, Math.max(size.width - 16, 55)]);
   const y = scaleLinear([low - pad, high + pad], [Math.max(size.height - 30, 1), 24]);
@@ -94,6 +103,40 @@ export function RatioCurve({ now, ghost, target, travel, ride, onTravel }: Props
           <path d={draw(now)} fill="none" stroke="var(--color-link)" strokeWidth={2.8} />
         </svg>
       )}
+      {size.width > 0 &&
+        pulls.map((pull) => (
+          <div
+            key={pull.name}
+            role="slider"
+            tabIndex={0}
+            aria-label={pull.words}
+            aria-orientation="vertical"
+            aria-valuenow={pull.ratio}
+            aria-valuetext={quantity(pull.ratio, "ratio", 3)}
+            title={`${pull.words}: pull it`}
+            data-testid={`pull-${pull.name}`}
+            className="absolute grid size-7 cursor-ns-resize touch-none place-items-center"
+            style={{ left: x(pull.travel) - 14, top: y(pull.ratio) - 14 }}
+            onPointerDown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId);
+              setHeld([low, high]);
+            }}
+            onPointerMove={(event) => {
+              const box = event.currentTarget.offsetParent?.getBoundingClientRect();
+              if (held && box) onPull(pull.name, y.invert(event.clientY - box.top));
+            }}
+            onPointerUp={() => setHeld(null)}
+            onPointerCancel={() => setHeld(null)}
+            onKeyDown={(event) => {
+              const step = { ArrowUp: NUDGE, ArrowDown: -NUDGE }[event.key];
+              if (!step) return;
+              event.preventDefault();
+              onPull(pull.name, pull.ratio + step);
+            }}
+          >
+            <span className="size-3.5 rounded-full border-2 border-card bg-warning" />
+          </div>
+        ))}
     </div>
   );
 }

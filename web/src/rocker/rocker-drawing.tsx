@@ -8,6 +8,8 @@ import { path } from "../views/projection";
 import { coil } from "../views/shapes";
 import { useSize } from "../views/use-size";
 import { flat, GRIPS, type Grip, type Look, lookAt, pivotOf, type Rocker } from "./plane";
+import { outlineOf, RoomEdges } from "./room-edges";
+import type { Room } from "./targets";
 
 interface Props {
   station: Station;
@@ -21,6 +23,9 @@ interface Props {
   onGrip: (grip: Grip | null) => void;
   /** Put a grip to a place on paper, mm, as `look` sees it; `key` joins the steps of one drag. */
   onDrag: (grip: Grip, look: Look, to: [number, number], key: string) => void;
+  /** Where a search may put things, and a room made wider or narrower by its edge. */
+  rooms: Room[];
+  onRoom: (name: Room["name"], half: number[]) => void;
 }
 
 const ORDER: Grip[] = ["joint", "eye", "pivot", "far"];
@@ -28,7 +33,7 @@ const TOUCH = 26;
 
 /** The rocker in its own plane: arms, rod and damper, to be pushed and pulled. */
 export function RockerDrawing(props: Props) {
-  const { station, rocker, points, ghost, angles, grip, onGrip, onDrag } = props;
+  const { station, rocker, points, ghost, angles, grip, onGrip, onDrag, rooms, onRoom } = props;
   const [ref, size] = useSize<HTMLDivElement>();
   const { quantity } = useUnits();
   // While something is in hand the paper stays put, whatever moves on it.
@@ -179,6 +184,24 @@ export function RockerDrawing(props: Props) {
               />
             ))}
           </g>
+          {rooms.map((room) => (
+            <path
+              key={room.name}
+              d={path(outlineOf(room, look, station).map(paper), true)}
+              fill="none"
+              stroke="var(--color-scribe)"
+              strokeOpacity={0.5}
+              strokeDasharray="10 4 2 4"
+            />
+          ))}
+          {rooms.map((room) => {
+            const [x, y] = leftmost(outlineOf(room, look, station).map(paper));
+            return (
+              <text key={room.name} x={x + 6} y={y - 6} fontSize={12} fill="var(--color-scribe)">
+                {room.words}
+              </text>
+            );
+          })}
           {ghostly && (
             <g
               fill="none"
@@ -252,12 +275,25 @@ export function RockerDrawing(props: Props) {
           ))}
         </svg>
       )}
+      {size.width > 0 &&
+        rooms.map((room) => (
+          <RoomEdges
+            key={room.name}
+            {...{ room, look, station, paper, back }}
+            onHold={(hold) => setFrozen(hold ? { look, box: { low, high } } : null)}
+            onHalf={(half) => onRoom(room.name, half)}
+          />
+        ))}
       <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
         {spoken(rocker.rocker)}, square to its bolt{grip ? ` · ${GRIPS[grip]} in hand` : ""}
       </p>
     </div>
   );
 }
+
+/** The lower left corner of an outline on paper. */
+const leftmost = (corners: [number, number][]): [number, number] =>
+  corners.reduce((best, one) => (one[0] - one[1] < best[0] - best[1] ? one : best));
 
 interface Paperbox {
   low: [number, number];

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { client, type Project, type Station } from "../api/client";
 import { useAsked } from "../bench/asked";
 import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
@@ -19,7 +19,7 @@ import { RockerDrawing } from "./rocker-drawing";
 import { Scatter } from "./scatter";
 import { type Solution, type Targets, useSearch } from "./search";
 import { SearchPanel } from "./search-panel";
-import { startingTargets, targetRun } from "./targets";
+import { pulled, pullsOf, roomsOf, startingTargets, targetRun } from "./targets";
 
 interface Props {
   document: Project;
@@ -106,7 +106,21 @@ function Sized({
     );
   const [targets, setTargets] = useState<Targets>(() => startingTargets(rocker, now));
   const searching = useSearch(document, index);
-  const { found } = searching.search;
+  const { found, glance, short } = searching.search;
+  const ask = (next: Targets) => {
+    setTargets(next);
+    setTried(null);
+    void searching.follow(next);
+  };
+  // What followed the hand stands on the drawing; once it is proved, the best of it does.
+  const followed = useRef(false);
+  useEffect(() => {
+    if (glance) followed.current = true;
+    else if (short && followed.current) {
+      followed.current = false;
+      setTried(short.solutions[0] ?? null);
+    }
+  }, [glance, short]);
   const tryOut = (solution: Solution | null) => {
     setTried(solution);
     if (solution) onTravel(0);
@@ -120,10 +134,12 @@ function Sized({
     }
     change((s) => dragged(s, rocker, seen, its, to, locks), key);
   };
-  const ghost = tried
-    ? { ...(station.points as Record<string, number[]>), ...tried.points }
+  const sketch = glance?.sketches[0];
+  const shown = tried ?? (glance && sketch ? { ...sketch, travels: glance.travels } : null);
+  const ghost = shown
+    ? { ...(station.points as Record<string, number[]>), ...shown.points }
     : (before?.points ?? null);
-  const ghostRun = tried ? { travels: tried.travels, ratio: tried.ratio } : (before?.run ?? null);
+  const ghostRun = shown ? { travels: shown.travels, ratio: shown.ratio } : (before?.run ?? null);
   const coil = (station.units ?? []).some(
     (unit) => unit.name === rocker.unit && (unit.kind === "coilover" || unit.kind === "spring"),
   );
@@ -145,6 +161,8 @@ function Sized({
                 if (next && at !== 0) onTravel(0);
               }}
               onDrag={drag}
+              rooms={roomsOf(rocker, targets)}
+              onRoom={(name, half) => ask({ ...targets, [name]: half })}
             />
           </div>
           <HandBar
@@ -156,23 +174,31 @@ function Sized({
             onWhich={onWhich}
           />
           <div className="flex shrink-0 gap-[2px] bg-rule max-sm:flex-col">
-            <div className={`min-w-0 flex-1 bg-paper ${found.length > 1 ? "h-64" : "h-44"}`}>
+            <div className="h-60 min-w-0 flex-1 bg-paper">
               {view && (
                 <RatioCurve
                   now={now}
                   ghost={ghostRun}
                   target={targetRun(targets, view.travels, station)}
+                  pulls={pullsOf(targets, station)}
+                  onPull={(name, ratio) => ask(pulled(targets, station, name, ratio))}
                   travel={at}
                   ride={view.ride?.travel ?? null}
                   onTravel={onTravel}
                 />
               )}
             </div>
-            {found.length > 1 && (
-              <div className="h-64 min-w-0 flex-1 bg-paper">
+            <div className="h-60 min-w-0 flex-1 bg-paper">
+              {found.length > 1 ? (
                 <Scatter found={found} onPick={(candidate) => void searching.pick(candidate, tryOut)} />
-              </div>
-            )}
+              ) : (
+                <p className="h-full border-t border-rule bg-card p-4 leading-snug text-soft">
+                  <span className="block pb-1 font-semibold text-ink">What is possible shows here.</span>
+                  Pull the ratio asked for by its dots, or the edge of a room in the drawing: the search
+                  follows your hand, and proves the best once it rests.
+                </p>
+              )}
+            </div>
           </div>
         </div>
         <SideTabs
@@ -193,7 +219,7 @@ function Sized({
                   look={look}
                   coil={coil}
                   targets={targets}
-                  onTargets={setTargets}
+                  onTargets={ask}
                   searching={searching}
                   tried={tried}
                   onTry={tryOut}

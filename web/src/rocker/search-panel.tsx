@@ -3,7 +3,7 @@ import { Fold } from "../bench/fold";
 import { useUnits } from "../quantity/units";
 import type { Look, Rocker } from "./plane";
 import type { Searching, Solution, Targets } from "./search";
-import { ShortList } from "./short-list";
+import { ShortList, Sketches } from "./short-list";
 import { TargetsPanel } from "./targets-panel";
 
 interface SearchProps {
@@ -67,7 +67,7 @@ export function SearchPanel({
           </button>
         )}
         <p role="status" className="text-sm leading-tight" data-testid="search-status">
-          {search.part > 0 &&
+          {search.tried > 0 &&
             `${search.tried.toLocaleString("en-GB")} rockers tried, ${search.fit.toLocaleString("en-GB")} fit the room and take the whole travel.`}
           {search.running &&
             best &&
@@ -87,6 +87,9 @@ export function SearchPanel({
         <p className="mt-2 text-sm text-soft">
           Found for the drawing and the targets as they were. Search again for those of now.
         </p>
+      )}
+      {!search.short && search.glance && (
+        <Sketches sketches={search.glance.sketches} rocker={rocker} look={look} />
       )}
       {search.short && (
         <ShortList

@@ -1,8 +1,9 @@
+import type { ReactNode } from "react";
 import type { Shape } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { path } from "../views/projection";
 import { flat, type Look, type Rocker } from "./plane";
-import type { ShortList as Found } from "./search";
+import type { ShortList as Found, Sketch } from "./search";
 import { MISSES, NEAREST, TRAITS, traitOf } from "./traits";
 
 type Solution = Shape["SolutionOut"];
@@ -52,37 +53,13 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
       <ol>
         {short.solutions.map((solution, k) => {
           const mine = tried === solution;
-          const gives = Object.entries(solution.misses).filter(([, miss]) => Math.abs(miss) > 1);
           return (
-            <li
-              key={Object.values(solution.points).join()}
-              className={`mt-2 border bg-card p-2 ${mine ? "border-2 border-[#1d3f82] dark:border-[#ffd400]" : "border-rule"}`}
-            >
-              <div className="flex gap-2">
-                <Small points={solution.points} rocker={rocker} look={look} />
-                <dl className="grid min-w-0 flex-1 grid-cols-[1fr_auto] gap-x-2 text-sm leading-snug">
-                  {TRAITS.filter(
-                    (trait) => TOLD.includes(trait.key) && solution.traits[trait.key] !== undefined,
-                  ).map((trait) => (
-                    <div key={trait.key} className="contents">
-                      <dt>{trait.name}</dt>
-                      <dd className="text-right font-semibold">
-                        {quantity(solution.traits[trait.key] ?? 0, trait.dimension, trait.digits)}
-                      </dd>
-                    </div>
-                  ))}
-                  <div className="contents">
-                    <dt>1 mm of error, ratio</dt>
-                    <dd className="text-right font-semibold">± {quantity(solution.robust, "share", 1)}</dd>
-                  </div>
-                </dl>
-              </div>
+            <Card key={Object.values(solution.points).join()} {...{ rocker, look, mine }} its={solution}>
               <p className="pt-1 text-sm">
                 {solution.faults + solution.warnings === 0
                   ? "Nothing to look at."
-                  : `${toLookAt(solution)} with it.`}
-                {gives.length > 0 &&
-                  ` It gives up ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.`}
+                  : `${toLookAt(solution)} with it.`}{" "}
+                {givesUp(solution)}
               </p>
               <div className="flex gap-2 pt-1">
                 <button
@@ -103,11 +80,78 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
                   Take it
                 </button>
               </div>
-            </li>
+            </Card>
           );
         })}
       </ol>
     </section>
+  );
+}
+
+/** What the best would be, told while the hand still moves; proved once it rests. */
+export function Sketches({ sketches, rocker, look }: { sketches: Sketch[]; rocker: Rocker; look: Look }) {
+  return (
+    <section aria-label="What would be found" className="mt-4" data-testid="sketches">
+      <h3 className="font-semibold">
+        {sketches.length ? "As it would be, not proved yet" : "Nothing in this room takes the travel"}
+      </h3>
+      <ol>
+        {sketches.map((sketch, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a place in the list, whose rocker changes under the hand
+          <Card key={k} {...{ rocker, look }} mine={k === 0} its={sketch}>
+            <p className="pt-1 text-sm">{givesUp(sketch) || "It gives up nothing that was asked."}</p>
+          </Card>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+const givesUp = ({ misses }: Sketch): string => {
+  const gives = Object.entries(misses).filter(([, miss]) => Math.abs(miss) > 1);
+  return gives.length ? `It gives up ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.` : "";
+};
+
+/** One rocker of a list: its drawing and what it is compared by. */
+function Card({
+  its,
+  rocker,
+  look,
+  mine,
+  children,
+}: {
+  its: Sketch;
+  rocker: Rocker;
+  look: Look;
+  mine: boolean;
+  children: ReactNode;
+}) {
+  const { quantity } = useUnits();
+  return (
+    <li
+      className={`mt-2 border bg-card p-2 ${mine ? "border-2 border-[#1d3f82] dark:border-[#ffd400]" : "border-rule"}`}
+    >
+      <div className="flex gap-2">
+        <Small points={its.points} rocker={rocker} look={look} />
+        <dl className="grid min-w-0 flex-1 grid-cols-[1fr_auto] gap-x-2 text-sm leading-snug">
+          {TRAITS.filter((trait) => TOLD.includes(trait.key) && its.traits[trait.key] !== undefined).map(
+            (trait) => (
+              <div key={trait.key} className="contents">
+                <dt>{trait.name}</dt>
+                <dd className="text-right font-semibold">
+                  {quantity(its.traits[trait.key] ?? 0, trait.dimension, trait.digits)}
+                </dd>
+              </div>
+            ),
+          )}
+          <div className="contents">
+            <dt>1 mm of error, ratio</dt>
+            <dd className="text-right font-semibold">± {quantity(its.robust, "share", 1)}</dd>
+          </div>
+        </dl>
+      </div>
+      {children}
+    </li>
   );
 }
 

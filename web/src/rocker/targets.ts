@@ -43,3 +43,61 @@ export function targetRun(targets: Targets, travels: number[], station: Station)
     ),
   };
 }
+
+/** Where the ratio asked for can be taken hold of: where the wheel should stand, and in full bump. */
+export interface Pull {
+  name: "level" | "rise";
+  words: string;
+  travel: number;
+  ratio: number;
+}
+
+const BUMP_ROOM_MM = 5;
+const STEP = 0.005;
+
+export function pullsOf(targets: Targets, station: Station): Pull[] {
+  const { bump, droop } = station.travel;
+  const at = station.travel.at ?? 0;
+  const ratio = targets.ratio;
+  if (ratio == null) return [];
+  const level: Pull = { name: "level", words: "The ratio asked for, at ride", travel: at, ratio };
+  if (targets.change == null || bump - at < BUMP_ROOM_MM) return [level];
+  const there = ratio * (1 + (targets.change * (bump - at)) / (bump + droop));
+  return [level, { name: "rise", words: "The ratio asked for, in full bump", travel: bump, ratio: there }];
+}
+
+/** The targets with the wanted ratio pulled to a value where it was taken hold of, in steps that a bench can tell apart. */
+export function pulled(targets: Targets, station: Station, name: Pull["name"], ratio: number): Targets {
+  const { bump, droop } = station.travel;
+  const at = station.travel.at ?? 0;
+  const round = (value: number) => Math.round(value / STEP) * STEP;
+  const within = (value: number, least: number, most: number) => Math.min(most, Math.max(least, value));
+  if (name === "level") return { ...targets, ratio: within(round(ratio), 0.05, 5) };
+  const share = (ratio / (targets.ratio ?? 1) - 1) * ((bump + droop) / (bump - at));
+  return { ...targets, change: within(round(share), -0.6, 1.5) };
+}
+
+/** A room on the drawing: a box about a place, mm each way along the vehicle's own directions. */
+export interface Room {
+  name: "pivot_room" | "far_room";
+  words: string;
+  about: string[];
+  half: number[];
+}
+
+export function roomsOf(rocker: Rocker, targets: Targets): Room[] {
+  const far: Room = {
+    name: "far_room",
+    words: "room for the damper's far end",
+    about: [rocker.far],
+    half: targets.far_room ?? [150, 150, 150],
+  };
+  if (rocker.shared || targets.along) return [far];
+  const pivot: Room = {
+    name: "pivot_room",
+    words: "room for the pivot",
+    about: rocker.pivots,
+    half: targets.pivot_room ?? [40, 40, 40],
+  };
+  return [pivot, far];
+}
