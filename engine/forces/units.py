@@ -81,6 +81,10 @@ class UnitLaw:
             force, rate = force + its_force, rate + its_rate
         return force, rate
 
+    def without_coil(self) -> "UnitLaw":
+        """Return the law of what is left when its coils are taken out."""
+        return replace(self, stack=None)
+
     def shut_at(self, length_mm: Array | float) -> "UnitLaw":
         """Return the law with a bag's valve shut at a height (or one for each geometry); others are as they were."""
         return self if self.bag is None else replace(self, bag=self.bag.shut_at(length_mm))

@@ -197,7 +197,7 @@ export function RockerDrawing(props: Props) {
           {rooms.map((room) => {
             const [x, y] = leftmost(outlineOf(room, look, station).map(paper));
             return (
-              <text key={room.name} x={x + 6} y={y - 6} fontSize={12} fill="var(--color-scribe)">
+              <text key={room.name} x={Math.max(x, 4) + 6} y={y - 6} fontSize={12} fill="var(--color-scribe)">
                 {room.words}
               </text>
             );

@@ -1,0 +1,206 @@
+"""One station in many geometries under many springs, each standing where it is wanted by its perch.
+
+Perch      what the spring's seat is turned by from as drawn, mm, so that the coils carry the weight where the wheel is to stand.
+Left       what is left of dampers and coils over the whole wanted travel, mm.
+Roll       N·m per degree from the springs alone: K·t²/2 on the track of a corner, on the spring base of an axle (textbook).
+"""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from engine.document.mirror import images_of
+from engine.document.schema import Coilover, Damper, Spring, Station
+from engine.forces.stack import Stack, stack_of
+from engine.forces.units import damper_ends_mm
+from engine.linkage.vectors import Array
+from engine.ride.roll import NM_PER_DEG, roll_of
+from engine.ride.settled import Swept, settled, swept
+from engine.station.solved import SolvedStation, solve_station
+from engine.study.asked import Place, Vary, coils_of
+
+POSITIONS = 13
+HALVINGS = 44
+STEPS = 41
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ready:
+    """A station solved as drawn, and what may be otherwise.
+
+    moves  : (shares, points, 3) what one mm of each share of a box does to the points, mirror images with them
+    box    : (shares,) mm each way
+    stacks : one for each spring that may be fitted; rates N/mm of those, NaN where what is drawn stays
+    """
+
+    solved: SolvedStation
+    moves: Array
+    box: Array
+    stacks: tuple[Stack, ...]
+    rates: tuple[float, ...]
+    base_mm: float
+    bar: float
+
+    @property
+    def choices(self) -> int:
+        """Return how many shares place everything of this station."""
+        return len(self.box)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Options:
+    """Every geometry with every spring, (geometries, springs); what does not depend on the spring is (geometries,).
+
+    stands    : whether it takes the wanted travel and stands firmly where it is wanted
+    frequency Hz, roll N·m per degree, perch mm, coil_left and seat_left mm
+    ratio, left mm of its own dampers, longest and shortest mm that its dampers come to
+    """
+
+    stands: np.ndarray
+    frequency: Array
+    roll: Array
+    perch: Array
+    coil_left: Array
+    seat_left: Array
+    ratio: Array
+    left: Array
+    longest: Array
+    shortest: Array
+
+
+@lru_cache(maxsize=64)
+def ready(station: str, vary: str) -> Ready:
+    """Return a station made ready, from its JSON and that of what varies."""
+    its = Station.model_validate_json(station)
+    varies = Vary.model_validate_json(vary)
+    solved = solve_station(its, steps=STEPS)
+    coils = coils_of(its)
+    drawn = [coils[0].springs] if coils else []
+    fitted = [with_rate(springs, rate) for springs in drawn for rate in varies.springs] or drawn
+    roll = roll_of(solved)
+    return Ready(
+        solved=solved,
+        moves=_moves(solved, varies.places),
+        box=np.array([side for place in varies.places for side in place.box], dtype=float),
+        stacks=tuple(stack_of(springs) for springs in fitted),
+        rates=tuple(varies.springs) if drawn and varies.springs else (math.nan,),
+        base_mm=0.0 if roll is None else roll.spring_base or roll.track,
+        bar=0.0 if roll is None else roll.bar,
+    )
+
+
+def with_rate(springs: list[Spring], rate: float) -> list[Spring]:
+    """Return a stack with its main spring of another rate, N/mm; a flat helper stays."""
+    main = next((k for k, spring in enumerate(springs) if not spring.helper), 0)
+    other = springs[main].model_copy(update={"rate": rate, "table": None, "wire": None, "two_loads": None})
+    return [other if k == main else spring for k, spring in enumerate(springs)]
+
+
+def _moves(solved: SolvedStation, places: list[Place]) -> Array:
+    """Return what a mm of each share does to every point; `out` is away from the middle of the car."""
+    index, station = solved.linkage.index, solved.station
+    moves = np.zeros((3 * len(places), len(index), 3))
+    for number, place in enumerate(places):
+        images = images_of(station, {name: list(station.points[name]) for name in place.points})
+        for name in (*place.points, *images):
+            if name not in index:
+                continue
+            out = -1.0 if station.points[name][1] < 0 else 1.0
+            for axis in range(3):
+                moves[3 * number + axis, index[name], axis] = out if axis == 1 else 1.0
+    return moves
+
+
+def geometries(its: Ready, shares: Array) -> Array:
+    """Return drawn points for rows of shares −1 to 1 of every box, (rows, points, 3) mm."""
+    moved: Array = its.solved.linkage.points + np.einsum("ns,spk->npk", shares * its.box, its.moves)
+    return moved
+
+
+def options(its: Ready, points: Array) -> Options:
+    """Return every geometry (rows, points, 3) with every spring."""
+    solved, station = its.solved, its.solved.station
+    at = station.travel.at or 0.0
+    travels = np.unique([*np.linspace(-station.travel.droop, station.travel.bump, POSITIONS), at])
+    sweep = swept(solved, points, travels)
+    row = int(np.searchsorted(travels, at))
+    lengths = sweep.squeezes.length
+    ends = {
+        k: damper_ends_mm(unit) for k, unit in enumerate(station.units) if isinstance(unit, Coilover | Damper)
+    }
+    rows = len(points)
+    left, longest, shortest = np.full(rows, np.inf), np.full(rows, -np.inf), np.full(rows, np.inf)
+    for k, (extended, compressed) in ends.items():
+        most, least = lengths[k].max(axis=1), lengths[k].min(axis=1)
+        left = np.minimum(left, np.minimum(extended - most, least - compressed))
+        longest, shortest = np.maximum(longest, most), np.minimum(shortest, least)
+    carries = next((k for k, law in enumerate(solved.springing.laws) if law.springs), 0)
+    whole = np.asarray(sweep.closed.all(axis=1))
+    if its.stacks:
+        perch, rate, coil_left, seat_left = _on_coils(its, sweep, row)
+    else:
+        stood = settled(solved, sweep)
+        rate = np.where(stood.stands, stood.at.rate[:, 0], np.nan)[:, None]
+        perch, coil_left, seat_left = (
+            np.zeros((rows, 1)),
+            np.full((rows, 1), np.inf),
+            np.full((rows, 1), np.inf),
+        )
+    with np.errstate(invalid="ignore"):
+        frequency = np.sqrt(rate * 1000 / station.mass.sprung) / (2 * math.pi)
+    return Options(
+        stands=np.asarray(whole[:, None] & np.isfinite(frequency) & (rate > 0)),
+        frequency=frequency,
+        roll=rate * its.base_mm**2 / 2 * NM_PER_DEG + its.bar,
+        perch=perch,
+        coil_left=coil_left,
+        seat_left=seat_left,
+        ratio=sweep.squeezes.ratio[carries, :, row],
+        left=left,
+        longest=longest,
+        shortest=shortest,
+    )
+
+
+def _on_coils(its: Ready, sweep: Swept, row: int) -> tuple[Array, Array, Array, Array]:
+    """Return perch, wheel rate, coil and seat left, each (rows, springs): the perches set so that the wheel stands there."""
+    springing, squeezes = its.solved.springing, sweep.squeezes
+    coils = [k for k, law in enumerate(springing.laws) if law.stack is not None]
+    ratio, slope = squeezes.ratio[..., row], squeezes.slope[..., row]
+    force, rate = np.zeros(ratio.shape[1]), np.zeros(ratio.shape[1])
+    for k, law in enumerate(springing.laws):
+        bare = law if k not in coils else law.without_coil()
+        its_force, its_rate = bare.at(squeezes.length[k, :, row])
+        force = force + ratio[k] * its_force
+        rate = rate + ratio[k] ** 2 * its_rate + its_force * slope[k]
+    needed = springing.weight_n * springing.wheels - force
+    squeezed = np.stack([springing.laws[k].free_reference - squeezes.length[k] for k in coils])
+    found = [_one_stack(stack, squeezed, row, ratio[coils], slope[coils], needed) for stack in its.stacks]
+    perch, by_coils, coil_left, seat_left = (np.stack(part, axis=1) for part in zip(*found, strict=True))
+    return perch, (rate[:, None] + by_coils) / springing.wheels, coil_left, seat_left
+
+
+def _one_stack(
+    stack: Stack, squeezed: Array, row: int, ratio: Array, slope: Array, needed: Array
+) -> tuple[Array, Array, Array, Array]:
+    """Return the perch that carries what is needed, and what follows; squeezed (coils, rows, positions) mm as drawn."""
+    here = squeezed[..., row]
+    low = np.full(len(needed), -np.nanmax(here, initial=0.0) - 1.0)
+    high = np.full(len(needed), stack.solid_compression - np.nanmin(here, initial=0.0) + 1.0)
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        carried = (ratio * stack.at(here + middle)[0]).sum(axis=0)
+        low, high = np.where(carried < needed, middle, low), np.where(carried < needed, high, middle)
+    perch = (low + high) / 2
+    force, rate = stack.at(here + perch)
+    carried = (ratio * force).sum(axis=0)
+    perch = np.where(np.abs(carried - needed) < 1e-3 * np.abs(needed) + 1e-3, perch, np.nan)
+    over = squeezed + perch[:, None]
+    return (
+        perch,
+        (ratio**2 * rate + force * slope).sum(axis=0),
+        stack.solid_compression - over.max(axis=(0, 2)),
+        over.min(axis=(0, 2)),
+    )
