@@ -39,6 +39,7 @@ from server.sizing.rockers import router as rockers
 from server.sizing.springs import router as springs
 from server.solving.api import router as solving
 from server.starting.api import router as starting
+from server.study.api import router as study
 
 log = logging.getLogger("jugatrix")
 MOST_ASKED = settings.DATA_UPLOAD_MAX_MEMORY_SIZE  # two documents are compared in one question
@@ -156,3 +157,4 @@ api.add_router("/instruments", instruments)
 api.add_router("", shop)
 api.add_router("", cards)
 api.add_router("", proving)
+api.add_router("", study)

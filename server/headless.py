@@ -7,7 +7,6 @@ from typing import Any, NoReturn
 from django.core.management.base import BaseCommand, CommandParser
 
 from engine.document.read import MAX_BYTES, read_project, too_big
-from engine.document.schema import Project
 from engine.errors import DocumentRefused, EngineError, Fault
 
 
@@ -20,13 +19,17 @@ class HeadlessCommand(BaseCommand):
         parser.add_argument("file", type=Path, metavar="FILE")
         parser.add_argument("--out", type=Path, metavar="FILE", help="write there instead of standard output")
 
-    def result_of(self, project: Project, options: dict[str, Any]) -> Any:
+    def read(self, data: bytes) -> Any:
+        """Return what a file holds; raise DocumentRefused. A project, if nothing else is said."""
+        return read_project(data)
+
+    def result_of(self, project: Any, options: dict[str, Any]) -> Any:
         """Return the result as plain values."""
         raise NotImplementedError
 
     def handle(self, *args: Any, **options: Any) -> None:
         try:
-            result = self.result_of(self._project(options["file"]), options)
+            result = self.result_of(self.read(self._bytes(options["file"])), options)
         except DocumentRefused as refused:
             self.refuse([str(fault) for fault in refused.faults])
         except EngineError as error:
@@ -46,7 +49,7 @@ class HeadlessCommand(BaseCommand):
             self.stderr.write(sentence)
         raise SystemExit(2)
 
-    def _project(self, file: Path) -> Project:
+    def _bytes(self, file: Path) -> bytes:
         try:
             # One byte more than is allowed is enough to know that it is too big.
             with file.open("rb") as opened:
@@ -56,4 +59,4 @@ class HeadlessCommand(BaseCommand):
             raise DocumentRefused([Fault(str(file), f"cannot be read: {error.strerror}.")]) from error
         if len(data) > MAX_BYTES:
             raise DocumentRefused([Fault("", too_big(size))])
-        return read_project(data)
+        return data

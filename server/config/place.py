@@ -31,6 +31,7 @@ class Place:
     workers     : processes that answer; one where a real instrument hangs on a serial port
     backup_hour : hour of the day, by this machine's clock, of the nightly backup; -1 for none
     backups     : folder for them; `backups` beside the data where it is not given
+    study_on    : where design studies are done: nothing for this machine, `dask`, or the address of a scheduler
     stand_ins   : whether instruments that are not there are played
     """
 
@@ -43,6 +44,7 @@ class Place:
     workers: int = 0
     backup_hour: int = 2
     backups: str = ""
+    study_on: str = ""
     stand_ins: bool = True
 
     @property

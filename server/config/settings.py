@@ -68,6 +68,7 @@ INSTALLED_APPS = [
     "server.proving",
     "server.shop",
     "server.solving",
+    "server.study",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -2004,6 +2004,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/study/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Usual
+         * @description Return what a study of a job in hand would begin with.
+         */
+        post: operations["usualStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description Return how the job's study stands.
+         */
+        get: operations["readStudy"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a study; one that was there before is put away.
+         */
+        post: operations["beginStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/study/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Have it stop after the parts in hand.
+         */
+        post: operations["stopStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/study/go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Take it up again where it was left.
+         */
+        post: operations["goOnWithStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/study/vehicle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vehicle
+         * @description Return one vehicle of the front as changes to the job, proved; `score` holds it while the front grows.
+         */
+        get: operations["readStudyVehicle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3044,27 +3148,19 @@ export interface components {
         };
         /**
          * VehicleOut
-         * @description The vehicle in roll: degrees per g, share, mm, kg, N·m per degree; null without a centre of gravity.
+         * @description One vehicle of the front: its misses by wish (1 is just acceptable), and its stations.
          */
         VehicleOut: {
-            /** Gradient */
-            gradient: number | null;
-            /** Front Share */
-            front_share: number | null;
-            /** Arm */
-            arm: number | null;
-            /** Sprung Mass */
-            sprung_mass: number | null;
-            /** Wanted Bar */
-            wanted_bar: number | null;
-            /** Spare */
-            spare: number | null;
+            /** Score */
+            score: number;
+            /** Misses */
+            misses: {
+                [key: string]: number | null;
+            };
             /** Stations */
-            stations: components["schemas"]["StationRollOut"][];
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            /** Faults */
-            faults: string[];
+            stations: {
+                [key: string]: components["schemas"]["StandingOut"];
+            };
         };
         /**
          * VehicleIn
@@ -3197,33 +3293,29 @@ export interface components {
         };
         /**
          * StandingOut
-         * @description What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
-         *
-         *     `there_…` says whether that can be set; null where the job does not say how far it can be turned
-         *     `set_…` is the station with it set, and what is left to turn counted down
+         * @description One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel.
          */
         StandingOut: {
-            means: components["schemas"]["MeansOut"];
-            /** Today */
-            today: number | null;
-            /** Finished */
-            finished: number | null;
-            /** Higher */
-            higher: number | null;
-            /** Lower */
-            lower: number | null;
-            /** There Today */
-            there_today: boolean | null;
-            /** There Finished */
-            there_finished: boolean | null;
-            /** Set Today */
-            set_today: {
-                [key: string]: unknown;
-            } | null;
-            /** Set Finished */
-            set_finished: {
-                [key: string]: unknown;
-            } | null;
+            /** Spring */
+            spring?: number | null;
+            /** Frequency */
+            frequency?: number | null;
+            /** Roll */
+            roll?: number | null;
+            /** Perch */
+            perch?: number | null;
+            /** Coil Left */
+            coil_left?: number | null;
+            /** Seat Left */
+            seat_left?: number | null;
+            /** Ratio */
+            ratio?: number | null;
+            /** Left */
+            left?: number | null;
+            /** Longest */
+            longest?: number | null;
+            /** Shortest */
+            shortest?: number | null;
         };
         /**
          * StandingsOut
@@ -4388,17 +4480,15 @@ export interface components {
         };
         /**
          * TakenOut
-         * @description What moves, what that does, and the document with it done.
+         * @description One vehicle put into the job that was studied: what changes, and what the general solver says.
          */
         TakenOut: {
-            /** Moves */
-            moves: components["schemas"]["MoveOut"][];
-            /** Effects */
-            effects: components["schemas"]["EffectOut"][];
-            /** Document */
-            document: {
-                [key: string]: unknown;
+            /** Changes */
+            changes: {
+                [key: string]: components["schemas"]["ChangesOut"];
             };
+            /** Proved */
+            proved: components["schemas"]["ProvedOut"][];
         };
         /**
          * TakeIn
@@ -5404,6 +5494,170 @@ export interface components {
             }[];
             /** Record */
             record?: number | null;
+        };
+        /**
+         * OneDamper
+         * @description The lengths between the eyes of one damper that is to fit all round, mm.
+         */
+        OneDamper: {
+            /** Extended */
+            extended: number;
+            /** Compressed */
+            compressed: number;
+        };
+        /**
+         * PlaceShape
+         * @description Points that move together, and how far each way, mm: ahead, out, up.
+         */
+        PlaceShape: {
+            /** Points */
+            points: string[];
+            /** Box */
+            box: number[];
+        };
+        /**
+         * UsualOut
+         * @description What a study of it would begin with.
+         */
+        UsualOut: {
+            /** Vary */
+            vary: components["schemas"]["VaryShape"][];
+            wishes: components["schemas"]["WishesShape"];
+        };
+        /**
+         * VaryShape
+         * @description What of one station may be otherwise: places, and spring rates N/mm.
+         */
+        VaryShape: {
+            /** Station */
+            station: string;
+            /** Places */
+            places: components["schemas"]["PlaceShape"][];
+            /** Springs */
+            springs: number[];
+        };
+        /**
+         * WishesShape
+         * @description What the vehicle is to be: Hz by station, share, mm.
+         */
+        WishesShape: {
+            /** Frequency */
+            frequency: {
+                [key: string]: number;
+            };
+            /** Roll Front */
+            roll_front?: number | null;
+            damper?: components["schemas"]["OneDamper"] | null;
+            /**
+             * Few Springs
+             * @default true
+             */
+            few_springs: boolean;
+            /**
+             * Left
+             * @default 5
+             */
+            left: number;
+            /**
+             * Tape
+             * @default 1
+             */
+            tape: number;
+        };
+        /**
+         * UsualIn
+         * @description A job in hand.
+         */
+        UsualIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * AskedOut
+         * @description What was asked.
+         */
+        AskedOut: {
+            /** Vary */
+            vary: components["schemas"]["VaryShape"][];
+            wishes: components["schemas"]["WishesShape"];
+            /** Candidates */
+            candidates: number;
+        };
+        /**
+         * StudyOut
+         * @description How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended.
+         */
+        StudyOut: {
+            asked: components["schemas"]["AskedOut"] | null;
+            /** Running */
+            running: boolean;
+            /** Parts */
+            parts: number;
+            /** Done */
+            done: number;
+            /** Vehicles */
+            vehicles: number;
+            /** Seconds */
+            seconds: number;
+            /** Lost */
+            lost: number[];
+            /** Said */
+            said: string;
+            /** Front */
+            front: components["schemas"]["VehicleOut"][];
+        };
+        /**
+         * StudyIn
+         * @description A study to be begun; one that was there before is put away.
+         */
+        StudyIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Vary */
+            vary: components["schemas"]["VaryShape"][];
+            wishes: components["schemas"]["WishesShape"];
+            /** Candidates */
+            candidates: number;
+        };
+        /**
+         * ChangesOut
+         * @description What of one station is otherwise: points mm, units' springs and preload by name.
+         */
+        ChangesOut: {
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
+            /** Units */
+            units: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        /**
+         * ProvedOut
+         * @description One station by the general solver: mm, Hz, damper per wheel, mm, faults; or why it does not.
+         */
+        ProvedOut: {
+            /** Station */
+            station: string;
+            /** Ride */
+            ride: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Left */
+            left: number | null;
+            /** Faults */
+            faults: number;
+            /** Refused */
+            refused: string;
         };
         /**
          * Adapter
@@ -11658,6 +11912,254 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    usualStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsualIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    readStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    beginStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stopStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    goOnWithStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    readStudyVehicle: {
+        parameters: {
+            query: {
+                score: number;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

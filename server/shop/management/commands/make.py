@@ -21,7 +21,7 @@ class Command(HeadlessCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         try:
-            files = all_files(self._project(options["file"]))
+            files = all_files(self.read(self._bytes(options["file"])))
         except DocumentRefused as refused:
             self.refuse([str(fault) for fault in refused.faults])
         except EngineError as error:

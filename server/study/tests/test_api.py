@@ -1,0 +1,115 @@
+"""A job's study from the page: what it begins with, begun, stopped, taken up, one of its vehicles taken; refusals in words."""
+
+import json
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import TestCase, override_settings
+
+from engine.document.read import check_project
+from engine.station.solved import solve_station
+from engine.study.chunk import VEHICLES
+from engine.tests import samples
+from engine.tests.study.test_study import two
+from server.jobs.actions.import_project import import_project
+from server.study.folder import StudyFolder
+
+HERON = settings.ROOT / "server" / "demo" / "files" / "heron-three-wheeler.json"
+
+
+class StudyOfAJob(TestCase):
+    def setUp(self) -> None:
+        self.data = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(override_settings(DATA=self.data))
+        user = get_user_model().objects.create_user("fitter")
+        self.client.force_login(user)
+        self.document = two()
+        self.job = import_project(user, json.dumps(self.document).encode())
+        self.at = f"/api/jobs/{self.job.pk}/study"
+
+    def post(self, path: str, **body: Any) -> Any:
+        return self.client.post(path, json.dumps(body), content_type="application/json")
+
+    def asked(self, **more: Any) -> dict[str, Any]:
+        usual = self.post("/api/study/usual", document=self.document).json()
+        return {"document": self.document, **usual, "candidates": 2 * VEHICLES, **more}
+
+    def wait(self) -> dict[str, Any]:
+        for _ in range(240):
+            now: dict[str, Any] = self.client.get(self.at).json()
+            if not now["running"]:
+                return now
+            time.sleep(0.25)
+        raise AssertionError(f"it never ended: {now}")
+
+    def test_what_a_study_begins_with_is_what_the_job_has(self) -> None:
+        usual = self.post("/api/study/usual", document=self.document).json()
+        self.assertEqual([one["station"] for one in usual["vary"]], ["Front left", "Rear left"])
+        self.assertEqual(usual["vary"][0]["places"][0]["points"], ["top"])
+        stood = solve_station(check_project(self.document).stations[0])
+        assert stood.ride is not None
+        self.assertAlmostEqual(usual["wishes"]["frequency"]["Front left"], stood.ride.frequency, delta=0.006)
+        heron = json.loads(HERON.read_text())
+        usual = self.post("/api/study/usual", document=heron).json()
+        self.assertIn(
+            ["pivot_front", "pivot_rear"], [place["points"] for place in usual["vary"][0]["places"]]
+        )
+        axle = samples.document(samples.axle() | {"name": "axle"})
+        (vary,) = self.post("/api/study/usual", document=axle).json()["vary"]
+        for place in vary["places"]:
+            for point in place["points"]:
+                self.assertGreaterEqual(axle["stations"][0]["points"][point][1], 0.0)
+
+    def test_a_study_is_begun_grows_and_one_of_its_vehicles_is_taken(self) -> None:
+        self.assertIsNone(self.client.get(self.at).json()["asked"])
+        begun = self.post(self.at, **self.asked()).json()
+        self.assertTrue(begun["running"])
+        self.assertEqual(self.post(self.at, **self.asked()).status_code, 200 if not begun["running"] else 409)
+        done = self.wait()
+        self.assertEqual((done["done"], done["parts"], done["lost"], done["said"]), (2, 2, [], ""))
+        best = done["front"][0]
+        taken = self.client.get(f"{self.at}/vehicle", {"score": best["score"]}).json()
+        for proof in taken["proved"]:
+            self.assertEqual(proof["refused"], "")
+            self.assertAlmostEqual(
+                proof["frequency"], best["stations"][proof["station"]]["frequency"], delta=2e-3
+            )
+        document = json.loads(json.dumps(self.document))
+        for station in document["stations"]:
+            changes = taken["changes"][station["name"]]
+            station["points"].update(changes["points"])
+            for unit in station["units"]:
+                unit.update(changes["units"].get(unit["name"], {}))
+        again = solve_station(check_project(document).stations[0])
+        assert again.ride is not None
+        self.assertAlmostEqual(again.ride.frequency, best["stations"]["Front left"]["frequency"], delta=2e-3)
+        self.assertEqual(
+            self.client.get(f"{self.at}/vehicle", {"score": 12345.0}).json()["code"], "vehicle_gone"
+        )
+
+    def test_stopped_it_is_taken_up_again(self) -> None:
+        self.post(self.at, **self.asked(candidates=40 * VEHICLES))
+        self.client.post(f"{self.at}/stop")
+        stopped = self.wait()
+        self.assertIn("taken up again", stopped["said"])
+        self.assertLess(stopped["done"], 40)
+        with mock.patch("server.study.api.subprocess.Popen") as started:
+            self.assertTrue(self.client.post(f"{self.at}/go").json()["running"])
+        self.assertIn("--folder", started.call_args.args[0])
+
+    def test_refusals_are_sentences(self) -> None:
+        self.assertEqual(self.client.post(f"{self.at}/stop").status_code, 404)
+        bad = self.asked()
+        bad["vary"][0]["places"][0]["box"] = [1, 1, 900]
+        refused = self.post(self.at, **bad)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("0 to 200 mm", refused.content.decode())
+        folder = StudyFolder(self.data / "studies" / str(self.job.pk))
+        folder.path.mkdir(parents=True)
+        with folder.held():
+            self.assertEqual(self.post(self.at, **self.asked()).json()["code"], "running")
