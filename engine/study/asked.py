@@ -31,9 +31,13 @@ class Place(Said):
 
 
 class Vary(Said):
-    """What of one station may be otherwise. springs : N/mm that may be fitted; none leaves what is drawn."""
+    """What of one station may be otherwise. springs : N/mm that may be fitted; none leaves what is drawn.
+
+    alike : the station on the other side, which is changed in mirror with it: the same moves, the same spring
+    """
 
     station: str
+    alike: str | None = None
     places: list[Place] = Field(default_factory=list, max_length=12)
     springs: list[float] = Field(default_factory=list, max_length=MOST_RATES)
 
@@ -88,6 +92,15 @@ def check_study(value: Any) -> tuple[StudyAsked, Project]:
     return asked, project
 
 
+def varied(asked: StudyAsked) -> dict[str, Vary]:
+    """Return what varies by station, those on the other side among them."""
+    found = {vary.station: vary for vary in asked.vary}
+    for vary in asked.vary:
+        if vary.alike is not None:
+            found[vary.alike] = vary.model_copy(update={"station": vary.alike, "alike": None})
+    return found
+
+
 def coils_of(station: Station) -> list[Coilover | SpringUnit]:
     """Return the units that carry a coil."""
     return [unit for unit in station.units if isinstance(unit, Coilover | SpringUnit)]
@@ -97,16 +110,21 @@ def _faults(asked: StudyAsked, project: Project) -> list[Fault]:
     stations = {station.name: station for station in project.stations}
     found = []
     seen: set[str] = set()
-    for number, vary in enumerate(asked.vary):
-        path = f"vary[{number}]"
-        station = stations.get(vary.station)
+    named = [
+        (f"vary[{number}]", key, name, vary)
+        for number, vary in enumerate(asked.vary)
+        for key, name in (("station", vary.station), ("alike", vary.alike))
+        if name is not None
+    ]
+    for path, key, name, vary in named:
+        station = stations.get(name)
         if station is None:
             known = ", ".join(stations)
-            found.append(Fault(f"{path}.station", f"{vary.station} is no station of the job; it has {known}"))
+            found.append(Fault(f"{path}.{key}", f"{name} is no station of the job; it has {known}"))
             continue
-        if vary.station in seen:
-            found.append(Fault(f"{path}.station", f"{vary.station} stands here twice; join the two"))
-        seen.add(vary.station)
+        if name in seen:
+            found.append(Fault(f"{path}.{key}", f"{name} stands here twice; join the two"))
+        seen.add(name)
         for k, place in enumerate(vary.places):
             for point in place.points:
                 if point not in station.points:

@@ -15,7 +15,7 @@ from scipy.stats import qmc
 
 from engine.linkage.vectors import Array
 from engine.ride.settled import swept
-from engine.study.asked import StudyAsked, Vary, check_study
+from engine.study.asked import StudyAsked, Vary, check_study, varied
 from engine.study.front import score_of, unbeaten
 from engine.study.options import Options, Ready, geometries, options, ready
 
@@ -35,23 +35,29 @@ class _Prepared:
     asked: StudyAsked
     names: tuple[str, ...]
     stations: tuple[Ready, ...]
+    leads: tuple[
+        int, ...
+    ]  # for each station the one that it is changed alike with: itself, or its other side
     ahead: np.ndarray  # which stations stand in the front half
 
 
 @lru_cache(maxsize=4)
 def _prepared(study: str) -> _Prepared:
     asked, project = check_study(json.loads(study))
-    vary = {one.station: one for one in asked.vary}
+    vary = varied(asked)
+    lead = {one.alike: one.station for one in asked.vary if one.alike is not None}
     looked = [s for s in project.stations if s.name in vary or s.name in asked.wishes.frequency]
     made = tuple(
         ready(s.model_dump_json(exclude_unset=True), vary.get(s.name, Vary(station=s.name)).model_dump_json())
         for s in looked
     )
     ahead = [max(s.points[w.centre][0] for w in s.wheels) for s in looked]
+    names = [s.name for s in looked]
     return _Prepared(
         asked=asked,
-        names=tuple(s.name for s in looked),
+        names=tuple(names),
         stations=made,
+        leads=tuple(names.index(lead.get(name, name)) for name in names),
         ahead=np.array(ahead) >= (max(ahead) + min(ahead)) / 2,
     )
 
@@ -91,14 +97,15 @@ def done(study: str, number: int) -> dict[str, list[float]]:
 
 def _shares(its: _Prepared, number: int) -> list[Array]:
     """Return every station's shares of its boxes in one part, −1 to 1, (geometries, choices) each."""
-    counts = [one.choices for one in its.stations]
+    counts = [one.choices if its.leads[k] == k else 0 for k, one in enumerate(its.stations)]
     if not sum(counts):
         return [np.zeros((1, 0)) for _ in counts]
     sequence = qmc.Sobol(sum(counts), scramble=True, rng=its.asked.seed)
     if number:
         sequence.fast_forward(number * GEOMETRIES)
     whole = 2 * sequence.random(GEOMETRIES) - 1
-    return np.split(whole, np.cumsum(counts)[:-1], axis=1)
+    own = np.split(whole, np.cumsum(counts)[:-1], axis=1)
+    return [own[lead] for lead in its.leads]
 
 
 def _alone(its: _Prepared, found: list[Options], k: int) -> Array:
@@ -124,14 +131,18 @@ def _vehicles(its: _Prepared, found: list[Options], rng: np.random.Generator) ->
     """Return vehicles as picks of geometry and spring, (vehicles, stations, 2)."""
     picks = np.zeros((VEHICLES, len(found), 2), dtype=int)
     half = VEHICLES // 2
+    alone = [_alone(its, found, k) for k in range(len(found))]
     for k, one in enumerate(found):
+        if its.leads[k] != k:
+            continue
         rows, springs = one.frequency.shape
+        together = np.sum([alone[j] for j, lead in enumerate(its.leads) if lead == k], axis=0)
         picks[:half, k, 0] = rng.integers(0, rows, half)
         picks[:half, k, 1] = rng.integers(0, springs, half)
-        best = np.argsort(_alone(its, found, k), axis=None, kind="stable")[:BEST]
+        best = np.argsort(together, axis=None, kind="stable")[:BEST]
         chosen = best[rng.integers(0, len(best), VEHICLES - half)]
         picks[half:, k, 0], picks[half:, k, 1] = np.unravel_index(chosen, one.frequency.shape)
-    return picks
+    return picks[:, list(its.leads)]
 
 
 def _misses(its: _Prepared, found: list[Options], picks: Array) -> dict[str, Array]:

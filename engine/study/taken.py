@@ -14,7 +14,7 @@ from engine.findings.finding import rules_of
 from engine.findings.judge import judge
 from engine.forces.units import damper_ends_mm
 from engine.station.solved import SolvedStation, solve_station
-from engine.study.asked import StudyAsked, Vary
+from engine.study.asked import StudyAsked, Vary, varied
 from engine.study.options import geometries, ready
 from engine.workup import WorkUp
 
@@ -37,7 +37,7 @@ class Proved:
 def put_in(asked: StudyAsked, project: Project, row: dict[str, float]) -> dict[str, Any]:
     """Return the job as a document with one vehicle's places, springs and perches in it."""
     document = copy.deepcopy(asked.job)
-    vary = {one.station: one for one in asked.vary}
+    vary = varied(asked)
     for number, station in enumerate(project.stations):
         if f"{station.name}/spring" not in row:
             continue

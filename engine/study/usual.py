@@ -16,14 +16,20 @@ ROUND_N_PER_MM = 5.0
 def usual(project: Project) -> tuple[list[Vary], Wishes]:
     """Return what to vary at first, and wishes as the job has them: the purpose's frequency, else as it is."""
     vary, frequency = [], {}
+    by_name = {station.name: station for station in project.stations}
+    alike: set[str] = set()
     for station in project.stations:
         if station.variant_of is not None:
             continue
+        other = by_name.get(station.other_side or "")
+        pair = other is not None and set(other.points) == set(station.points)
         try:
             solved = solve_station(station, steps=STEPS)
         except EngineError:
             continue
-        vary.append(_vary(solved))
+        if station.name not in alike:
+            vary.append(_vary(solved, other.name if other is not None and pair else None))
+            alike |= {other.name} if other is not None and pair else set()
         band = rules_of(project.judging, station.judging).frequencies
         if band is not None:
             frequency[station.name] = round((band[0] + band[1]) / 2, 2)
@@ -32,7 +38,7 @@ def usual(project: Project) -> tuple[list[Vary], Wishes]:
     return vary, Wishes(frequency=frequency)
 
 
-def _vary(solved: SolvedStation) -> Vary:
+def _vary(solved: SolvedStation, alike: str | None) -> Vary:
     station = solved.station
     places = [
         Place(points=[end], box=(MOUNT_MM, MOUNT_MM, MOUNT_MM))
@@ -60,7 +66,7 @@ def _vary(solved: SolvedStation) -> Vary:
             }
         )
     )
-    return Vary(station=station.name, places=places, springs=springs)
+    return Vary(station=station.name, alike=alike, places=places, springs=springs)
 
 
 def _is_right_of_another(station: Station, point: str) -> bool:

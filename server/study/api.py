@@ -31,22 +31,23 @@ LOOKED_AT = 160
 STARTS_S = 20.0  # till a process that was started holds the study
 
 
-class PlaceShape(Schema):
+class StudyPlace(Schema):
     """Points that move together, and how far each way, mm: ahead, out, up."""
 
     points: list[str]
     box: list[float] = Field(min_length=3, max_length=3)
 
 
-class VaryShape(Schema):
-    """What of one station may be otherwise: places, and spring rates N/mm."""
+class StudyVary(Schema):
+    """What of one station may be otherwise: places, and spring rates N/mm; alike : its other side, changed in mirror with it."""
 
     station: str
-    places: list[PlaceShape]
+    alike: str | None = None
+    places: list[StudyPlace]
     springs: list[float]
 
 
-class WishesShape(Schema):
+class StudyWishes(Schema):
     """What the vehicle is to be: Hz by station, share, mm."""
 
     frequency: dict[str, float]
@@ -66,20 +67,20 @@ class UsualIn(Schema):
 class UsualOut(Schema):
     """What a study of it would begin with."""
 
-    vary: list[VaryShape]
-    wishes: WishesShape
+    vary: list[StudyVary]
+    wishes: StudyWishes
 
 
 class StudyIn(Schema):
     """A study to be begun; one that was there before is put away."""
 
     document: dict[str, Any]
-    vary: list[VaryShape]
-    wishes: WishesShape
+    vary: list[StudyVary]
+    wishes: StudyWishes
     candidates: int
 
 
-class StandingOut(Schema):
+class StudiedStationOut(Schema):
     """One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel."""
 
     spring: float | None = None
@@ -94,26 +95,26 @@ class StandingOut(Schema):
     shortest: float | None = None
 
 
-class VehicleOut(Schema):
+class StudiedOut(Schema):
     """One vehicle of the front: its misses by wish (1 is just acceptable), and its stations."""
 
     score: float
     misses: dict[str, float | None]
-    stations: dict[str, StandingOut]
+    stations: dict[str, StudiedStationOut]
 
 
-class AskedOut(Schema):
+class StudyAskedOut(Schema):
     """What was asked."""
 
-    vary: list[VaryShape]
-    wishes: WishesShape
+    vary: list[StudyVary]
+    wishes: StudyWishes
     candidates: int
 
 
 class StudyOut(Schema):
     """How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended."""
 
-    asked: AskedOut | None
+    asked: StudyAskedOut | None
     running: bool
     parts: int
     done: int
@@ -121,10 +122,10 @@ class StudyOut(Schema):
     seconds: float
     lost: list[int]
     said: str
-    front: list[VehicleOut]
+    front: list[StudiedOut]
 
 
-class ProvedOut(Schema):
+class StudyProvedOut(Schema):
     """One station by the general solver: mm, Hz, damper per wheel, mm, faults; or why it does not."""
 
     station: str
@@ -136,18 +137,18 @@ class ProvedOut(Schema):
     refused: str
 
 
-class ChangesOut(Schema):
+class StudyChangesOut(Schema):
     """What of one station is otherwise: points mm, units' springs and preload by name."""
 
     points: dict[str, list[float]]
     units: dict[str, dict[str, Any]]
 
 
-class TakenOut(Schema):
+class StudyTakenOut(Schema):
     """One vehicle put into the job that was studied: what changes, and what the general solver says."""
 
-    changes: dict[str, ChangesOut]
-    proved: list[ProvedOut]
+    changes: dict[str, StudyChangesOut]
+    proved: list[StudyProvedOut]
 
 
 @router.post("/study/usual", response={200: UsualOut, 422: Refusal}, operation_id="usualStudy")
@@ -215,7 +216,7 @@ def go_on(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.get(
     "/jobs/{job_id}/study/vehicle",
-    response={200: TakenOut, 404: Refusal},
+    response={200: StudyTakenOut, 404: Refusal},
     operation_id="readStudyVehicle",
 )
 def vehicle(request: HttpRequest, job_id: UUID, score: float) -> HttpResponse:

@@ -108,6 +108,23 @@ class Vehicles(unittest.TestCase):
         for name in ("frequency", "roll", "room", "damper"):
             self.assertLess(best[f"miss/{name}"], 1.0, name)
 
+    def test_both_sides_are_changed_alike(self) -> None:
+        job = four_corners()
+        asked = study(job, ("Front left", "Rear left"), frequency=dict.fromkeys(FOUR, 1.6))
+        for vary in asked["vary"]:
+            vary["alike"] = vary["station"].replace("left", "right")
+        checked, project = check_study(asked)
+        best = rows(front_of(asked, parts=1))[0]
+        document = put_in(checked, project, best)
+        stations = {station["name"]: station for station in document["stations"]}
+        for side in ("Front", "Rear"):
+            left, right = (stations[f"{side} {hand}"] for hand in ("left", "right"))
+            self.assertNotEqual(left["points"]["top"], job["stations"][0]["points"]["top"])
+            for name, spot in left["points"].items():
+                np.testing.assert_allclose(right["points"][name], np.multiply(spot, [1, -1, 1]), atol=1e-9)
+            self.assertEqual(left["units"][0]["springs"], right["units"][0]["springs"])
+            self.assertAlmostEqual(best[f"{side} left/frequency"], best[f"{side} right/frequency"], places=6)
+
     def test_no_other_vehicle_of_a_front_is_better_in_everything(self) -> None:
         front = front_of(
             study(two(), ("Front left", "Rear left"), frequency={"Front left": 1.4}, roll_front=0.45)
@@ -189,6 +206,7 @@ class Refused(unittest.TestCase):
             ),
             ({"vary": [{"station": "Front left", "springs": [0.0]}]}, "more than 0"),
             ({"vary": [{"station": "Front left"}, {"station": "Front left"}]}, "stands here twice"),
+            ({"vary": [{"station": "Front left", "alike": "Front left"}]}, "stands here twice"),
             ({"wishes": {"frequency": {"Front left": 40}}}, "0.2 to 10 Hz"),
             ({"wishes": {"damper": {"extended": 100, "compressed": 200}}}, "longer extended"),
             ({"wishes": {"colour": 3}}, "colour"),

@@ -3148,19 +3148,27 @@ export interface components {
         };
         /**
          * VehicleOut
-         * @description One vehicle of the front: its misses by wish (1 is just acceptable), and its stations.
+         * @description The vehicle in roll: degrees per g, share, mm, kg, N·m per degree; null without a centre of gravity.
          */
         VehicleOut: {
-            /** Score */
-            score: number;
-            /** Misses */
-            misses: {
-                [key: string]: number | null;
-            };
+            /** Gradient */
+            gradient: number | null;
+            /** Front Share */
+            front_share: number | null;
+            /** Arm */
+            arm: number | null;
+            /** Sprung Mass */
+            sprung_mass: number | null;
+            /** Wanted Bar */
+            wanted_bar: number | null;
+            /** Spare */
+            spare: number | null;
             /** Stations */
-            stations: {
-                [key: string]: components["schemas"]["StandingOut"];
-            };
+            stations: components["schemas"]["StationRollOut"][];
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Faults */
+            faults: string[];
         };
         /**
          * VehicleIn
@@ -3293,29 +3301,33 @@ export interface components {
         };
         /**
          * StandingOut
-         * @description One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel.
+         * @description What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
+         *
+         *     `there_…` says whether that can be set; null where the job does not say how far it can be turned
+         *     `set_…` is the station with it set, and what is left to turn counted down
          */
         StandingOut: {
-            /** Spring */
-            spring?: number | null;
-            /** Frequency */
-            frequency?: number | null;
-            /** Roll */
-            roll?: number | null;
-            /** Perch */
-            perch?: number | null;
-            /** Coil Left */
-            coil_left?: number | null;
-            /** Seat Left */
-            seat_left?: number | null;
-            /** Ratio */
-            ratio?: number | null;
-            /** Left */
-            left?: number | null;
-            /** Longest */
-            longest?: number | null;
-            /** Shortest */
-            shortest?: number | null;
+            means: components["schemas"]["MeansOut"];
+            /** Today */
+            today: number | null;
+            /** Finished */
+            finished: number | null;
+            /** Higher */
+            higher: number | null;
+            /** Lower */
+            lower: number | null;
+            /** There Today */
+            there_today: boolean | null;
+            /** There Finished */
+            there_finished: boolean | null;
+            /** Set Today */
+            set_today: {
+                [key: string]: unknown;
+            } | null;
+            /** Set Finished */
+            set_finished: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * StandingsOut
@@ -4480,15 +4492,17 @@ export interface components {
         };
         /**
          * TakenOut
-         * @description One vehicle put into the job that was studied: what changes, and what the general solver says.
+         * @description What moves, what that does, and the document with it done.
          */
         TakenOut: {
-            /** Changes */
-            changes: {
-                [key: string]: components["schemas"]["ChangesOut"];
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            /** Effects */
+            effects: components["schemas"]["EffectOut"][];
+            /** Document */
+            document: {
+                [key: string]: unknown;
             };
-            /** Proved */
-            proved: components["schemas"]["ProvedOut"][];
         };
         /**
          * TakeIn
@@ -5506,41 +5520,34 @@ export interface components {
             compressed: number;
         };
         /**
-         * PlaceShape
+         * StudyPlace
          * @description Points that move together, and how far each way, mm: ahead, out, up.
          */
-        PlaceShape: {
+        StudyPlace: {
             /** Points */
             points: string[];
             /** Box */
             box: number[];
         };
         /**
-         * UsualOut
-         * @description What a study of it would begin with.
+         * StudyVary
+         * @description What of one station may be otherwise: places, and spring rates N/mm; alike : its other side, changed in mirror with it.
          */
-        UsualOut: {
-            /** Vary */
-            vary: components["schemas"]["VaryShape"][];
-            wishes: components["schemas"]["WishesShape"];
-        };
-        /**
-         * VaryShape
-         * @description What of one station may be otherwise: places, and spring rates N/mm.
-         */
-        VaryShape: {
+        StudyVary: {
             /** Station */
             station: string;
+            /** Alike */
+            alike?: string | null;
             /** Places */
-            places: components["schemas"]["PlaceShape"][];
+            places: components["schemas"]["StudyPlace"][];
             /** Springs */
             springs: number[];
         };
         /**
-         * WishesShape
+         * StudyWishes
          * @description What the vehicle is to be: Hz by station, share, mm.
          */
-        WishesShape: {
+        StudyWishes: {
             /** Frequency */
             frequency: {
                 [key: string]: number;
@@ -5565,6 +5572,15 @@ export interface components {
             tape: number;
         };
         /**
+         * UsualOut
+         * @description What a study of it would begin with.
+         */
+        UsualOut: {
+            /** Vary */
+            vary: components["schemas"]["StudyVary"][];
+            wishes: components["schemas"]["StudyWishes"];
+        };
+        /**
          * UsualIn
          * @description A job in hand.
          */
@@ -5575,13 +5591,55 @@ export interface components {
             };
         };
         /**
-         * AskedOut
+         * StudiedOut
+         * @description One vehicle of the front: its misses by wish (1 is just acceptable), and its stations.
+         */
+        StudiedOut: {
+            /** Score */
+            score: number;
+            /** Misses */
+            misses: {
+                [key: string]: number | null;
+            };
+            /** Stations */
+            stations: {
+                [key: string]: components["schemas"]["StudiedStationOut"];
+            };
+        };
+        /**
+         * StudiedStationOut
+         * @description One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel.
+         */
+        StudiedStationOut: {
+            /** Spring */
+            spring?: number | null;
+            /** Frequency */
+            frequency?: number | null;
+            /** Roll */
+            roll?: number | null;
+            /** Perch */
+            perch?: number | null;
+            /** Coil Left */
+            coil_left?: number | null;
+            /** Seat Left */
+            seat_left?: number | null;
+            /** Ratio */
+            ratio?: number | null;
+            /** Left */
+            left?: number | null;
+            /** Longest */
+            longest?: number | null;
+            /** Shortest */
+            shortest?: number | null;
+        };
+        /**
+         * StudyAskedOut
          * @description What was asked.
          */
-        AskedOut: {
+        StudyAskedOut: {
             /** Vary */
-            vary: components["schemas"]["VaryShape"][];
-            wishes: components["schemas"]["WishesShape"];
+            vary: components["schemas"]["StudyVary"][];
+            wishes: components["schemas"]["StudyWishes"];
             /** Candidates */
             candidates: number;
         };
@@ -5590,7 +5648,7 @@ export interface components {
          * @description How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended.
          */
         StudyOut: {
-            asked: components["schemas"]["AskedOut"] | null;
+            asked: components["schemas"]["StudyAskedOut"] | null;
             /** Running */
             running: boolean;
             /** Parts */
@@ -5606,7 +5664,7 @@ export interface components {
             /** Said */
             said: string;
             /** Front */
-            front: components["schemas"]["VehicleOut"][];
+            front: components["schemas"]["StudiedOut"][];
         };
         /**
          * StudyIn
@@ -5618,16 +5676,16 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Vary */
-            vary: components["schemas"]["VaryShape"][];
-            wishes: components["schemas"]["WishesShape"];
+            vary: components["schemas"]["StudyVary"][];
+            wishes: components["schemas"]["StudyWishes"];
             /** Candidates */
             candidates: number;
         };
         /**
-         * ChangesOut
+         * StudyChangesOut
          * @description What of one station is otherwise: points mm, units' springs and preload by name.
          */
-        ChangesOut: {
+        StudyChangesOut: {
             /** Points */
             points: {
                 [key: string]: number[];
@@ -5640,10 +5698,10 @@ export interface components {
             };
         };
         /**
-         * ProvedOut
+         * StudyProvedOut
          * @description One station by the general solver: mm, Hz, damper per wheel, mm, faults; or why it does not.
          */
-        ProvedOut: {
+        StudyProvedOut: {
             /** Station */
             station: string;
             /** Ride */
@@ -5658,6 +5716,18 @@ export interface components {
             faults: number;
             /** Refused */
             refused: string;
+        };
+        /**
+         * StudyTakenOut
+         * @description One vehicle put into the job that was studied: what changes, and what the general solver says.
+         */
+        StudyTakenOut: {
+            /** Changes */
+            changes: {
+                [key: string]: components["schemas"]["StudyChangesOut"];
+            };
+            /** Proved */
+            proved: components["schemas"]["StudyProvedOut"][];
         };
         /**
          * Adapter
@@ -12155,7 +12225,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["StudyTakenOut"];
                 };
             };
             /** @description Not Found */

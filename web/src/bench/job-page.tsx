@@ -31,6 +31,7 @@ import {
   RockerSheet,
   SpringingSheet,
   StopsSheet,
+  StudySheet,
   SurveySheet,
   SurveyVerdict,
 } from "./sheets";
@@ -71,6 +72,7 @@ export function JobPage() {
   );
 }
 
+/** The study is opened from the Brief: it asks what the Brief asks, of all stations at once. */
 const SHEETS = [
   ["brief", "Brief"],
   ["survey", "Survey"],
@@ -156,6 +158,10 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               <MakeVerdict document={document} hand={survey} />
             ) : sheet === "prove" && index >= 0 ? (
               <ProveVerdict document={document} hand={survey} />
+            ) : sheet === "study" && index >= 0 ? (
+              <p className="flex-1 text-lg font-bold leading-tight">
+                Which mounts, rockers and springs, of all stations together, come nearest to what it is to be?
+              </p>
             ) : sheet === "brief" || index < 0 ? (
               <BriefVerdict document={document} />
             ) : (
@@ -163,7 +169,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             )}
           </Suspense>
           <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
-            {document.stations.length > 0 && !["log", "brief", "make"].includes(sheet) && (
+            {document.stations.length > 0 && !["log", "brief", "make", "study"].includes(sheet) && (
               <select
                 aria-label="Station"
                 className="entry w-auto max-w-44 font-semibold"
@@ -180,7 +186,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                 ))}
               </select>
             )}
-            {!["log", "make"].includes(sheet) && (
+            {!["log", "make", "study"].includes(sheet) && (
               <BuiltToggle document={document} hand={hand} survey={survey} />
             )}
             <UnitsMenu />
@@ -229,7 +235,10 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                 setTravel(0);
                 setSearch({ station: String(k) }, { replace: true });
               }}
+              study={`/jobs/${job}/study?${search.toString()}`}
             />
+          ) : sheet === "study" ? (
+            <StudySheet job={job} document={document} hand={hand} />
           ) : sheet === "make" ? (
             <MakeSheet job={job} document={document} survey={survey} hand={hand} />
           ) : sheet === "prove" ? (

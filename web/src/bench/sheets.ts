@@ -11,9 +11,11 @@ const prove = () => import("../prove/prove-sheet");
 const log = () => import("../log/log-sheet");
 const brief = () => import("../brief/brief-sheet");
 const layout = () => import("../layout/layout-sheet");
+const study = () => import("../study/study-sheet");
 
 export const BriefSheet = lazy(() => brief().then((its) => ({ default: its.BriefSheet })));
 export const LayoutSheet = lazy(() => layout().then((its) => ({ default: its.LayoutSheet })));
+export const StudySheet = lazy(() => study().then((its) => ({ default: its.StudySheet })));
 export const SurveySheet = lazy(() => survey().then((its) => ({ default: its.SurveySheet })));
 export const SurveyVerdict = lazy(() => survey().then((its) => ({ default: its.SurveyVerdict })));
 export const RockerSheet = lazy(() => rocker().then((its) => ({ default: its.RockerSheet })));
@@ -28,5 +30,5 @@ export const LogSheet = lazy(() => log().then((its) => ({ default: its.LogSheet 
 /** Fetch every sheet, so that the next one opens at once. */
 export const fetchSheets = () =>
   Promise.allSettled(
-    [brief, layout, survey, rocker, springing, stops, make, prove, log].map((load) => load()),
+    [brief, layout, survey, rocker, springing, stops, make, prove, log, study].map((load) => load()),
   );

@@ -1,5 +1,6 @@
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Project, Station } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
@@ -20,6 +21,8 @@ interface Props {
   /** Mass at this wheel with everything fitted, kg, as worked out from the list of parts. */
   finished: number | null;
   onStation: (index: number) => void;
+  /** Where the design study of the whole vehicle is. */
+  study: string;
 }
 
 const PURPOSES = [
@@ -31,7 +34,7 @@ const PURPOSES = [
 ] as const;
 
 /** What must the vehicle do? Purpose, stations, masses now and finished, travel, the shop's limits. */
-export function BriefSheet({ document, index, hand, finished, onStation }: Props) {
+export function BriefSheet({ document, index, hand, finished, onStation, study }: Props) {
   const [adding, setAdding] = useState(document.stations.length === 0);
   const station = document.stations[index];
   const purpose = (document.judging as { purpose?: string } | null | undefined)?.purpose ?? "";
@@ -65,6 +68,11 @@ export function BriefSheet({ document, index, hand, finished, onStation }: Props
             <p className="pt-1 text-sm text-soft">
               What each wheel carries today, and the height it is measured by, are set where they stand.
               Dashed: the other side, taken alike.
+            </p>
+            <p className="no-print pt-3">
+              <Link to={study} className="press">
+                Study all stations together
+              </Link>
             </p>
           </section>
         )}
