@@ -54,6 +54,7 @@ class Wishes(Said):
 
     frequency : Hz by station; roll_front : share of the roll stiffness at the stations of the front half
     damper : one all round; few_springs : the fewer different rates the better; left : mm of damper and coil to keep
+    stop_at : share of the bump travel at which every bump stop is to touch; their contacts are set for it
     tape : standard error of every co-ordinate, mm, that the ride height should not feel
     """
 
@@ -61,6 +62,7 @@ class Wishes(Said):
     roll_front: float | None = Field(None, gt=0, lt=1)
     damper: OneDamper | None = None
     few_springs: bool = True
+    stop_at: float | None = Field(None, gt=0.05, le=1)
     left: float = Field(5.0, ge=0, le=100)
     tape: float = Field(1.0, gt=0, le=20)
 

@@ -71,7 +71,10 @@ def done(study: str, number: int) -> dict[str, list[float]]:
     """Return the vehicles kept of one part, by column; `study` is the JSON of the whole study."""
     its = _prepared(study)
     shares = _shares(its, number)
-    found = [options(one, geometries(one, part)) for one, part in zip(its.stations, shares, strict=True)]
+    found = [
+        options(one, geometries(one, part), its.asked.wishes.stop_at)
+        for one, part in zip(its.stations, shares, strict=True)
+    ]
     rng = np.random.default_rng([its.asked.seed, number])
     picks = _vehicles(its, found, rng)
     misses = _misses(its, found, picks)
@@ -92,6 +95,7 @@ def done(study: str, number: int) -> dict[str, list[float]]:
             columns[f"{name}/{what}"] = getattr(found[k], what)[row, spring].tolist()
         for what in ("ratio", "left", "longest", "shortest"):
             columns[f"{name}/{what}"] = getattr(found[k], what)[row].tolist()
+        columns |= {f"{name}/stop/{unit}": touch[row].tolist() for unit, touch in found[k].stops.items()}
     return columns
 
 
@@ -196,6 +200,8 @@ def _by_tape(its: _Prepared, shares: list[Array], found: list[Options], picks: A
         ratio = sweep.squeezes.ratio[..., int(np.searchsorted(near, at))].reshape(-1, len(used), DRAWS)
         force = np.zeros((len(used), DRAWS))
         for n, law in enumerate(one.solved.springing.laws):
+            if law.name in found[k].stops:
+                continue
             bare = law.without_coil() if law.stack is not None and one.stacks else law
             force = force + ratio[n] * bare.at(lengths[n])[0]
             if law.stack is not None and one.stacks:

@@ -56,6 +56,7 @@ class Options:
     stands    : whether it takes the wanted travel and stands firmly where it is wanted
     frequency Hz, roll N·m per degree, perch mm, coil_left and seat_left mm
     ratio, left mm of its own dampers, longest and shortest mm that its dampers come to
+    stops : by bump stop, mm between its ends at which it is to touch, (geometries,); nothing where it stays as drawn
     """
 
     stands: np.ndarray
@@ -68,6 +69,7 @@ class Options:
     left: Array
     longest: Array
     shortest: Array
+    stops: dict[str, Array]
 
 
 @lru_cache(maxsize=64)
@@ -119,8 +121,11 @@ def geometries(its: Ready, shares: Array) -> Array:
     return moved
 
 
-def options(its: Ready, points: Array) -> Options:
-    """Return every geometry (rows, points, 3) with every spring."""
+def options(its: Ready, points: Array, stop_at: float | None = None) -> Options:
+    """Return every geometry (rows, points, 3) with every spring.
+
+    stop_at : share of the bump travel at which bump stops are set to touch; None leaves them as drawn
+    """
     solved, station = its.solved, its.solved.station
     at = station.travel.at or 0.0
     travels = np.unique([*np.linspace(-station.travel.droop, station.travel.bump, POSITIONS), at])
@@ -137,9 +142,12 @@ def options(its: Ready, points: Array) -> Options:
         left = np.minimum(left, np.minimum(extended - most, least - compressed))
         longest, shortest = np.maximum(longest, most), np.minimum(shortest, least)
     carries = next((k for k, law in enumerate(solved.springing.laws) if law.springs), 0)
+    touching = None
+    if stop_at is not None:
+        touching = sweep.at(np.full(rows, at + stop_at * (station.travel.bump - at))).length[..., 0]
     whole = np.asarray(sweep.closed.all(axis=1))
     if its.stacks:
-        perch, rate, coil_left, seat_left = _on_coils(its, sweep, row)
+        perch, rate, coil_left, seat_left = _on_coils(its, sweep, row, stops=stop_at is None)
     else:
         stood = settled(solved, sweep)
         rate = np.where(stood.stands, stood.at.rate[:, 0], np.nan)[:, None]
@@ -161,16 +169,21 @@ def options(its: Ready, points: Array) -> Options:
         left=left,
         longest=longest,
         shortest=shortest,
+        stops={}
+        if touching is None
+        else {law.name: touching[k] for k, law in enumerate(solved.springing.laws) if law.stop is not None},
     )
 
 
-def _on_coils(its: Ready, sweep: Swept, row: int) -> tuple[Array, Array, Array, Array]:
+def _on_coils(its: Ready, sweep: Swept, row: int, *, stops: bool) -> tuple[Array, Array, Array, Array]:
     """Return perch, wheel rate, coil and seat left, each (rows, springs): the perches set so that the wheel stands there."""
     springing, squeezes = its.solved.springing, sweep.squeezes
     coils = [k for k, law in enumerate(springing.laws) if law.stack is not None]
     ratio, slope = squeezes.ratio[..., row], squeezes.slope[..., row]
     force, rate = np.zeros(ratio.shape[1]), np.zeros(ratio.shape[1])
     for k, law in enumerate(springing.laws):
+        if law.stop is not None and not stops:
+            continue  # set to touch further up
         bare = law if k not in coils else law.without_coil()
         its_force, its_rate = bare.at(squeezes.length[k, :, row])
         force = force + ratio[k] * its_force

@@ -51,6 +51,9 @@ def put_in(asked: StudyAsked, project: Project, row: dict[str, float]) -> dict[s
                 values["points"][name] = [round(float(c), PLACE_MM) for c in points[k]]
         rate, perch = row[f"{station.name}/spring"], row[f"{station.name}/perch"]
         for unit in values.get("units", []):
+            touch = row.get(f"{station.name}/stop/{unit['name']}")
+            if touch is not None:
+                unit["contact"] = round(touch, 2)
             if unit["kind"] not in ("coilover", "spring"):
                 continue
             if not math.isnan(rate):

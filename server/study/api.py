@@ -54,6 +54,7 @@ class StudyWishes(Schema):
     roll_front: float | None = None
     damper: OneDamper | None = None
     few_springs: bool = True
+    stop_at: float | None = None
     left: float = 5.0
     tape: float = 1.0
 

@@ -48,7 +48,9 @@ def changes_of(before: dict[str, Any], after: dict[str, Any]) -> dict[str, dict[
     for one, other in zip(before["stations"], after["stations"], strict=True):
         points = {name: spot for name, spot in other["points"].items() if one["points"].get(name) != spot}
         units = {
-            new["name"]: {key: new[key] for key in ("springs", "preload") if new.get(key) != old.get(key)}
+            new["name"]: {
+                key: new[key] for key in ("springs", "preload", "contact") if new.get(key) != old.get(key)
+            }
             for old, new in zip(one.get("units", []), other.get("units", []), strict=True)
             if new != old
         }

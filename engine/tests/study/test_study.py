@@ -108,6 +108,24 @@ class Vehicles(unittest.TestCase):
         for name in ("frequency", "roll", "room", "damper"):
             self.assertLess(best[f"miss/{name}"], 1.0, name)
 
+    def test_bump_stops_touch_where_they_are_wanted(self) -> None:
+        values = samples.arm() | {"name": "corner"}
+        values["units"].append(samples.bump_stop("stop", "eye", "top", 290.0))
+        job = samples.document(values)
+        asked = study(job, ("corner",), frequency={"corner": 1.6}, stop_at=0.5)
+        checked, project = check_study(asked)
+        best = rows(front_of(asked, parts=1))[0]
+        station = check_project(put_in(checked, project, best)).stations[0]
+        solved = solve_station(station)
+        assert solved.ride is not None
+        wanted, at = station.travel, station.travel.at or 0.0
+        self.assertAlmostEqual(solved.ride.travel, at, delta=0.02)
+        half = at + 0.5 * (wanted.bump - at)
+        contact = next(unit for unit in station.units if unit.name == "stop").contact
+        self.assertAlmostEqual(
+            float(solved.at(np.array([half])).units["stop"].length[0]), contact, delta=0.02
+        )
+
     def test_both_sides_are_changed_alike(self) -> None:
         job = four_corners()
         asked = study(job, ("Front left", "Rear left"), frequency=dict.fromkeys(FOUR, 1.6))

@@ -5560,6 +5560,8 @@ export interface components {
              * @default true
              */
             few_springs: boolean;
+            /** Stop At */
+            stop_at?: number | null;
             /**
              * Left
              * @default 5

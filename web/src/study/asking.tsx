@@ -78,6 +78,23 @@ export function AskingPanel({ asking, onAsking }: Props) {
           on={wishes.few_springs}
           onSet={(on) => wish({ few_springs: on })}
         />
+        <Check
+          name="Bump stops set anew"
+          on={wishes.stop_at != null}
+          onSet={(on) => wish({ stop_at: on ? 0.6 : null })}
+        />
+        {wishes.stop_at != null && (
+          <Row className={ROW} name="Bump stops touch at" hint="of the way from where it stands to full bump">
+            <QuantityField
+              label="Bump stops touch at"
+              value={wishes.stop_at}
+              dimension="share"
+              digits={0}
+              check={(value) => (value > 0.05 && value <= 1 ? null : "Give 6 to 100 %.")}
+              onCommit={(value) => wish({ stop_at: value })}
+            />
+          </Row>
+        )}
         <Row className={ROW} name="Damper and coil left" hint="at either end of the wanted travel">
           <QuantityField
             label="Damper and coil left"
