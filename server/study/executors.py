@@ -52,17 +52,19 @@ class DaskExecutor(Executor):
     WAITS_S = 20
 
     def __init__(self, where: str, workers: int) -> None:
+        logging.getLogger("distributed").setLevel(logging.ERROR)
         try:
             from distributed import Client, KilledWorker, LocalCluster
             from distributed.comm import CommClosedError
         except ImportError as error:
             words = "dask is not installed here: pip install -r requirements/dask.txt, or do the study without it."
             raise NoSuchPlace(words) from error
-        logging.getLogger("distributed").setLevel(logging.ERROR)
         self.lost = (KilledWorker, CommClosedError, TimeoutError, ConnectionError)
         self.cluster = None
         if where == "dask":
-            self.cluster = LocalCluster(n_workers=workers, threads_per_worker=1, dashboard_address=None)
+            self.cluster = LocalCluster(
+                n_workers=workers, threads_per_worker=1, dashboard_address=None, silence_logs=logging.ERROR
+            )
         try:
             self.client = Client(self.cluster or where, timeout=self.WAITS_S)
         except (OSError, TimeoutError) as error:
