@@ -16,6 +16,7 @@ from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
 from engine.vehicle.wheels import vehicle_of
 from server.answers import ActionRefused, Refusal, answer
+from server.running.workers import away
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 
@@ -161,30 +162,34 @@ class ProofOut(Schema):
 @router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
 def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
     """Return the document in hand proved by its records."""
-    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN, throws=())
+    return answer(away(proved, body.model_dump()))
+
+
+def proved(values: dict[str, Any]) -> dict[str, Any]:
+    """Return a document proved by its records, of plain values."""
+    project = check_project({**values["document"], "records": values["records"]})
+    proof = prove(project, known=KNOWN, throws=())
     mark, words = verdict(proof)
     apart = proof.vehicle.apart()
-    return answer(
-        {
-            "mark": mark,
-            "verdict": sentence_values(words),
-            "now": _stance(proof.now),
-            "finished": _stance(proof.finished),
-            "cases": [{"name": name, "stands": _stance(stands)} for name, stands in proof.cases],
-            "wheels": [
-                {"key": w.key, "x": w.x, "y": w.y, "high": middle_mm(apart, w), "planned": w.mass}
-                for w in apart.wheels
-            ],
-            "datums": _datums(proof),
-            "curves": _curves(proof),
-            "cycles": [_cycle(one) for one in proof.cycles],
-            "weighs": [_weigh(one) for one in proof.weighs],
-            "gates": [
-                {**vars(gate), "title": gate.title, "say": sentence_values(gate.say)} for gate in proof.gates
-            ],
-            "said": _said(proof.said),
-        }
-    )
+    return {
+        "mark": mark,
+        "verdict": sentence_values(words),
+        "now": _stance(proof.now),
+        "finished": _stance(proof.finished),
+        "cases": [{"name": name, "stands": _stance(stands)} for name, stands in proof.cases],
+        "wheels": [
+            {"key": w.key, "x": w.x, "y": w.y, "high": middle_mm(apart, w), "planned": w.mass}
+            for w in apart.wheels
+        ],
+        "datums": _datums(proof),
+        "curves": _curves(proof),
+        "cycles": [_cycle(one) for one in proof.cycles],
+        "weighs": [_weigh(one) for one in proof.weighs],
+        "gates": [
+            {**vars(gate), "title": gate.title, "say": sentence_values(gate.say)} for gate in proof.gates
+        ],
+        "said": _said(proof.said),
+    }
 
 
 class AboutStance(Schema):
@@ -233,9 +238,14 @@ class BuiltOut(Schema):
 @router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")
 def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
     """Return the document as it was likely built, by one cycle."""
-    proof = prove(check_project({**body.document, "records": body.records}), known=KNOWN)
+    return answer(away(taken, body.model_dump()))
+
+
+def taken(values: dict[str, Any]) -> dict[str, Any]:
+    """Return a document as it was likely built, of plain values; raise ActionRefused."""
+    proof = prove(check_project({**values["document"], "records": values["records"]}), known=KNOWN)
     try:
-        return answer({"document": as_built(body.document, proof, body.record)})
+        return {"document": as_built(values["document"], proof, values["record"])}
     except KeyError as error:
         raise ActionRefused(
             404, "no_cycle", "This cycle moves nothing: there is nothing to take as built."

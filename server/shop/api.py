@@ -13,10 +13,12 @@ from engine.document.schema import Project
 from engine.shop.buying import rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
+from engine.shop.stock import Stock
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
+from server.running.workers import away
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
 from server.shop.files import all_files, safe
 from server.shop.papers import NoPaper, build_sheet_pdf, templates_pdf
@@ -37,36 +39,43 @@ class AboutParts(Schema):
 @router.post("/make", response={200: MakeOut, 422: Refusal}, operation_id="listMade")
 def make(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return what the document in hand takes; whether it fits is a second answer."""
-    parts = job_parts(_project(body), stock_of(shelf_of(request.user)), fitted=False)
+    return answer(away(listed, _checked(body), stock_of(shelf_of(request.user))))
+
+
+def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
+    """Return what a document takes, of plain values."""
+    parts = job_parts(check_project(document), stock, fitted=False)
     mark, words = verdict(parts)
-    return answer(
-        {
-            "mark": mark,
-            "verdict": sentence_values(words),
-            "parts": [part_values(part) for part in parts.parts],
-            "mounts": [
-                {
-                    "station": mount.station,
-                    "point": mount.point,
-                    "up": mount.up,
-                    "out": mount.out,
-                    "ahead": mount.ahead,
-                    "tapes": [{"to": place, "length": long} for place, long in mount.tapes],
-                    "close_enough": list(mount.close_enough),
-                }
-                for mount in parts.mounts
-            ],
-        }
-    )
+    return {
+        "mark": mark,
+        "verdict": sentence_values(words),
+        "parts": [part_values(part) for part in parts.parts],
+        "mounts": [
+            {
+                "station": mount.station,
+                "point": mount.point,
+                "up": mount.up,
+                "out": mount.out,
+                "ahead": mount.ahead,
+                "tapes": [{"to": place, "length": long} for place, long in mount.tapes],
+                "close_enough": list(mount.close_enough),
+            }
+            for mount in parts.mounts
+        ],
+    }
 
 
 @router.post("/make/fits", response={200: FitsOut, 422: Refusal}, operation_id="tryParts")
 def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the parts that are in trouble among everything else, and the proposals that were given room instead."""
-    project, its = _project(body), stock_of(shelf_of(request.user))
-    before, after = (job_parts(project, its, fitted=fitted).parts for fitted in (False, True))
-    found = [part_values(two) for one, two in zip(before, after, strict=True) if two is not one]
-    return answer({"fits": found})
+    return answer(away(fitted, _checked(body), stock_of(shelf_of(request.user))))
+
+
+def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
+    """Return the parts that are made otherwise among everything else, of plain values."""
+    project = check_project(document)
+    before, after = (job_parts(project, stock, fitted=fitted).parts for fitted in (False, True))
+    return {"fits": [part_values(two) for one, two in zip(before, after, strict=True) if two is not one]}
 
 
 @router.post("/make/stock", response={200: StockOut, 422: Refusal}, operation_id="listStock")
@@ -147,9 +156,12 @@ def export_part(request: HttpRequest, body: AboutFile) -> HttpResponse:
     return response
 
 
+def _checked(body: AboutParts) -> dict[str, Any]:
+    return {**body.document, "survey": fitting(body.document, body.survey)}
+
+
 def _project(body: AboutParts) -> Project:
-    survey = fitting(body.document, body.survey)
-    return check_project({**body.document, "survey": survey})
+    return check_project(_checked(body))
 
 
 def _whole(request: HttpRequest, job_id: UUID, number: int) -> Project:
