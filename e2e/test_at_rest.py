@@ -6,7 +6,7 @@ from e2e.bench import Bench
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
-SHEETS = ("brief", "survey", "layout", "rocker", "springing", "stops", "make", "log")
+SHEETS = ("brief", "study", "survey", "layout", "rocker", "springing", "stops", "make", "prove", "log")
 SETTLED_S, REST_S = 150, 10
 
 

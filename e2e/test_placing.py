@@ -3,7 +3,7 @@
 import math
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import Request, expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
@@ -37,6 +37,41 @@ class Placing(Bench):
         self.assertAlmostEqual(float(lengths[0]), 282.0, delta=0.01)
         expect(panel).to_contain_text("where it is")
         self.assert_accessible("placing")
+
+    def test_shaded_places_follow_while_the_other_end_is_dragged_and_never_queue(self) -> None:
+        self.begin()
+        page = self.page
+        page.get_by_role("region", name="Place it").get_by_role("button", name="front", exact=True).click()
+        self.settle()
+        open_ones, most, done = [0], [0], [0]
+
+        def asked(request: Request) -> None:
+            if request.url.endswith("/api/places"):
+                open_ones[0] += 1
+                most[0] = max(most[0], open_ones[0])
+
+        def answered(request: Request) -> None:
+            if request.url.endswith("/api/places"):
+                open_ones[0] -= 1
+                done[0] += 1
+
+        page.on("request", asked)
+        page.on("requestfinished", answered)
+        box = page.get_by_test_id("view-close").bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        moves = 60
+        for step in range(moves):
+            page.mouse.move(x + (step % 20), y + step / 10)
+            page.wait_for_timeout(25)
+        held = done[0]
+        page.mouse.up()
+        self.settle()
+        self.assertGreater(held, 2, "answers came while the hand still moved")
+        self.assertLess(done[0], moves)
+        self.assertEqual((most[0], open_ones[0]), (1, 0))
 
     def test_a_length_that_no_place_has_says_so(self) -> None:
         self.begin()

@@ -13,6 +13,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.stats import qmc
 
+from engine.errors import EngineError
 from engine.linkage.vectors import Array
 from engine.ride.settled import swept
 from engine.study.asked import StudyAsked, Vary, check_study, varied
@@ -28,6 +29,12 @@ NEAR_MM = 4.0
 FREQUENCY_SHARE, ROLL_SHARE, ROOM_MM, DAMPER_MM, HEIGHT_MM = 0.02, 0.02, 0.8, 0.8, 3.0
 MISSES = ("frequency", "roll", "room", "damper", "springs", "tape")
 WORST = 60.0
+
+
+class StudyRefused(EngineError, ValueError):
+    """A study whose stations cannot be solved as drawn, in a sentence: it goes from process to process as it is."""
+
+    code = "study_refused"
 
 
 @dataclass(frozen=True)
@@ -68,8 +75,11 @@ def parts_of(candidates: int) -> int:
 
 
 def done(study: str, number: int) -> dict[str, list[float]]:
-    """Return the vehicles kept of one part, by column; `study` is the JSON of the whole study."""
-    its = _prepared(study)
+    """Return the vehicles kept of one part, by column; `study` is the JSON of the whole study. Raise StudyRefused."""
+    try:
+        its = _prepared(study)
+    except EngineError as error:
+        raise StudyRefused(str(error)) from None
     shares = _shares(its, number)
     found = [
         options(one, geometries(one, part), its.asked.wishes.stop_at)

@@ -13,6 +13,7 @@ from django.core.management.utils import get_random_secret_key
 from server.config.place import ROOT, BadPlace, data_folder, place
 
 DATA = data_folder()
+STUDIES = DATA / "studies"  # a folder for each job
 try:
     PLACE = place()
 except BadPlace as bad:

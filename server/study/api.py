@@ -6,7 +6,6 @@ import subprocess
 import sys
 import time
 from dataclasses import asdict
-from pathlib import Path
 from typing import Any
 from uuid import UUID
 
@@ -239,7 +238,7 @@ def vehicle(request: HttpRequest, job_id: UUID, score: float) -> HttpResponse:
 
 def _folder(request: HttpRequest, job_id: UUID) -> StudyFolder:
     job = open_job(request.user, job_id)
-    return StudyFolder(Path(settings.DATA) / "studies" / str(job.pk))
+    return StudyFolder(settings.STUDIES / str(job.pk))
 
 
 def _there(request: HttpRequest, job_id: UUID) -> StudyFolder:

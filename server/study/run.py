@@ -8,6 +8,7 @@ from concurrent.futures import FIRST_COMPLETED, Executor, Future, wait
 from dataclasses import dataclass, field
 from typing import Any
 
+from engine.errors import EngineError
 from engine.linkage.vectors import Array
 from engine.study.chunk import VEHICLES, done, parts_of
 from server.study.executors import NoSuchPlace, lost_by
@@ -65,7 +66,20 @@ def run(
     made : makes the executor; once more where one is lost
     """
     with folder.held():
-        return _Running(folder, study, candidates, workers, made, tell).ran()
+        its = _Running(folder, study, candidates, workers, made, tell)
+        try:
+            return its.ran()
+        except EngineError as refused:
+            folder.say({**its.its.values(), "said": f"It cannot be done: {refused}"})
+            raise
+        except Exception:
+            folder.say(
+                {
+                    **its.its.values(),
+                    "said": "It ended by a fault of the programme; log.txt beside it says where.",
+                }
+            )
+            raise
 
 
 class _Running:

@@ -1,8 +1,10 @@
 """Remove a job: its owner's right alone; it can be taken back for thirty days, and is then gone with all it held."""
 
+import shutil
 from typing import Any
 from uuid import UUID
 
+from django.conf import settings
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
@@ -38,4 +40,5 @@ def clear_away() -> int:
             for number in Revision.objects.filter(job=pk).order_by("-number").values_list("pk", flat=True):
                 Revision.objects.filter(pk=number).delete()
             Job.objects.filter(pk=pk).delete()
+        shutil.rmtree(settings.STUDIES / str(pk), ignore_errors=True)
     return len(gone)

@@ -3,6 +3,7 @@
 import json
 import tempfile
 import time
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -10,6 +11,7 @@ from unittest import mock
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
+from django.utils import timezone
 
 from engine.document.read import check_project
 from engine.station.solved import solve_station
@@ -17,6 +19,7 @@ from engine.study.chunk import VEHICLES
 from engine.tests import samples
 from engine.tests.study.test_study import two
 from server.jobs.actions.import_project import import_project
+from server.jobs.actions.remove_job import clear_away
 from server.study.folder import StudyFolder
 
 HERON = settings.ROOT / "server" / "demo" / "files" / "heron-three-wheeler.json"
@@ -25,7 +28,7 @@ HERON = settings.ROOT / "server" / "demo" / "files" / "heron-three-wheeler.json"
 class StudyOfAJob(TestCase):
     def setUp(self) -> None:
         self.data = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        self.enterContext(override_settings(DATA=self.data))
+        self.enterContext(override_settings(STUDIES=self.data / "studies"))
         user = get_user_model().objects.create_user("fitter")
         self.client.force_login(user)
         self.document = two()
@@ -101,6 +104,15 @@ class StudyOfAJob(TestCase):
         with mock.patch("server.study.api.subprocess.Popen") as started:
             self.assertTrue(self.client.post(f"{self.at}/go").json()["running"])
         self.assertIn("--folder", started.call_args.args[0])
+
+    def test_a_job_that_is_gone_for_good_takes_its_study_with_it(self) -> None:
+        folder = StudyFolder(self.data / "studies" / str(self.job.pk))
+        folder.begin("{}")
+        self.job.removed = timezone.now() - timedelta(days=400)
+        self.job.save(update_fields=["removed"])
+        self.assertEqual(self.client.get(self.at).status_code, 404)
+        clear_away()
+        self.assertFalse(folder.path.exists())
 
     def test_refusals_are_sentences(self) -> None:
         self.assertEqual(self.client.post(f"{self.at}/stop").status_code, 404)

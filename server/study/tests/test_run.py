@@ -18,7 +18,8 @@ import pyarrow.parquet as pq
 from django.conf import settings
 from django.core.management import call_command
 
-from engine.study.chunk import VEHICLES
+from engine.study.chunk import VEHICLES, StudyRefused
+from engine.tests import samples
 from engine.tests.study.test_study import study, two
 from server.study.executors import NoSuchPlace, executor_at
 from server.study.folder import Busy, OtherStudy, StudyFolder, rows_of
@@ -137,6 +138,20 @@ class Studies(TestCase):
             self.assertRaises(IndexError),
         ):
             self.run_it()
+        self.assertIn("a fault of the programme", self.folder.state()["said"])
+
+    def test_a_station_that_cannot_be_solved_is_said(self) -> None:
+        loose = study(
+            samples.document(samples.arm() | {"name": "corner"}), ("corner",), frequency={"corner": 1.5}
+        )
+        bodies = loose["job"]["stations"][0]["bodies"]
+        arm = next(iter(bodies))
+        bodies[arm] = bodies[arm][1:]
+        folder = StudyFolder(self.folder.path.with_name("loose"))
+        folder.begin(json.dumps(loose))
+        with self.assertRaises(StudyRefused):
+            run(folder, json.dumps(loose), VEHICLES, 1, lambda: ProcessPoolExecutor(1))
+        self.assertIn("It cannot be done", folder.state()["said"])
 
 
 class OnACluster(TestCase):

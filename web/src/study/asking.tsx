@@ -14,10 +14,12 @@ const ROW = "grid-cols-[1fr_8.5rem] border-b border-rule py-1";
 interface Props {
   asking: Asking;
   onAsking: Dispatch<Asking>;
+  /** The first damper of the job: what one all round would begin with. */
+  damper: { extended: number; compressed: number };
 }
 
 /** What may be otherwise, and what the vehicle is to be. */
-export function AskingPanel({ asking, onAsking }: Props) {
+export function AskingPanel({ asking, onAsking, damper }: Props) {
   const { vary, wishes } = asking;
   const wish = (values: Partial<Wishes>) => onAsking({ ...asking, wishes: { ...wishes, ...values } });
   const put = (at: number, next: Vary) =>
@@ -57,7 +59,7 @@ export function AskingPanel({ asking, onAsking }: Props) {
         <Check
           name="One damper all round"
           on={wishes.damper != null}
-          onSet={(on) => wish({ damper: on ? { extended: 345, compressed: 240 } : null })}
+          onSet={(on) => wish({ damper: on ? damper : null })}
         />
         {wishes.damper != null &&
           (["extended", "compressed"] as const).map((end) => (

@@ -124,10 +124,18 @@ export function StudySheet({ job, document, hand }: Props) {
             </p>
           )}
         </div>
-        <AskingPanel asking={asking} onAsking={setMine} />
+        <AskingPanel asking={asking} onAsking={setMine} damper={firstDamper(document)} />
       </div>
     </div>
   );
+}
+
+/** The lengths of the first damper that the job has, mm; something usual where it has none. */
+function firstDamper(document: Project): { extended: number; compressed: number } {
+  for (const unit of document.stations.flatMap((station) => station.units ?? []))
+    if (unit.kind === "coilover" || unit.kind === "damper")
+      return { extended: unit.extended, compressed: unit.compressed };
+  return { extended: 400, compressed: 280 };
 }
 
 /** How far it is, in words and as a bar. */

@@ -64,7 +64,7 @@ export function useStudy(job: string) {
 /** What a study of the job in hand would begin with; asked once. */
 export const useUsual = (job: string, document: Project, enabled: boolean) =>
   useQuery({
-    queryKey: ["study-usual", job],
+    queryKey: ["study-usual", job, document],
     queryFn: () =>
       answer(
         client.POST("/api/study/usual", {
@@ -73,6 +73,7 @@ export const useUsual = (job: string, document: Project, enabled: boolean) =>
       ),
     enabled,
     staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
   });
 
 /** One vehicle put into the job that was studied, and proved. */

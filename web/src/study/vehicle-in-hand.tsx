@@ -85,7 +85,7 @@ export function VehicleInHand({ job, vehicle, running, onTake }: Props) {
             ? taken.error.message
             : running
               ? "It still grows: better ones may come."
-              : "It goes into the job in hand; Undo takes it back, Save keeps it as a revision."}
+              : "Proved in the job as it stood when the study began. It goes into the job in hand; Undo takes it back."}
         </p>
       </div>
     </section>
