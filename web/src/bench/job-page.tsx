@@ -110,6 +110,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
   }, [hand.draft.base]);
 
   const sheetProps = { document, index, solved, hand, travel, onTravel: setTravel };
+  const tab = sheet === "study" ? "brief" : sheet;
   const open = (solved.view?.findings ?? []).filter((finding) => finding.mark !== "good");
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
@@ -132,9 +133,9 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             <NavLink
               key={key}
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
-              aria-current={sheet === key ? "page" : undefined}
+              aria-current={tab === key ? "page" : undefined}
               className={`-my-1 flex min-h-14 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
-                sheet === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
+                tab === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
               }`}
             >
               {name}
