@@ -116,7 +116,13 @@ def places_map() -> Callable[[], object]:
     def ask() -> object:
         document["stations"][0]["points"]["damper_anchor"][2] += 0.1
         body = mounts.PlacesIn(
-            document=document, station=0, unit="coilover", end="damper_anchor", plan="front"
+            document=document,
+            station=0,
+            unit="coilover",
+            end="damper_anchor",
+            plan="front",
+            half=120.0,
+            count=41,
         )
         return mounts.places(request, body)
 
