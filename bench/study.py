@@ -25,7 +25,7 @@ from server.study.folder import StudyFolder
 from server.study.run import run
 
 FILES = Path(__file__).parents[1] / "server" / "demo" / "files"
-PARTS = 24
+PARTS = 16
 
 
 def main() -> None:

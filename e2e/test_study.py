@@ -33,7 +33,7 @@ class Study(Bench):
         rows = page.get_by_test_id("wish-rows")
         rows.wait_for(timeout=60_000)
         expect(page.get_by_role("button", name="Begin anew")).to_be_visible(timeout=90_000)
-        expect(page.get_by_test_id("study-status")).to_contain_text("106,496 vehicles looked at")
+        expect(page.get_by_test_id("study-status")).to_contain_text("131,072 vehicles looked at")
         walk = page.get_by_label("Walk along")
         expect(walk).to_have_attribute("aria-valuetext", re.compile(r"^number 1 of \d+$"))
         many = int(walk.get_attribute("max") or "0")

@@ -16,7 +16,7 @@ from engine.linkage.solver import Solution, Solver
 from engine.linkage.vectors import Array, dot
 
 PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
-CHUNK_ROWS = 1000  # long enough to hide the cost of each call, short enough for the processor cache
+CHUNK_ROWS = 4000  # long enough to hide the cost of each call; at 8,000 nothing more is won
 
 
 @dataclass(frozen=True, kw_only=True)

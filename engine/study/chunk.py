@@ -20,10 +20,10 @@ from engine.study.asked import StudyAsked, Vary, check_study, varied
 from engine.study.front import score_of, unbeaten
 from engine.study.options import Options, Ready, geometries, options, ready
 
-GEOMETRIES = 256
-VEHICLES = 8_192
-BEST = 24
-KEPT = 40
+GEOMETRIES = 1_024
+VEHICLES = 32_768
+BEST = 48
+KEPT = 80
 DRAWS = 6
 NEAR_MM = 4.0
 FREQUENCY_SHARE, ROLL_SHARE, ROOM_MM, DAMPER_MM, HEIGHT_MM = 0.02, 0.02, 0.8, 0.8, 3.0
