@@ -49,12 +49,14 @@ export function VehicleInHand({ job, vehicle, running, onTake }: Props) {
                       {moved(name) ? `${moved(name)} points moved` : "as drawn"}
                     </span>
                   </th>
-                  <td className="px-2">{told(its.spring, "rate")}</td>
-                  <td className="px-2">{told(its.frequency, "frequency", 2)}</td>
-                  <td className="px-2">{told(its.ratio, "ratio", 3)}</td>
-                  <td className="px-2">{told(its.perch, "travel")}</td>
-                  <td className="px-2">{told(its.left, "length")}</td>
-                  <td className="px-2">{its.roll ? told(its.roll, "roll_stiffness", 0) : "none"}</td>
+                  <td className="whitespace-nowrap px-2">{told(its.spring, "rate")}</td>
+                  <td className="whitespace-nowrap px-2">{told(its.frequency, "frequency", 2)}</td>
+                  <td className="whitespace-nowrap px-2">{told(its.ratio, "ratio", 3)}</td>
+                  <td className="whitespace-nowrap px-2">{told(its.perch, "travel")}</td>
+                  <td className="whitespace-nowrap px-2">{told(its.left, "length")}</td>
+                  <td className="whitespace-nowrap px-2">
+                    {its.roll ? told(its.roll, "roll_stiffness", 0) : "none"}
+                  </td>
                   <td className="px-2 text-left text-sm leading-tight">
                     {!proof
                       ? "being proved"

@@ -127,7 +127,7 @@ export function WishRows({ front, within, chosen, limits, onLimit, onPick }: Pro
         <p className="pt-2 text-sm text-soft">
           How far each may be missed, in times what is just acceptable:
         </p>
-        <div className="grid gap-x-4 sm:grid-cols-2">
+        <div className="grid gap-x-4 lg:grid-cols-2">
           {rows.map(({ key, name }) => {
             const value = Math.min(limits[key] ?? Number.POSITIVE_INFINITY, most[key] ?? 0);
             return (
