@@ -13,7 +13,7 @@ from engine.prove.proof import Proof, as_built, prove, verdict
 from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.tests.prove.test_prove import cycle, proved, weigh
-from engine.tests.vehicle.test_stance import car
+from engine.tests.vehicle.test_stance import car, four_corners
 from engine.vehicle.stance import balanced, heights_at, stance
 from engine.vehicle.wheels import Vehicle, newtons, vehicle_of
 
@@ -106,17 +106,8 @@ class Missing(unittest.TestCase):
         self.assertIn("has no place that its height is measured at", said)
 
     def test_wishes_that_no_stiff_body_meets_are_met_as_nearly_as_it_can(self) -> None:
-        document = car()
-        stations = []
-        for station in document["stations"]:
-            right = copy.deepcopy(station)
-            right["name"] = station["name"].replace("left", "right")
-            for spot in right["points"].values():
-                spot[1] = -spot[1]
-            station["other_side"], right["other_side"] = right["name"], station["name"]
-            stations += [station, right]
-        stations[0]["travel"]["at"] = 12.0
-        document = samples.document(*stations)
+        document = four_corners()
+        document["stations"][0]["travel"]["at"] = 12.0
         scales, heights = floor(vehicle_of(check_project(document)).apart())
         said = " ".join(str(one) for one in on_floor(document, weigh(scales, heights)).weighs[0].said)
         self.assertIn("do not lie in one plane", said)
