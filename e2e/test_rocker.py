@@ -110,6 +110,16 @@ class Rocker(Bench):
         # Nothing of the drawing was changed.
         expect(page.get_by_text("revision 2, saved")).to_be_visible()
 
+    def test_no_edge_of_a_room_lies_on_what_is_taken_hold_of(self) -> None:
+        self.begin()
+        self.page.get_by_test_id("pivot_room-2").wait_for()
+        over = self.page.evaluate(
+            """() => [...document.querySelectorAll('[data-testid=rocker-drawing] circle[r="7"], [data-testid=rocker-drawing] rect')]
+            .map((grip) => { const box = grip.getBoundingClientRect();
+              return document.elementFromPoint(box.x + 7, box.y + 7) === grip; })"""
+        )
+        self.assertEqual(over, [True] * 4)
+
     def test_what_cannot_be_met_is_said(self) -> None:
         self.begin()
         page = self.page

@@ -15,7 +15,7 @@ from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.refine import Solution, refine, unmet
 from engine.sizing.rocker.room import along_tube, keep_outs_of, usual_room
 from engine.sizing.rocker.search import PART, Found, search_part
-from engine.sizing.rocker.sketch import COUNT, glance
+from engine.sizing.rocker.sketch import COUNT, Sketch, glance
 from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
@@ -231,7 +231,10 @@ def _candidates(found: Found) -> list[dict[str, Any]]:
 
 
 class SketchOut(Schema):
-    """One rocker of a search that follows the hand: not proved yet. points mm; ratio over the wheel side's travels."""
+    """One rocker of a search that follows the hand: not proved yet. points mm; ratio over the wheel side's travels.
+
+    misses by target; robust : share of the ratio that 1 mm of error anywhere changes
+    """
 
     points: dict[str, list[float]]
     ratio: list[float]
@@ -275,16 +278,17 @@ def glanced(values: dict[str, Any]) -> dict[str, Any]:
         "fit": its.fit,
         "travels": np.round(side.travels, 4).tolist(),
         "found": _candidates(its.found),
-        "sketches": [
-            {
-                "points": one.points,
-                "ratio": np.round(one.ratio, 6).tolist(),
-                "misses": {name: round(miss, 3) for name, miss in one.misses.items()},
-                "traits": {name: round(value, 5) for name, value in one.traits.items() if np.isfinite(value)},
-                "robust": round(one.robust, 5),
-            }
-            for one in its.sketches
-        ],
+        "sketches": [_sketched(one) for one in its.sketches],
+    }
+
+
+def _sketched(one: Sketch | Solution) -> dict[str, Any]:
+    return {
+        "points": one.points,
+        "ratio": np.round(one.ratio, 6).tolist(),
+        "misses": {name: round(miss, 3) for name, miss in one.misses.items()},
+        "traits": {name: round(value, 5) for name, value in one.traits.items() if np.isfinite(value)},
+        "robust": round(one.robust, 5),
     }
 
 
@@ -295,20 +299,14 @@ class RefineIn(SolveIn):
     numbers: list[list[float]] = Field(max_length=40)
 
 
-class SolutionOut(Schema):
-    """One rocker of the short list: points that move (mm), its ratio from the general solver over the travels.
+class SolutionOut(SketchOut):
+    """One rocker of the short list, proved: its ratio from the general solver over travels of its own, mm.
 
     apart  : how far the search's ratio is from the general solver's, at most
-    robust : share of the ratio that 1 mm of error anywhere changes; unmet targets by name with their miss
     """
 
-    points: dict[str, list[float]]
     travels: list[float]
-    ratio: list[float]
     apart: float
-    misses: dict[str, float]
-    traits: dict[str, float]
-    robust: float
     faults: int
     warnings: int
     findings: list[FindingOut]
@@ -362,13 +360,9 @@ def refined(values: dict[str, Any]) -> dict[str, Any]:
 
 def _solution(one: Solution) -> dict[str, Any]:
     return {
-        "points": one.points,
+        **_sketched(one),
         "travels": np.round(one.travels, 4).tolist(),
-        "ratio": np.round(one.ratio, 6).tolist(),
         "apart": one.apart,
-        "misses": {name: round(miss, 3) for name, miss in one.misses.items()},
-        "traits": {name: round(value, 5) for name, value in one.traits.items() if np.isfinite(value)},
-        "robust": round(one.robust, 5),
         "faults": one.faults,
         "warnings": sum(finding.mark == "warning" for finding in one.findings),
         "findings": [finding_values(finding) for finding in one.findings if finding.mark != "good"],

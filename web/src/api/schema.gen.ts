@@ -3917,6 +3917,8 @@ export interface components {
         /**
          * SketchOut
          * @description One rocker of a search that follows the hand: not proved yet. points mm; ratio over the wheel side's travels.
+         *
+         *     misses by target; robust : share of the ratio that 1 mm of error anywhere changes
          */
         SketchOut: {
             /** Points */
@@ -3965,22 +3967,17 @@ export interface components {
         };
         /**
          * SolutionOut
-         * @description One rocker of the short list: points that move (mm), its ratio from the general solver over the travels.
+         * @description One rocker of the short list, proved: its ratio from the general solver over travels of its own, mm.
          *
          *     apart  : how far the search's ratio is from the general solver's, at most
-         *     robust : share of the ratio that 1 mm of error anywhere changes; unmet targets by name with their miss
          */
         SolutionOut: {
             /** Points */
             points: {
                 [key: string]: number[];
             };
-            /** Travels */
-            travels: number[];
             /** Ratio */
             ratio: number[];
-            /** Apart */
-            apart: number;
             /** Misses */
             misses: {
                 [key: string]: number;
@@ -3991,6 +3988,10 @@ export interface components {
             };
             /** Robust */
             robust: number;
+            /** Travels */
+            travels: number[];
+            /** Apart */
+            apart: number;
             /** Faults */
             faults: number;
             /** Warnings */

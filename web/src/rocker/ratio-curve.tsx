@@ -115,8 +115,8 @@ export function RatioCurve({ now, ghost, target, travel, ride, onTravel, pulls, 
             aria-valuetext={quantity(pull.ratio, "ratio", 3)}
             title={`${pull.words}: pull it`}
             data-testid={`pull-${pull.name}`}
-            className="absolute grid size-7 cursor-ns-resize touch-none place-items-center"
-            style={{ left: x(pull.travel) - 14, top: y(pull.ratio) - 14 }}
+            className="absolute grid size-11 cursor-ns-resize touch-none place-items-center"
+            style={{ left: x(pull.travel) - 22, top: y(pull.ratio) - 22 }}
             onPointerDown={(event) => {
               event.currentTarget.setPointerCapture(event.pointerId);
               setHeld([low, high]);

@@ -280,6 +280,7 @@ export function RockerDrawing(props: Props) {
           <RoomEdges
             key={room.name}
             {...{ room, look, station, paper, back }}
+            grips={[pivot, joint, eye, far]}
             onHold={(hold) => setFrozen(hold ? { look, box: { low, high } } : null)}
             onHalf={(half) => onRoom(room.name, half)}
           />

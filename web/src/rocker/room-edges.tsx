@@ -11,6 +11,8 @@ interface Props {
   look: Look;
   station: Station;
   paper: (place: Flat) => Flat;
+  /** Where the rocker is taken hold of, on paper. */
+  grips: Flat[];
   back: (x: number, y: number) => Flat;
   onHold: (hold: boolean) => void;
   onHalf: (half: number[]) => void;
@@ -19,6 +21,9 @@ interface Props {
 const WAYS = ["fore and aft", "in and out", "up and down"];
 const SEEN = 0.35; // of a way's length that shows in the plane: less is not taken hold of
 const STEP_MM = 5;
+const OFF = 26; // on paper
+const MOST_OFF = 130;
+const CLEAR = 38;
 const MOST_MM = 1000;
 
 const middleOf = ({ about }: Room, station: Station): number[] =>
@@ -37,7 +42,7 @@ export function outlineOf(room: Room, look: Look, station: Station): Flat[] {
 }
 
 /** Handles on the edges of a room: pulled, it grows both ways alike. */
-export function RoomEdges({ room, look, station, paper, back, onHold, onHalf }: Props) {
+export function RoomEdges({ room, look, station, paper, back, grips, onHold, onHalf }: Props) {
   const { quantity } = useUnits();
   const middle = middleOf(room, station);
   const centre = flat(look, middle);
@@ -46,7 +51,15 @@ export function RoomEdges({ room, look, station, paper, back, onHold, onHalf }: 
     const seen = way[0] * way[0] + way[1] * way[1];
     if (seen < SEEN * SEEN) return null;
     const half = room.half[k] ?? 0;
-    const [x, y] = paper([centre[0] + way[0] * half, centre[1] + way[1] * half]);
+    const edge = paper([centre[0] + way[0] * half, centre[1] + way[1] * half]);
+    // It stands off the edge, and further where it would lie on what else is taken hold of.
+    const size = Math.max(Math.abs(way[0]), Math.abs(way[1]));
+    const at = (far: number): Flat => [edge[0] + (far * way[0]) / size, edge[1] - (far * way[1]) / size];
+    let far = OFF;
+    const covers = ([u, v]: Flat) => grips.some((grip) => Math.hypot(grip[0] - u, grip[1] - v) < CLEAR);
+    while (far < MOST_OFF && covers(at(far))) far += OFF / 2;
+    const [x, y] = at(far);
+    const off: Flat = [x - edge[0], y - edge[1]];
     const to = (value: number) =>
       onHalf(
         room.half.map((old, n) =>
@@ -65,8 +78,8 @@ export function RoomEdges({ room, look, station, paper, back, onHold, onHalf }: 
         aria-valuetext={`± ${quantity(half, "length", 0)}`}
         title={`${room.words}, ${words}: ± ${quantity(half, "length", 0)}`}
         data-testid={`${room.name}-${k}`}
-        className="absolute grid size-7 cursor-move touch-none place-items-center"
-        style={{ left: x - 14, top: y - 14 }}
+        className="absolute grid size-11 cursor-move touch-none place-items-center"
+        style={{ left: x - 22, top: y - 22 }}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           onHold(true);
@@ -75,7 +88,7 @@ export function RoomEdges({ room, look, station, paper, back, onHold, onHalf }: 
           if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
           const box = event.currentTarget.offsetParent?.getBoundingClientRect();
           if (!box) return;
-          const [u, v] = back(event.clientX - box.left, event.clientY - box.top);
+          const [u, v] = back(event.clientX - box.left - off[0], event.clientY - box.top - off[1]);
           to(Math.abs((u - centre[0]) * way[0] + (v - centre[1]) * way[1]) / seen);
         }}
         onPointerUp={() => onHold(false)}

@@ -59,6 +59,7 @@ export function StudySheet({ job, document, hand }: Props) {
                   <span className="font-semibold">Walk along</span>
                   <input
                     type="range"
+                    className="h-11 min-w-0"
                     min={0}
                     max={within.length - 1}
                     value={place}

@@ -135,6 +135,7 @@ export function WishRows({ front, within, chosen, limits, onLimit, onPick }: Pro
                 <span className="text-sm leading-tight">{name}, at most</span>
                 <input
                   type="range"
+                  className="h-11 min-w-0"
                   min={0}
                   max={most[key]}
                   step={(most[key] ?? 1) / 100}
