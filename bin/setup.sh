@@ -34,6 +34,13 @@ setup_python() { # $1: run or test
   sum_of "$lock" >"$stamp"
 }
 
+# The linkage's inner loops as machine code; without a C compiler to link them they are compiled at their first use.
+compile_engine() {
+  local log=${TMPDIR:-/tmp}/jugatrix-compile.log
+  "$python" -W ignore -m engine.linkage.compiled >"$log" 2>&1 ||
+    say "The engine could not be compiled beforehand (see $log). It compiles itself the first time it is used, which takes half a minute."
+}
+
 setup_web() {
   local stamp=web/node_modules/.stamp
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$(sum_of web/package.json web/package-lock.json)" ] && return

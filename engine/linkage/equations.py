@@ -1,24 +1,51 @@
-"""The kinds of row that hold a linkage together, each with all that is asked of it.
+"""The kinds of row that hold a linkage together, each written as a sum of products of the points' places.
 
-value    how far it is from holding, mm; exact, a polynomial of the points' places
-weights  how that changes with the points' places: components, points, and what each point's move counts
-rate     how fast it would open if the points moved so: its first or second derivative by travel
-gap      how far it stands open at most, mm
+Every row is what must be nothing, mm: a constant, products of what runs between two points each, and some points'
+heights along an axis. A sum of this form tells its own slopes and derivatives (`closing.py`), so a kind of row says
+only what it is made of.
 
-`x`, `v` and `change` are (3, n, positions); `drawn` is (3, n, geometries), which are as many as the positions or
-one. `length` is what `length_in` gave for the same geometries, mm; only distances have one.
+`drawn` is (3, n, geometries). `length` is what `length_in` gave for the same geometries, mm; only distances have one.
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.vectors import Array, cross, dot
+from engine.linkage.vectors import Array, dot
 
-Weight = Array | tuple[int, float]
-"""What a point's move counts, (3, positions); or one axis alone, and its share."""
+Pair = tuple[int, int]
+"""From the second point to the first."""
+
+
+@dataclass(frozen=True)
+class Product:
+    """dot·(d·e) + triple·(d × e), where d and e run between two points each; 1/mm, a number or (geometries,)."""
+
+    d: Pair
+    e: Pair
+    dot: float | Array = 0.0
+    triple: tuple[float | Array, float | Array, float | Array] = (0.0, 0.0, 0.0)
+
+    def times(self, share: float) -> "Product":
+        """Return the product, counted `share` times."""
+        x, y, z = self.triple
+        return Product(self.d, self.e, share * self.dot, (share * x, share * y, share * z))
+
+
+@dataclass(frozen=True)
+class Row:
+    """What must be nothing, mm.
+
+    heights : (point, axis, share) of points that count by themselves
+    target  : which driver's height is taken off; -1 where none is
+    """
+
+    products: tuple[Product, ...] = ()
+    heights: tuple[tuple[int, int, float], ...] = ()
+    constant: float | Array = 0.0
+    target: int = -1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,27 +74,8 @@ class Equation(ABC):
         return None
 
     @abstractmethod
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return (rows, positions) how far it is from holding, mm; `targets` are the drivers' heights, mm."""
-
-    @abstractmethod
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield (row of its own, point, weight of that point's move)."""
-
-    @abstractmethod
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return (rows, positions) how fast it opens.
-
-        change : the points' derivatives of the order asked for; `v` itself at the first
-        rates  : of the drivers' heights, at the first order; read by drivers alone
-        """
-
-    def gap(self, x: Array, drawn: Array, length: Array | None, row: int) -> float:
-        """Return how far one of its rows stands open at most, mm."""
-        still = np.zeros((1, x.shape[2]))
-        return float(np.abs(self.value(x, drawn, length, still)[row]).max())
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return its rows."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -96,37 +104,16 @@ class Distance(Equation):
         length: Array = np.sqrt(dot(gap, gap))
         return length
 
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
         """Return (|d|² − L²)/2L: the gap to first order."""
         assert length is not None
-        gap = x[:, self.i] - x[:, self.j]
-        value: Array = (dot(gap, gap) - length**2) / (2 * length)
-        return value[None]
+        pair = (self.i, self.j)
+        return (Row((Product(pair, pair, 0.5 / length),), constant=-length / 2),)
 
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield the way along the link, at either end."""
-        assert length is not None
-        gap = (x[:, self.i] - x[:, self.j]) / length
-        yield 0, self.i, gap
-        yield 0, self.j, -gap
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return the value's derivative."""
-        assert length is not None
-        i, j = self.i, self.j
-        total = dot(x[:, i] - x[:, j], change[:, i] - change[:, j])
-        if change is not v:
-            speed = v[:, i] - v[:, j]
-            total = total + dot(speed, speed)
-        return (total / length)[None]
-
-    def gap(self, x: Array, drawn: Array, length: Array | None, row: int) -> float:
-        """Return how much longer or shorter the two stand apart, exactly."""
-        assert length is not None
+    def gap(self, x: Array, length: Array) -> Array:
+        """Return how much farther apart than its length the two stand at points (3, n, positions), mm: exactly."""
         apart = x[:, self.i] - x[:, self.j]
-        return float(np.abs(np.sqrt(dot(apart, apart)) - length).max())
+        return np.asarray(np.sqrt(dot(apart, apart)) - length)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -149,32 +136,17 @@ class Shared(Equation):
         lengths = [link.length_in(drawn, given) for link in self.links]
         return np.stack(np.broadcast_arrays(*lengths))
 
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return the sum of the links' own values."""
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return the sum of the links' own rows, each by its share."""
         assert length is not None
-        found: Array = sum(
-            share * link.value(x, drawn, its, targets)
-            for share, link, its in zip(self.shares, self.links, length, strict=True)
-        )  # type: ignore[assignment]
-        return found
-
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield the links' own, each by its share."""
-        assert length is not None
-        for share, link, its in zip(self.shares, self.links, length, strict=True):
-            for row, point, weight in link.weights(x, drawn, its):
-                yield row, point, share * np.asarray(weight)
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return the value's derivative."""
-        assert length is not None
-        found: Array = sum(
-            share * link.rate(x, v, change, drawn, its, rates)
-            for share, link, its in zip(self.shares, self.links, length, strict=True)
-        )  # type: ignore[assignment]
-        return found
+        rows = [link.written(drawn, its)[0] for link, its in zip(self.links, length, strict=True)]
+        both = list(zip(self.shares, rows, strict=True))
+        return (
+            Row(
+                tuple(product.times(share) for share, row in both for product in row.products),
+                constant=np.sum([np.asarray(share * row.constant) for share, row in both], axis=0),
+            ),
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -194,21 +166,9 @@ class Coincide(Equation):
         """One for each axis."""
         return 3
 
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return how far the copies are apart."""
-        return x[:, self.point] - x[:, self.ghost]
-
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield either copy, one axis a row."""
-        for axis in range(3):
-            yield axis, self.point, (axis, 1.0)
-            yield axis, self.ghost, (axis, -1.0)
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return how fast the copies part."""
-        return change[:, self.point] - change[:, self.ghost]
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return how far the copies are apart, one axis a row."""
+        return tuple(Row(heights=((self.point, axis, 1.0), (self.ghost, axis, -1.0))) for axis in range(3))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -224,40 +184,12 @@ class Hold(Equation):
         """The line's ends and the held point."""
         return (self.a, self.b, self.c)
 
-    def _plane(self, drawn: Array) -> tuple[Array, Array]:
-        """Return c's drawn offset from the line, which spans the plane, and what brings its row to mm."""
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return how far c stands out of the plane that the line and its own drawn offset from it span."""
         axis, arm = drawn[:, self.b] - drawn[:, self.a], drawn[:, self.c] - drawn[:, self.a]
         side = arm - axis * (dot(arm, axis) / dot(axis, axis))
-        return side, np.sqrt(dot(axis, axis) * dot(side, side))
-
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return how far c stands out of its plane."""
-        side, scale = self._plane(drawn)
-        arm, axis = x[:, self.c] - x[:, self.a], x[:, self.b] - x[:, self.a]
-        lean: Array = dot(arm, cross(axis, side)) / scale
-        return lean[None]
-
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield the way out of the plane at c, and what the line's ends do to it."""
-        side, scale = self._plane(drawn)
-        arm, axis = x[:, self.c] - x[:, self.a], x[:, self.b] - x[:, self.a]
-        by_arm, by_axis = cross(axis, side) / scale, cross(side, arm) / scale
-        yield 0, self.c, by_arm
-        yield 0, self.b, by_axis
-        yield 0, self.a, -by_arm - by_axis
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return the value's derivative."""
-        a, b, c = self.a, self.b, self.c
-        side, scale = self._plane(drawn)
-        arm, axis = x[:, c] - x[:, a], x[:, b] - x[:, a]
-        d_arm, d_axis = change[:, c] - change[:, a], change[:, b] - change[:, a]
-        total = dot(d_arm, cross(axis, side)) + dot(arm, cross(d_axis, side))
-        if change is not v:
-            total = total + 2 * dot(v[:, c] - v[:, a], cross(v[:, b] - v[:, a], side))
-        return (total / scale)[None]
+        x, y, z = side / np.sqrt(dot(axis, axis) * dot(side, side))
+        return (Row((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),)),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -279,41 +211,16 @@ class Slide(Equation):
         """One for each way across the line."""
         return 2
 
-    def _scale(self, drawn: Array) -> Array:
-        """Return the line's drawn length, mm: rows are then gaps in mm."""
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return how far c stands off the line, two ways; by its drawn length rows are gaps in mm."""
         axis = drawn[:, self.b] - drawn[:, self.a]
-        scale: Array = np.sqrt(dot(axis, axis))
-        return scale
+        scale = 1 / np.sqrt(dot(axis, axis))
 
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return how far c stands off the line, two ways."""
-        off = cross(x[:, self.c] - x[:, self.a], x[:, self.b] - x[:, self.a])
-        return off[list(self.kept)] / self._scale(drawn)
+        def across(kept: int) -> Row:
+            x, y, z = (scale if axis == kept else 0.0 for axis in range(3))
+            return Row((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),))
 
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield each row's: u·(arm × axis) changes by (axis × u)·δarm and (u × arm)·δaxis."""
-        scale = self._scale(drawn)
-        arm, axis = (x[:, self.c] - x[:, self.a]) / scale, (x[:, self.b] - x[:, self.a]) / scale
-        for row, component in enumerate(self.kept):
-            unit = np.zeros((3, 1))
-            unit[component] = 1.0
-            by_arm, by_axis = cross(axis, unit), cross(unit, arm)
-            yield row, self.c, by_arm
-            yield row, self.b, by_axis
-            yield row, self.a, -by_arm - by_axis
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return the value's derivative."""
-        a, b, c = self.a, self.b, self.c
-        arm, axis = x[:, c] - x[:, a], x[:, b] - x[:, a]
-        d_arm, d_axis = change[:, c] - change[:, a], change[:, b] - change[:, a]
-        turned = cross(d_arm, axis) + cross(arm, d_axis)
-        if change is not v:
-            turned += 2 * cross(v[:, c] - v[:, a], v[:, b] - v[:, a])
-        slid: Array = turned[list(self.kept)] / self._scale(drawn)
-        return slid
+        return tuple(across(kept) for kept in self.kept)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -334,20 +241,13 @@ class Driver(Equation):
         """The wheel is put where it is wanted."""
         return False
 
-    def value(self, x: Array, drawn: Array, length: Array | None, targets: Array) -> Array:
-        """Return how much higher the wheels stand than asked."""
-        height = (x[2, list(self.wheels)] - drawn[2, list(self.wheels)]).mean(axis=0)
-        risen: Array = height - targets[self.target]
-        return risen[None]
-
-    def weights(self, x: Array, drawn: Array, length: Array | None) -> Iterator[tuple[int, int, Weight]]:
-        """Yield each wheel's share of the mean height."""
-        for wheel in self.wheels:
-            yield 0, wheel, (2, 1.0 / len(self.wheels))
-
-    def rate(
-        self, x: Array, v: Array, change: Array, drawn: Array, length: Array | None, rates: Array
-    ) -> Array:
-        """Return how fast the wheels leave what is asked; a second derivative asks nothing."""
-        height: Array = change[2, list(self.wheels)].mean(axis=0)
-        return (height - rates[self.target] if change is v else height)[None]
+    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+        """Return how much higher than asked the wheels stand in the mean."""
+        share = 1.0 / len(self.wheels)
+        return (
+            Row(
+                heights=tuple((wheel, 2, share) for wheel in self.wheels),
+                constant=-drawn[2, list(self.wheels)].mean(axis=0),
+                target=self.target,
+            ),
+        )

@@ -12,7 +12,7 @@ from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
 from engine.linkage.blocks import Block, Row, blocks_of
 from engine.linkage.equations import Distance, Driver, Equation, Shared
-from engine.linkage.geometry import Geometry
+from engine.linkage.geometry import Geometry, drawn_unknowns
 from engine.linkage.kernel import Kernel
 from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
@@ -120,7 +120,8 @@ def _slopes(
         carriers=tuple(range(len(topology.carriers))),
         needed=tuple(range(len(topology.carriers))),
     )
-    out: Array = Kernel(topology, equations, geometry, block).jacobian(geometry.drawn)[0]
+    drawn = drawn_unknowns(topology, geometry)[:, 0]
+    out = Kernel(topology, equations, geometry, block).jacobian(drawn, geometry.drawn[:, :, 0])
     out[:, :first] /= TOLERANCES.turn_weight_mm
     return out
 

@@ -84,6 +84,12 @@ def geometry_of(
     )
 
 
+def drawn_unknowns(topology: Topology, geometry: Geometry) -> Array:
+    """Return the unknowns as drawn, (unknowns, rows): turns at zero, free points where they stand, mm."""
+    free = np.swapaxes(geometry.drawn[:, list(topology.free)], 0, 1).reshape(-1, geometry.rows)
+    return np.concatenate([np.zeros((len(topology.turns), geometry.rows)), free])
+
+
 def _turn_shape(turn: Turn, drawn: Array) -> TurnShape:
     origin = drawn[:, [turn.origin]]
     axis = drawn[:, [turn.tip]] - origin

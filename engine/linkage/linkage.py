@@ -16,9 +16,11 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
+from engine.linkage.blocks import Block
 from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
+from engine.linkage.kernel import Kernel
 from engine.linkage.path import Follower, Node, Path, Reach
 from engine.linkage.solver import Solution, Solver, joined
 from engine.linkage.topology import Topology, topology_of
@@ -199,7 +201,7 @@ class Linkage:
         """Return which body of a block cannot follow to a travel, by the gap that a best fit leaves there."""
         from scipy.optimize import least_squares  # a fifth of a second to load, and rarely needed
 
-        kernel = self.solver.kernels[block_number]
+        kernel = self.solver.kernel(block_number)
         columns = list(kernel.block.columns)
         targets = np.full((self.assembly.drivers, 1), travel)
         # The blocks before it can follow, or they would be the ones that fall short.
@@ -218,7 +220,7 @@ class Linkage:
 
         def slopes(values: Array) -> Array:
             gaps(values)
-            weighted: Array = kernel.jacobian(points)[0] * weights[:, None]
+            weighted: Array = kernel.jacobian(unknowns[:, 0], points[:, :, 0]) * weights[:, None]
             return weighted
 
         start = unknowns[columns, 0].copy()
@@ -242,6 +244,12 @@ class Linkage:
             self._shortfalls[key] = self.shortfall(reach.node, travel, reach.block)
         return self._shortfalls[key]
 
+    def _spare_gaps(self, place: Array) -> Array:
+        """Return how far the dropped rows stand open at points (3, n, positions), (dropped rows, positions) mm."""
+        spare = Block(columns=(), rows=self.assembly.spare, turns=(), free=(), carriers=(), needed=())
+        kernel = Kernel(self.topology, self.assembly.equations, self.solver.geometry, spare)
+        return kernel.residual(place, np.zeros((self.assembly.drivers, place.shape[2])))
+
     def mismatch_mm(self, path: Path) -> tuple[float, str]:
         """Return how far dropped rows open over the travel, and the body they belong to.
 
@@ -251,13 +259,17 @@ class Linkage:
         place, geometry = path.solution.motion.place[:, :, path.reached], self.solver.geometry
         if not place.shape[2]:
             return worst, body
-        for number, component in self.assembly.spare:
-            equation = self.assembly.equations[number]
-            gap = equation.gap(place, geometry.drawn, geometry.length(number), component)
+        for (number, _), gaps in zip(self.assembly.spare, self._spare_gaps(place), strict=True):
+            equation, length = self.assembly.equations[number], geometry.length(number)
+            exact = (
+                equation.gap(place, length) if isinstance(equation, Distance) and length is not None else gaps
+            )
+            gap = float(np.abs(exact).max())
             if gap > worst:
                 worst, body = gap, equation.body
         for link in self.topology.gives:
-            gap = link.gap(place, geometry.drawn, link.length_in(geometry.drawn, self.set_lengths), 0)
+            its = link.gap(place, link.length_in(geometry.drawn, self.set_lengths))
+            gap = float(np.abs(its).max())
             if gap > worst:
                 worst, body = gap, link.body
         return worst, body

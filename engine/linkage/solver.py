@@ -1,4 +1,7 @@
-"""Newton on each block in turn, with first and second derivatives by travel: rows are independent."""
+"""Newton on each block in turn, with first and second derivatives by travel: rows are independent.
+
+The loops themselves are in `closing.py`, compiled.
+"""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -8,13 +11,13 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.linkage.blocks import Block
 from engine.linkage.freedom import Assembly
-from engine.linkage.geometry import Geometry
-from engine.linkage.kernel import Kernel, Motion
+from engine.linkage.geometry import Geometry, drawn_unknowns
+from engine.linkage.kernel import CLOSING, Kernel, Motion
+from engine.linkage.program import Program
 from engine.linkage.vectors import Array
 
 MAX_TURN_STEP = 0.6  # rad a Newton step; more would leave the neighbourhood of the start
 MAX_POINT_STEP_MM = 400.0
-FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its rows
 
 
 @dataclass(frozen=True)
@@ -96,18 +99,20 @@ class Solver:
         self.assembly, self.geometry = assembly, geometry
         self.topology = assembly.topology
         self.blocks: tuple[Block, ...] = assembly.blocks
-        self.kernels = [Kernel(self.topology, assembly.equations, geometry, block) for block in self.blocks]
+        self.program = Program(self.topology, assembly.equations, geometry, self.blocks)
         size = 1e3 if self.geometry.scale_mm <= 1e4 else self.geometry.scale_mm
         self.closure_mm = TOLERANCES.closure_mm * size / 1e3
         first = len(self.topology.turns)
         self.step_caps = np.full(self.topology.unknowns, MAX_POINT_STEP_MM)
         self.step_caps[:first] = MAX_TURN_STEP
 
+    def kernel(self, block: int) -> Kernel:
+        """Return one block by itself."""
+        return Kernel(self.topology, self.assembly.equations, self.geometry, self.blocks[block])
+
     def drawn_unknowns(self) -> Array:
-        """Return the unknowns as drawn: turns at zero, free points where they stand."""
-        places = self.geometry.drawn[:, list(self.topology.free)]
-        free = np.swapaxes(places, 0, 1).reshape(-1, self.geometry.rows)
-        return np.concatenate([np.zeros((len(self.topology.turns), self.geometry.rows)), free])
+        """Return the unknowns as drawn, (unknowns, rows)."""
+        return drawn_unknowns(self.topology, self.geometry)
 
     def solve(self, start: Array, targets: Array, rates: Array, slopes: bool = True) -> Solution:
         """Close every row from `start`.
@@ -117,88 +122,23 @@ class Solver:
         rates   : (drivers,) which direction `first` and `second` are taken in
         slopes  : without them only the places and `closed` are of use
         """
-        unknowns = start.copy()
-        rows = start.shape[1]
-        points = np.empty((3, len(self.topology.names), rows))
-        fixed = list(self.topology.fixed)
-        points[:, fixed] = self.geometry.drawn[:, fixed]
-        stuck = np.full(rows, -1)
-        with np.errstate(all="ignore"):
-            for number, kernel in enumerate(self.kernels):
-                closed = self._newton(kernel, unknowns, points, targets)
-                stuck = np.where((stuck < 0) & ~closed, number, stuck)
-                kernel.place(unknowns, points, everything=True)
-            empty = np.zeros_like(points) if slopes else points
-            motion = Motion(points, empty, np.zeros_like(points) if slopes else points)
-            first, second = np.zeros_like(unknowns), np.zeros_like(unknowns)
-            signs = np.ones((len(self.kernels), rows))
-            if slopes:
-                for number, kernel in enumerate(self.kernels):
-                    signs[number] = self._derive(kernel, motion, rates, first, second)
-        return Solution(unknowns, first, second, motion, stuck < 0, stuck, signs)
-
-    def _newton(self, kernel: Kernel, unknowns: Array, points: Array, targets: Array) -> np.ndarray:
-        columns = list(kernel.block.columns)
-        caps = self.step_caps[columns][:, None]
-        best = np.full(points.shape[2], np.inf)
-        for step in range(TOLERANCES.newton_steps + 1):
-            kernel.place(unknowns, points)
-            gaps = kernel.residual(points, targets)
-            worst = np.abs(gaps).max(axis=0)
-            best = np.where(np.isfinite(worst), worst, np.inf)
-            if step == TOLERANCES.newton_steps or not (best > self.closure_mm).any():
-                break
-            change = _solved(kernel.jacobian(points), gaps)
-            change = np.where(best > self.closure_mm, change, 0.0)
-            unknowns[columns] -= np.clip(np.nan_to_num(change), -caps, caps)
-        closed: np.ndarray = best <= 100 * self.closure_mm
-        return closed
-
-    def _derive(self, kernel: Kernel, motion: Motion, rates: Array, first: Array, second: Array) -> Array:
-        """Fill in the block's first and second derivatives; return its determinant's sign."""
-        columns = list(kernel.block.columns)
-        slopes = kernel.jacobian(motion.place)
-        inverse, sign = _inverted(slopes)
-        first[columns] = -_times(inverse, kernel.row_rates(motion, rates, 1))
-        kernel.move(first[columns], motion, 1, first)
-        # With the block's own second derivatives at zero, what is left is the bias of the rows.
-        kernel.move(np.zeros((kernel.size, first.shape[1])), motion, 2, first)
-        second[columns] = -_times(inverse, kernel.row_rates(motion, rates, 2))
-        kernel.move(second[columns], motion, 2, first)
-        return sign
+        its, rows = self.program, start.shape[1]
+        unknowns = np.array(start, dtype=float, order="C")
+        first, second = np.zeros_like(unknowns), np.zeros_like(unknowns)
+        place = np.empty((3, len(self.topology.names), rows))
+        speeds, bends = (np.empty_like(place), np.empty_like(place)) if slopes else (place, place)
+        stuck, signs = np.empty(rows, dtype=np.int64), np.ones((len(self.blocks), rows))
+        CLOSING.close(
+            its.blocks, its.moves, its.rows, its.terms, its.heights,
+            its.since, its.reach, its.columns, its.local, its.home,
+            its.shares, its.shapes, its.weights, its.constants, its.drawn,
+            np.ascontiguousarray(targets), np.ascontiguousarray(rates, dtype=float), self.step_caps,
+            self.closure_mm, TOLERANCES.newton_steps, slopes,
+            unknowns, first, second, place, speeds, bends, stuck, signs,
+        )  # fmt: skip
+        return Solution(unknowns, first, second, Motion(place, speeds, bends), stuck < 0, stuck, signs)
 
     def __repr__(self) -> str:
         return (
             f"Solver({self.topology.unknowns} unknowns in blocks of {[len(b.columns) for b in self.blocks]})"
         )
-
-
-def _times(matrices: Array, vectors: Array) -> Array:
-    product: Array = np.matmul(matrices, vectors.T[:, :, None])[:, :, 0].T
-    return product
-
-
-def _solved(matrices: Array, right: Array) -> Array:
-    """Return (size, rows): the solution of each row's system; a singular one gives a large step."""
-    if matrices.shape[1] == 1:
-        return right / matrices[:, 0, 0]
-    try:
-        return np.asarray(np.linalg.solve(matrices, right.T[:, :, None])[:, :, 0].T)
-    except np.linalg.LinAlgError:
-        return _times(np.linalg.pinv(np.nan_to_num(matrices)), right)
-
-
-def _inverted(matrices: Array) -> tuple[Array, Array]:
-    if matrices.shape[1] == 1:
-        return 1 / matrices, np.sign(matrices[:, 0, 0])
-    matrices = np.nan_to_num(matrices)
-    sign: Array = np.linalg.slogdet(matrices)[0]
-    try:
-        inverse = np.asarray(np.linalg.inv(matrices))
-    except np.linalg.LinAlgError:
-        return np.asarray(np.linalg.pinv(matrices, rcond=FLAT)), sign
-    # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
-    flat = np.abs(inverse).max(axis=(1, 2)) * np.abs(matrices).max(axis=(1, 2)) > 1 / FLAT
-    if flat.any():
-        inverse[flat] = np.linalg.pinv(matrices[flat], rcond=FLAT)
-    return inverse, sign

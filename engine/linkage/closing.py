@@ -1,0 +1,636 @@
+"""The inner loops of a linkage, one position after another, in the part of Python that numba compiles.
+
+Nothing here knows a wishbone: points are put in their places by moves, held by rows, and both come as the plain
+arrays that `Program` writes. It is compiled once, at set-up (`compiled.py`); nothing imports it to run.
+
+A move is (how, point, from, from, from): TURNED from a turn's unknown, FREE from the first of three unknowns, on a
+LINE from two points, on a TRIAD from three. Its shape is nine numbers: a circle's centre, radius and tangent; or a
+carried point's shares along, across and out.
+
+A row is what must be nothing, mm: constant + Σ dot·(d·e) + triple·(d × e) + Σ share·(a point's height on one axis)
+− target, where d and e run between two points each. Such a sum is its own second-order series, so slopes and both
+derivatives by travel are exact.
+
+Points are (n, 3) mm inside, (3, n, positions) outside; geometries are as many as positions, or one for all.
+"""
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Whole = NDArray[np.int64]
+
+TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3
+FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its rows
+FAIR_PIVOT = 1e-7  # of the largest entry; a matrix without a smaller pivot is far from flat
+WELL_CLOSED = 0.01  # of a gap, left by one step
+FAIRLY_CLOSED = 100.0  # times the closure asked: rounding in a large linkage
+
+compiled = njit(error_model="numpy", cache=True, forceinline=True)
+
+
+@compiled
+def put(
+    moves: Whole, first: int, last: int, shapes: Floats, g: int, unknowns: Floats, turned: Floats, x: Floats
+) -> None:
+    """Write where the moves' points stand, and each turn's cosine and sine."""
+    turn = -1
+    for m in range(first, last):
+        how, p, i, j, k = moves[m, 0], moves[m, 1], moves[m, 2], moves[m, 3], moves[m, 4]
+        if how == TRIAD:
+            d0, d1, d2 = x[j, 0] - x[i, 0], x[j, 1] - x[i, 1], x[j, 2] - x[i, 2]
+            e0, e1, e2 = x[k, 0] - x[i, 0], x[k, 1] - x[i, 1], x[k, 2] - x[i, 2]
+            along, across, out = shapes[g, m, 0], shapes[g, m, 1], shapes[g, m, 2]
+            x[p, 0] = x[i, 0] + along * d0 + across * e0 + out * (d1 * e2 - d2 * e1)
+            x[p, 1] = x[i, 1] + along * d1 + across * e1 + out * (d2 * e0 - d0 * e2)
+            x[p, 2] = x[i, 2] + along * d2 + across * e2 + out * (d0 * e1 - d1 * e0)
+        elif how == TURNED:
+            if i != turn:
+                turn = i
+                turned[i, 0], turned[i, 1] = math.cos(unknowns[i]), math.sin(unknowns[i])
+            for a in range(3):
+                x[p, a] = (
+                    shapes[g, m, a] + shapes[g, m, 3 + a] * turned[i, 0] + shapes[g, m, 6 + a] * turned[i, 1]
+                )
+        elif how == FREE:
+            for a in range(3):
+                x[p, a] = unknowns[i + a]
+        else:
+            for a in range(3):
+                x[p, a] = x[i, a] + shapes[g, m, 0] * (x[j, a] - x[i, a])
+
+
+@compiled
+def move(
+    moves: Whole,
+    first: int,
+    last: int,
+    shapes: Floats,
+    g: int,
+    turned: Floats,
+    rates: Floats,
+    bends: Floats,
+    order: int,
+    x: Floats,
+    v: Floats,
+    b: Floats,
+) -> None:
+    """Write the first derivatives of the moves' points, `v`, from those of the unknowns; or their second, `b`."""
+    out = v if order == 1 else b
+    for m in range(first, last):
+        how, p, i, j, k = moves[m, 0], moves[m, 1], moves[m, 2], moves[m, 3], moves[m, 4]
+        if how == TRIAD:
+            d0, d1, d2 = x[j, 0] - x[i, 0], x[j, 1] - x[i, 1], x[j, 2] - x[i, 2]
+            e0, e1, e2 = x[k, 0] - x[i, 0], x[k, 1] - x[i, 1], x[k, 2] - x[i, 2]
+            f0, f1, f2 = out[j, 0] - out[i, 0], out[j, 1] - out[i, 1], out[j, 2] - out[i, 2]
+            h0, h1, h2 = out[k, 0] - out[i, 0], out[k, 1] - out[i, 1], out[k, 2] - out[i, 2]
+            n0 = f1 * e2 - f2 * e1 + d1 * h2 - d2 * h1
+            n1 = f2 * e0 - f0 * e2 + d2 * h0 - d0 * h2
+            n2 = f0 * e1 - f1 * e0 + d0 * h1 - d1 * h0
+            if order == 2:
+                d0, d1, d2 = v[j, 0] - v[i, 0], v[j, 1] - v[i, 1], v[j, 2] - v[i, 2]
+                e0, e1, e2 = v[k, 0] - v[i, 0], v[k, 1] - v[i, 1], v[k, 2] - v[i, 2]
+                n0 += 2 * (d1 * e2 - d2 * e1)
+                n1 += 2 * (d2 * e0 - d0 * e2)
+                n2 += 2 * (d0 * e1 - d1 * e0)
+            along, across, away = shapes[g, m, 0], shapes[g, m, 1], shapes[g, m, 2]
+            out[p, 0] = out[i, 0] + along * f0 + across * h0 + away * n0
+            out[p, 1] = out[i, 1] + along * f1 + across * h1 + away * n1
+            out[p, 2] = out[i, 2] + along * f2 + across * h2 + away * n2
+        elif how == TURNED:
+            cosine, sine, rate, bend = turned[i, 0], turned[i, 1], rates[i], bends[i]
+            for a in range(3):
+                radial, tangent = shapes[g, m, 3 + a], shapes[g, m, 6 + a]
+                if order == 1:
+                    v[p, a] = (tangent * cosine - radial * sine) * rate
+                else:
+                    b[p, a] = (tangent * cosine - radial * sine) * bend - (
+                        radial * cosine + tangent * sine
+                    ) * rate * rate
+        elif how == FREE:
+            for a in range(3):
+                out[p, a] = rates[i + a] if order == 1 else bends[i + a]
+        else:
+            for a in range(3):
+                out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a])
+
+
+@compiled
+def reached(
+    moves: Whole,
+    first: int,
+    last: int,
+    shapes: Floats,
+    g: int,
+    turned: Floats,
+    x: Floats,
+    since: Whole,
+    reach: Whole,
+    slopes: Floats,
+) -> None:
+    """Write the slopes of the moves' points by each unknown that reaches them, (n, unknowns, 3).
+
+    Entries that no unknown reaches are nothing and stay so.
+    """
+    for m in range(first, last):
+        how, p, i, j, k = moves[m, 0], moves[m, 1], moves[m, 2], moves[m, 3], moves[m, 4]
+        if how == TRIAD:
+            d0, d1, d2 = x[j, 0] - x[i, 0], x[j, 1] - x[i, 1], x[j, 2] - x[i, 2]
+            e0, e1, e2 = x[k, 0] - x[i, 0], x[k, 1] - x[i, 1], x[k, 2] - x[i, 2]
+            along, across, out = shapes[g, m, 0], shapes[g, m, 1], shapes[g, m, 2]
+            for at in range(since[p], since[p + 1]):
+                c = reach[at]
+                o0, o1, o2 = slopes[i, c, 0], slopes[i, c, 1], slopes[i, c, 2]
+                f0, f1, f2 = slopes[j, c, 0] - o0, slopes[j, c, 1] - o1, slopes[j, c, 2] - o2
+                h0, h1, h2 = slopes[k, c, 0] - o0, slopes[k, c, 1] - o1, slopes[k, c, 2] - o2
+                n0 = f1 * e2 - f2 * e1 + d1 * h2 - d2 * h1
+                n1 = f2 * e0 - f0 * e2 + d2 * h0 - d0 * h2
+                n2 = f0 * e1 - f1 * e0 + d0 * h1 - d1 * h0
+                slopes[p, c, 0] = o0 + along * f0 + across * h0 + out * n0
+                slopes[p, c, 1] = o1 + along * f1 + across * h1 + out * n1
+                slopes[p, c, 2] = o2 + along * f2 + across * h2 + out * n2
+        elif how == TURNED:
+            for a in range(3):
+                slopes[p, i, a] = shapes[g, m, 6 + a] * turned[i, 0] - shapes[g, m, 3 + a] * turned[i, 1]
+        elif how == FREE:
+            for a in range(3):
+                slopes[p, i + a, a] = 1.0
+        else:
+            for at in range(since[p], since[p + 1]):
+                c = reach[at]
+                for a in range(3):
+                    slopes[p, c, a] = slopes[i, c, a] + shapes[g, m, 0] * (slopes[j, c, a] - slopes[i, c, a])
+
+
+@compiled
+def gaps(
+    rows: Whole,
+    first: int,
+    last: int,
+    terms: Whole,
+    heights: Whole,
+    shares: Floats,
+    weights: Floats,
+    constants: Floats,
+    g: int,
+    targets: Floats,
+    position: int,
+    x: Floats,
+    out: Floats,
+) -> None:
+    """Write how far each row is from holding, mm."""
+    for r in range(first, last):
+        total = constants[g, r]
+        for t in range(rows[r, 0], rows[r, 1]):
+            i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
+            d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
+            if i == k and j == q:
+                total += weights[g, t, 0] * (d0 * d0 + d1 * d1 + d2 * d2)
+                continue
+            e0, e1, e2 = x[k, 0] - x[q, 0], x[k, 1] - x[q, 1], x[k, 2] - x[q, 2]
+            total += weights[g, t, 0] * (d0 * e0 + d1 * e1 + d2 * e2)
+            total += weights[g, t, 1] * (d1 * e2 - d2 * e1)
+            total += weights[g, t, 2] * (d2 * e0 - d0 * e2)
+            total += weights[g, t, 3] * (d0 * e1 - d1 * e0)
+        for h in range(rows[r, 2], rows[r, 3]):
+            total += shares[h] * x[heights[h, 0], heights[h, 1]]
+        if rows[r, 4] >= 0:
+            total -= targets[rows[r, 4], position]
+        out[r - first] = total
+
+
+@compiled
+def opening(
+    rows: Whole,
+    first: int,
+    last: int,
+    terms: Whole,
+    heights: Whole,
+    shares: Floats,
+    weights: Floats,
+    g: int,
+    rates: Floats,
+    order: int,
+    x: Floats,
+    v: Floats,
+    b: Floats,
+    out: Floats,
+) -> None:
+    """Write how fast each row opens: its first derivative from `v`, or its second from `v` and `b`."""
+    y = v if order == 1 else b
+    for r in range(first, last):
+        total = 0.0
+        for t in range(rows[r, 0], rows[r, 1]):
+            i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
+            d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
+            f0, f1, f2 = y[i, 0] - y[j, 0], y[i, 1] - y[j, 1], y[i, 2] - y[j, 2]
+            w = weights[g, t, 0]
+            if i == k and j == q:
+                total += 2 * w * (d0 * f0 + d1 * f1 + d2 * f2)
+                if order == 2:
+                    f0, f1, f2 = v[i, 0] - v[j, 0], v[i, 1] - v[j, 1], v[i, 2] - v[j, 2]
+                    total += 2 * w * (f0 * f0 + f1 * f1 + f2 * f2)
+                continue
+            s0, s1, s2 = weights[g, t, 1], weights[g, t, 2], weights[g, t, 3]
+            e0, e1, e2 = x[k, 0] - x[q, 0], x[k, 1] - x[q, 1], x[k, 2] - x[q, 2]
+            h0, h1, h2 = y[k, 0] - y[q, 0], y[k, 1] - y[q, 1], y[k, 2] - y[q, 2]
+            total += w * (f0 * e0 + f1 * e1 + f2 * e2 + d0 * h0 + d1 * h1 + d2 * h2)
+            total += s0 * (f1 * e2 - f2 * e1 + d1 * h2 - d2 * h1)
+            total += s1 * (f2 * e0 - f0 * e2 + d2 * h0 - d0 * h2)
+            total += s2 * (f0 * e1 - f1 * e0 + d0 * h1 - d1 * h0)
+            if order == 2:
+                f0, f1, f2 = v[i, 0] - v[j, 0], v[i, 1] - v[j, 1], v[i, 2] - v[j, 2]
+                h0, h1, h2 = v[k, 0] - v[q, 0], v[k, 1] - v[q, 1], v[k, 2] - v[q, 2]
+                total += 2 * w * (f0 * h0 + f1 * h1 + f2 * h2)
+                total += 2 * s0 * (f1 * h2 - f2 * h1)
+                total += 2 * s1 * (f2 * h0 - f0 * h2)
+                total += 2 * s2 * (f0 * h1 - f1 * h0)
+        for h in range(rows[r, 2], rows[r, 3]):
+            total += shares[h] * y[heights[h, 0], heights[h, 1]]
+        if order == 1 and rows[r, 4] >= 0:
+            total -= rates[rows[r, 4]]
+        out[r - first] = total
+
+
+@compiled
+def matrix(
+    rows: Whole,
+    first: int,
+    last: int,
+    wide: int,
+    terms: Whole,
+    heights: Whole,
+    shares: Floats,
+    weights: Floats,
+    g: int,
+    x: Floats,
+    slopes: Floats,
+    since: Whole,
+    reach: Whole,
+    local: Whole,
+    home: Whole,
+    block: int,
+    out: Floats,
+) -> None:
+    """Write each row's slope by each of the block's unknowns."""
+    for r in range(first, last):
+        for c in range(wide):
+            out[r - first, c] = 0.0
+        for t in range(rows[r, 0], rows[r, 1]):
+            i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
+            d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
+            w = weights[g, t, 0]
+            if i == k and j == q:  # a length: d is e, and both change alike
+                p0, p1, p2 = 2 * w * d0, 2 * w * d1, 2 * w * d2
+            else:
+                s0, s1, s2 = weights[g, t, 1], weights[g, t, 2], weights[g, t, 3]
+                e0, e1, e2 = x[k, 0] - x[q, 0], x[k, 1] - x[q, 1], x[k, 2] - x[q, 2]
+                p0, p1, p2 = (
+                    w * e0 + e1 * s2 - e2 * s1,
+                    w * e1 + e2 * s0 - e0 * s2,
+                    w * e2 + e0 * s1 - e1 * s0,
+                )
+                q0, q1, q2 = (
+                    w * d0 + s1 * d2 - s2 * d1,
+                    w * d1 + s2 * d0 - s0 * d2,
+                    w * d2 + s0 * d1 - s1 * d0,
+                )
+                for side in range(2):
+                    p, sign = (k, 1.0) if side == 0 else (q, -1.0)
+                    if home[p] == block:
+                        for at in range(since[p], since[p + 1]):
+                            c = reach[at]
+                            out[r - first, local[c]] += sign * (
+                                q0 * slopes[p, c, 0] + q1 * slopes[p, c, 1] + q2 * slopes[p, c, 2]
+                            )
+            for side in range(2):
+                p, sign = (i, 1.0) if side == 0 else (j, -1.0)
+                if home[p] == block:
+                    for at in range(since[p], since[p + 1]):
+                        c = reach[at]
+                        out[r - first, local[c]] += sign * (
+                            p0 * slopes[p, c, 0] + p1 * slopes[p, c, 1] + p2 * slopes[p, c, 2]
+                        )
+        for h in range(rows[r, 2], rows[r, 3]):
+            p, axis = heights[h, 0], heights[h, 1]
+            if home[p] == block:
+                for at in range(since[p], since[p + 1]):
+                    out[r - first, local[reach[at]]] += shares[h] * slopes[p, reach[at], axis]
+
+
+@compiled
+def factored(m: Floats, size: int, order: Whole) -> tuple[float, float]:
+    """Turn a matrix into its triangles in place, the largest pivot first.
+
+    Returns its determinant's sign and the least pivot, which is nothing where it is singular.
+    """
+    sign, least = 1.0, math.inf
+    for a in range(size):
+        best, most = a, abs(m[a, a])
+        for r in range(a + 1, size):
+            if abs(m[r, a]) > most:
+                best, most = r, abs(m[r, a])
+        order[a] = best
+        least = min(least, most)
+        if most == 0.0:
+            return 0.0, 0.0
+        if best != a:
+            sign = -sign
+            for c in range(size):
+                m[a, c], m[best, c] = m[best, c], m[a, c]
+        if m[a, a] < 0.0:
+            sign = -sign
+        one = 1.0 / m[a, a]
+        for r in range(a + 1, size):
+            share = m[r, a] * one
+            m[r, a] = share
+            if share != 0.0:
+                for c in range(a + 1, size):
+                    m[r, c] -= share * m[a, c]
+    return sign, least
+
+
+@compiled
+def substituted(m: Floats, size: int, order: Whole, b: Floats) -> None:
+    """Solve a factored system in place."""
+    for a in range(size):
+        b[a], b[order[a]] = b[order[a]], b[a]
+    for a in range(size):
+        total = b[a]
+        for c in range(a):
+            total -= m[a, c] * b[c]
+        b[a] = total
+    for a in range(size - 1, -1, -1):
+        total = b[a]
+        for c in range(a + 1, size):
+            total -= m[a, c] * b[c]
+        b[a] = total / m[a, a]
+
+
+@compiled
+def finite(m: Floats, size: int, copy: Floats) -> float:
+    """Keep a copy of a matrix, nothing where it was not a number in both; return its largest entry."""
+    large = 0.0
+    for r in range(size):
+        for c in range(size):
+            if not math.isfinite(m[r, c]):
+                m[r, c] = 0.0
+            copy[r, c] = m[r, c]
+            large = max(large, abs(m[r, c]))
+    return large
+
+
+@compiled
+def flat(m: Floats, size: int, order: Whole, large: float, least: float, column: Floats) -> bool:
+    """Return whether a factored matrix is so near to singular that what is free is not told by its rows."""
+    if least > FAIR_PIVOT * large:
+        return False
+    grown = math.inf if least == 0.0 else 0.0
+    for c in range(size if least > 0.0 else 0):
+        for r in range(size):
+            column[r] = 0.0
+        column[c] = 1.0
+        substituted(m, size, order, column)
+        for r in range(size):
+            grown = max(grown, abs(column[r]))
+    return not grown * large <= 1 / FLAT
+
+
+@compiled
+def answered(
+    m: Floats, size: int, order: Whole, free: bool, best_fit: Floats, right: Floats, column: Floats
+) -> None:
+    """Write a factored system's answer to a right side; the best fit's where something is free."""
+    if free:
+        for r in range(size):
+            column[r] = along(best_fit, r, size, right)
+        return
+    for r in range(size):
+        column[r] = right[r]
+    substituted(m, size, order, column)
+
+
+@compiled
+def along(m: Floats, r: int, size: int, other: Floats) -> float:
+    """Return the product of a matrix's row with a column."""
+    total = 0.0
+    for c in range(size):
+        total += m[r, c] * other[c]
+    return total
+
+
+def close(  # noqa: PLR0915 - one function: what is handed on costs more than what is done
+    blocks: Whole,
+    moves: Whole,
+    rows: Whole,
+    terms: Whole,
+    heights: Whole,
+    since: Whole,
+    reach: Whole,
+    columns: Whole,
+    local: Whole,
+    home: Whole,
+    shares: Floats,
+    shapes: Floats,
+    weights: Floats,
+    constants: Floats,
+    drawn: Floats,
+    targets: Floats,
+    rates: Floats,
+    caps: Floats,
+    closure: float,
+    steps: int,
+    derive: bool,
+    unknowns: Floats,
+    first: Floats,
+    second: Floats,
+    place: Floats,
+    speeds: Floats,
+    bends: Floats,
+    stuck: Whole,
+    signs: Floats,
+) -> None:
+    """Close every position, block after block; then the derivatives by travel, if wanted.
+
+    blocks   : (blocks, 7) first move, after those its rows need, after all; first row, after; first column, after
+    unknowns : (unknowns, positions) where to begin, and where it ended
+    the rest : as `Solution` has them; written
+    """
+    n, size = place.shape[1], unknowns.shape[0]
+    x, v, b = np.empty((n, 3)), np.zeros((n, 3)), np.zeros((n, 3))
+    u, du, ddu = np.empty(size), np.zeros(size), np.zeros(size)
+    turned, slopes = np.empty((size, 2)), np.zeros((n, size, 3))
+    widest = 1
+    for k in range(blocks.shape[0]):
+        widest = max(widest, blocks[k, 6] - blocks[k, 5])
+    m, copy, best_fit = np.empty((widest, widest)), np.empty((widest, widest)), np.empty((widest, widest))
+    gap, column, order = np.empty(widest), np.empty(widest), np.empty(widest, dtype=np.int64)
+    for position in range(unknowns.shape[1]):
+        g = position if drawn.shape[0] > 1 else 0
+        w = position if weights.shape[0] > 1 else 0  # links may be set to many lengths on one geometry
+        for p in range(n):
+            for a in range(3):
+                x[p, a] = drawn[g, p, a]
+        for c in range(size):
+            u[c] = unknowns[c, position]
+        stuck[position] = -1
+        for k in range(blocks.shape[0]):
+            m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
+            r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
+            best, singular = math.inf, True
+            for step in range(steps + 1):
+                put(moves, m0, m1, shapes, g, u, turned, x)
+                gaps(rows, r0, r1, terms, heights, shares, weights, constants, w, targets, position, x, gap)
+                before, best = best, 0.0
+                for r in range(c1 - c0):
+                    if not abs(gap[r]) <= best:
+                        best = abs(gap[r])
+                if not math.isfinite(best):
+                    best = math.inf
+                if step == steps or best <= closure:
+                    break
+                # Where the last slopes closed nearly all of a gap, the little that is left needs no new ones.
+                if singular or not best < WELL_CLOSED * before:
+                    reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
+                    matrix(
+                        rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+                    )  # fmt: skip
+                    finite(m, c1 - c0, copy)
+                    singular = factored(m, c1 - c0, order)[1] == 0.0
+                    if singular:
+                        best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy())
+                answered(m, c1 - c0, order, singular, best_fit, gap, column)
+                for c in range(c0, c1):
+                    if not math.isnan(column[c - c0]):
+                        u[columns[c]] -= min(max(column[c - c0], -caps[columns[c]]), caps[columns[c]])
+            if best > FAIRLY_CLOSED * closure and stuck[position] < 0:
+                stuck[position] = k
+            put(moves, m1, m2, shapes, g, u, turned, x)
+        for c in range(size):
+            unknowns[c, position] = u[c]
+        for p in range(n):
+            for a in range(3):
+                place[a, p, position] = x[p, a]
+        if not derive:
+            continue
+        for k in range(blocks.shape[0]):
+            m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
+            r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
+            reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
+            matrix(
+                rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+            )  # fmt: skip
+            # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
+            large = finite(m, c1 - c0, copy)
+            signs[k, position], least = factored(m, c1 - c0, order)
+            free = c1 - c0 > 1 and flat(m, c1 - c0, order, large, least, column)
+            if free:
+                best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy(), FLAT)
+            # With the block's own unknowns at rest, what is left is what earlier blocks and the wheel do to its rows.
+            for c in range(c0, c1):
+                du[columns[c]], ddu[columns[c]] = 0.0, 0.0
+            move(moves, m0, m1, shapes, g, turned, du, ddu, 1, x, v, b)
+            opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 1, x, v, b, gap)
+            answered(m, c1 - c0, order, free, best_fit, gap, column)
+            for c in range(c0, c1):
+                du[columns[c]] = -column[c - c0]
+            move(moves, m0, m2, shapes, g, turned, du, ddu, 1, x, v, b)
+            move(moves, m0, m1, shapes, g, turned, du, ddu, 2, x, v, b)
+            opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 2, x, v, b, gap)
+            answered(m, c1 - c0, order, free, best_fit, gap, column)
+            for c in range(c0, c1):
+                ddu[columns[c]] = -column[c - c0]
+            move(moves, m0, m2, shapes, g, turned, du, ddu, 2, x, v, b)
+        for c in range(size):
+            first[c, position], second[c, position] = du[c], ddu[c]
+        for p in range(n):
+            for a in range(3):
+                speeds[a, p, position], bends[a, p, position] = v[p, a], b[p, a]
+
+
+def stand(moves: Whole, shapes: Floats, unknowns: Floats, points: Floats) -> None:
+    """Put points (3, n, positions) where the unknowns (unknowns, positions) say; the others stay."""
+    x, u, turned = (
+        np.empty((points.shape[1], 3)),
+        np.empty(unknowns.shape[0]),
+        np.empty((unknowns.shape[0], 2)),
+    )
+    for position in range(points.shape[2]):
+        for p in range(x.shape[0]):
+            for a in range(3):
+                x[p, a] = points[a, p, position]
+        for c in range(u.shape[0]):
+            u[c] = unknowns[c, position]
+        put(moves, 0, moves.shape[0], shapes, position if shapes.shape[0] > 1 else 0, u, turned, x)
+        for p in range(x.shape[0]):
+            for a in range(3):
+                points[a, p, position] = x[p, a]
+
+
+def open_by(
+    rows: Whole,
+    terms: Whole,
+    heights: Whole,
+    shares: Floats,
+    weights: Floats,
+    constants: Floats,
+    targets: Floats,
+    points: Floats,
+    out: Floats,
+) -> None:
+    """Write how far rows stand open, (rows, positions) mm, at points (3, n, positions)."""
+    x, gap = np.empty((points.shape[1], 3)), np.empty(rows.shape[0])
+    for position in range(points.shape[2]):
+        g = position if weights.shape[0] > 1 else 0
+        for p in range(x.shape[0]):
+            for a in range(3):
+                x[p, a] = points[a, p, position]
+        gaps(rows, 0, rows.shape[0], terms, heights, shares, weights, constants, g, targets, position, x, gap)
+        for r in range(rows.shape[0]):
+            out[r, position] = gap[r]
+
+
+def slopes_at(
+    moves: Whole,
+    rows: Whole,
+    terms: Whole,
+    heights: Whole,
+    since: Whole,
+    reach: Whole,
+    local: Whole,
+    home: Whole,
+    shares: Floats,
+    shapes: Floats,
+    weights: Floats,
+    unknowns: Floats,
+    points: Floats,
+    out: Floats,
+) -> None:
+    """Write the rows' slopes by the unknowns of the one block, (rows, unknowns), at points (n, 3)."""
+    slopes, turned = np.zeros((points.shape[0], unknowns.shape[0], 3)), np.empty((unknowns.shape[0], 2))
+    put(moves, 0, moves.shape[0], shapes, 0, unknowns, turned, points)
+    reached(moves, 0, moves.shape[0], shapes, 0, turned, points, since, reach, slopes)
+    matrix(
+        rows, 0, rows.shape[0], out.shape[1], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
+        home, 0, out,
+    )  # fmt: skip
+
+
+INTS, NUMBERS, LINE_OF, GRID, CUBE = "i8[:,::1]", "i8[::1]", "f8[::1]", "f8[:,::1]", "f8[:,:,::1]"
+SIGNATURES = {
+    close: (
+        *(INTS,) * 5,
+        *(NUMBERS,) * 5,
+        *(LINE_OF, CUBE, CUBE, GRID, CUBE, GRID, LINE_OF, LINE_OF, "f8", "i8", "b1"),
+        *(GRID,) * 3,
+        *(CUBE,) * 3,
+        *(NUMBERS, GRID),
+    ),
+    stand: (INTS, CUBE, GRID, CUBE),
+    open_by: (INTS, INTS, INTS, LINE_OF, CUBE, GRID, GRID, CUBE, GRID),
+    slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, LINE_OF, GRID, GRID),
+}
+"""What each function that is called from outside takes, in numba's words."""

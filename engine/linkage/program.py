@@ -1,0 +1,163 @@
+"""A linkage's blocks over one geometry or a batch, as the plain arrays that the compiled inner loops read.
+
+What each array holds is told where it is read, in `closing.py`.
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from engine.linkage.blocks import Block, dependencies
+from engine.linkage.equations import Equation, Row
+from engine.linkage.geometry import Geometry
+from engine.linkage.topology import Topology
+from engine.linkage.vectors import Array
+
+Whole = NDArray[np.int64]
+TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3  # as in `closing.py`, which only set-up imports
+SHAPE = 9  # numbers a move
+
+
+class Program:
+    """Moves and rows of some blocks, and what a batch of geometries puts in them.
+
+    blocks, moves, rows, terms, heights       (…, …) whole numbers
+    since, reach, columns, local, home        (…,) whole numbers
+    shares    : (heights,)
+    shapes    : (geometries, moves, 9)
+    weights   : (geometries, products, 4); on one geometry as many as its links are set to lengths
+    constants : (as many, rows) mm
+    drawn     : (geometries, n, 3) mm
+    """
+
+    def __init__(
+        self, topology: Topology, equations: Sequence[Equation], geometry: Geometry, blocks: Sequence[Block]
+    ) -> None:
+        self._topology, self._geometry = topology, geometry
+        self._moves: list[tuple[int, int, int, int, int]] = []
+        self._shapes: list[tuple[Array, ...]] = []
+        written = _Written()
+        bounds: list[tuple[int, ...]] = []
+        columns: list[int] = []
+        home = np.full(len(topology.names), -1)
+        local = np.zeros(topology.unknowns, dtype=np.int64)
+        reaching: list[tuple[int, ...]] = [()] * len(topology.names)
+        depends = dependencies(topology)
+        for number, block in enumerate(blocks):
+            first, row, column = len(self._moves), len(written.rows), len(columns)
+            needed, rest = self._split(block, equations)
+            for move in needed:
+                move()
+            ready = len(self._moves)
+            for move in rest:
+                move()
+            rows: dict[int, tuple[Row, ...]] = {}
+            for equation, component in block.rows:
+                if equation not in rows:
+                    rows[equation] = equations[equation].written(geometry.drawn, geometry.length(equation))
+                written.add(rows[equation][component])
+            columns += block.columns
+            local[list(block.columns)] = range(len(block.columns))
+            own = set(block.columns)
+            for _, point, *_ in self._moves[first:]:
+                home[point], reaching[point] = number, tuple(sorted(depends[point] & own))
+            bounds.append((first, ready, len(self._moves), row, len(written.rows), column, len(columns)))
+        self.blocks: Whole = _whole(bounds, 7)
+        self.moves: Whole = _whole(self._moves, 5)
+        self.rows: Whole = _whole(written.rows, 5)
+        self.terms: Whole = _whole(written.terms, 4)
+        self.heights: Whole = _whole(written.heights, 2)
+        self.since: Whole = np.cumsum([0, *(len(its) for its in reaching)], dtype=np.int64)
+        self.reach: Whole = np.array([unknown for its in reaching for unknown in its], dtype=np.int64)
+        self.columns: Whole = np.array(columns, dtype=np.int64)
+        self.local, self.home = local, home
+        self.shares = np.array(written.shares, dtype=float)
+        self.shapes = _stacked(self._shapes, geometry.rows, SHAPE)
+        lengths = max([geometry.rows, *(its.shape[-1] for its in geometry.lengths if its is not None)])
+        self.weights = _stacked(written.weights, lengths, 4)
+        self.constants = _stacked([(its,) for its in written.constants], lengths, 1)[:, :, 0].copy()
+        self.drawn = np.ascontiguousarray(geometry.drawn.T)
+
+    def _split(self, block: Block, equations: Sequence[Equation]) -> tuple[list["_Move"], list["_Move"]]:
+        """Return the moves that the block's own rows need, in order, and those that can wait till it is solved."""
+        carriers = self._topology.carriers
+        wanted = {point for number, _ in block.rows for point in equations[number].points}
+        wanted |= {point for number in block.needed for point in carriers[number].basis}
+        needed: list[_Move] = []
+        rest: list[_Move] = []
+        for number in block.turns:
+            for place, point in enumerate(self._topology.turns[number].members):
+                (needed if point in wanted else rest).append(_Move(self, TURNED, number, place, point))
+        for number in block.free:
+            needed.append(_Move(self, FREE, number, 0, self._topology.free[number]))
+        for number in block.carriers:
+            kind = TRIAD if len(carriers[number].basis) == 3 else LINE
+            for place, point in enumerate(carriers[number].members):
+                soon = number in block.needed and point in wanted
+                (needed if soon else rest).append(_Move(self, kind, number, place, point))
+        return needed, rest
+
+    def add(self, how: int, number: int, place: int, point: int) -> None:
+        """Add one move of a turn, a free point or a carrier."""
+        if how == TURNED:
+            turn = self._geometry.turns[number]
+            self._moves.append((how, point, number, -1, -1))
+            self._shapes.append((*turn.centre[:, place], *turn.radial[:, place], *turn.tangent[:, place]))
+        elif how == FREE:
+            self._moves.append((how, point, len(self._topology.turns) + 3 * number, -1, -1))
+            self._shapes.append(())
+        else:
+            shape, basis = self._geometry.carriers[number], self._topology.carriers[number].basis
+            self._moves.append((how, point, basis[0], basis[1], basis[2] if how == TRIAD else -1))
+            self._shapes.append((shape.along[place], shape.across[place], shape.out[place]))
+
+
+class _Move:
+    """A move yet to be added."""
+
+    def __init__(self, program: Program, how: int, number: int, place: int, point: int) -> None:
+        self._program, self._move = program, (how, number, place, point)
+
+    def __call__(self) -> None:
+        self._program.add(*self._move)
+
+
+class _Written:
+    """Rows taken apart into lists."""
+
+    def __init__(self) -> None:
+        self.rows: list[tuple[int, int, int, int, int]] = []
+        self.terms: list[tuple[int, int, int, int]] = []
+        self.weights: list[tuple[float | Array, ...]] = []
+        self.heights: list[tuple[int, int]] = []
+        self.shares: list[float] = []
+        self.constants: list[float | Array] = []
+
+    def add(self, row: Row) -> None:
+        term, height = len(self.terms), len(self.heights)
+        for product in row.products:
+            self.terms.append((*product.d, *product.e))
+            self.weights.append((product.dot, *product.triple))
+        for point, axis, share in row.heights:
+            self.heights.append((point, axis))
+            self.shares.append(share)
+        self.constants.append(row.constant)
+        self.rows.append((term, len(self.terms), height, len(self.heights), row.target))
+
+
+def _whole(lines: Sequence[tuple[int, ...]], width: int) -> Whole:
+    return np.array(lines, dtype=np.int64).reshape(len(lines), width)
+
+
+def _stacked(lines: Sequence[tuple[float | Array, ...]], geometries: int, width: int) -> Array:
+    """Return numbers of a batch, each a number or (geometries,), as (geometries, lines, width); the rest nothing."""
+    out = np.zeros((geometries, len(lines), width))
+    if geometries == 1:
+        for number, line in enumerate(lines):
+            out[0, number, : len(line)] = [float(np.ravel(value)[0]) for value in line]
+        return out
+    for number, line in enumerate(lines):
+        for place, value in enumerate(line):
+            out[:, number, place] = value
+    return out
