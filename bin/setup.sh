@@ -37,7 +37,7 @@ setup_python() { # $1: run or test
 # The linkage's inner loops as machine code; without a C compiler to link them they are compiled at their first use.
 compile_engine() {
   local log=${TMPDIR:-/tmp}/jugatrix-compile.log
-  "$python" -W ignore -m engine.linkage.compiled >"$log" 2>&1 ||
+  "$python" -W ignore -m engine.compiled >"$log" 2>&1 ||
     say "The engine could not be compiled beforehand (see $log). It compiles itself the first time it is used, which takes half a minute."
 }
 

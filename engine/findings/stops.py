@@ -1,5 +1,7 @@
 """Whether the strap and the bump stop come first, as they must: a damper is no stop."""
 
+import numpy as np
+
 from engine.document.schema import BumpStop, Coilover, Damper, Strap
 from engine.document.sides import beside
 from engine.findings import kinds
@@ -28,7 +30,7 @@ def _dampers(solved: SolvedStation, beside_of: Strap | BumpStop) -> list[Coilove
 
 
 def _length_at(solved: SolvedStation, unit: str, at: float) -> float:
-    return float(solved.unit_at(unit, at).length[0])
+    return float(solved.at(np.array([at])).length(unit)[0])
 
 
 def _met_at(solved: SolvedStation, unit: str, length_mm: float, longer: bool) -> tuple[Limit, ...]:

@@ -44,45 +44,30 @@ class Bag:
 
     def shut_at(self, height_mm: Array | float) -> "Bag":
         """Return the bag with its valve shut at a height, mm."""
-        return replace(self, filled_mm=height_mm)
+        return self._filled_otherwise(self.pressure_bar, height_mm)
 
     def open_at(self, pressure_bar: float | None = None) -> "Bag":
         """Return the bag with its valve open at a gauge pressure, bar; at its stated one if left out."""
         pressure = self.pressure_bar if pressure_bar is None else pressure_bar
-        return replace(self, pressure_bar=pressure, filled_mm=None)
+        return self._filled_otherwise(pressure, None)
 
     @cached_property
-    def _area(self) -> Polyline:
-        return Polyline(self.heights, self.areas)
+    def _table(self) -> "_Table":
+        return _Table(self.heights, self.areas, self.volumes)
+
+    def _filled_otherwise(self, pressure_bar: float, filled_mm: Array | float | None) -> "Bag":
+        """Return the bag at another filling; what is known of its table goes with it."""
+        other = replace(self, pressure_bar=pressure_bar, filled_mm=filled_mm)
+        other.__dict__["_table"] = self._table
+        return other
 
     def area(self, height: Array) -> tuple[Array, Array]:
         """Return area (mm²) and its slope (mm²/mm); past the table never less than nothing."""
-        area, slope = self._area.on(height)
-        gone = area < 0
-        return np.where(gone, 0.0, area), np.where(gone, 0.0, slope)
-
-    @cached_property
-    def _filled_between(self) -> tuple[float, float]:
-        """Return the heights past the table's ends at which the area is down to nothing, mm."""
-        first, last = float(self._area.slopes[0]), float(self._area.slopes[-1])
-        low = self.heights[0] - self.areas[0] / first if first > 0 else -np.inf
-        high = self.heights[-1] - self.areas[-1] / last if last < 0 else np.inf
-        return float(low), float(high)
+        return self._table.area(height)
 
     def volume(self, height: Array) -> tuple[Array, Array]:
         """Return volume (mm³) and its slope (mm²)."""
-        if self.volumes is not None:
-            return Polyline(self.heights, self.volumes).on(height)
-        whole = np.clip(height, *self._filled_between)
-        piece = self._area.piece(whole)
-        steps = np.diff(self.heights)
-        # Below the first row the area is taken as that row's, so the bag is empty at no height.
-        at_rows = self.areas[0] * self.heights[0] + np.concatenate(
-            [[0.0], np.cumsum(steps * (self.areas[1:] + self.areas[:-1]) / 2)]
-        )
-        area, _ = self.area(whole)
-        above = whole - self.heights[piece]
-        return at_rows[piece] + above * (self.areas[piece] + area) / 2, area
+        return self._table.volume(height)
 
     def pressure(self, height: Array) -> tuple[Array, Array]:
         """Return gauge pressure (bar) and its slope (bar/mm)."""
@@ -96,11 +81,46 @@ class Bag:
 
     def at(self, height: Array) -> tuple[Array, Array]:
         """Return force (N) and rate (N/mm, rising as the bag shortens)."""
+        force, rate, _ = self.all_at(height)
+        return force, rate
+
+    def all_at(self, height: Array) -> tuple[Array, Array, Array]:
+        """Return force (N), rate (N/mm, rising as the bag shortens) and gauge pressure (bar)."""
         area, area_slope = self.area(height)
         pressure, pressure_slope = self.pressure(height)
         slope = NEWTON_PER_BAR_MM2 * (pressure_slope * area + pressure * area_slope)
         force, slope = pushing(NEWTON_PER_BAR_MM2 * pressure * area, slope)
-        return force, -slope
+        return force, -slope, pressure
+
+
+class _Table:
+    """A bag's measured table, whatever its filling: heights, areas and volumes, (rows,) mm, mm², mm³ or None."""
+
+    def __init__(self, heights: Array, areas: Array, volumes: Array | None) -> None:
+        self.heights, self.areas = heights, areas
+        self._area = Polyline(heights, areas)
+        self._volume = None if volumes is None else Polyline(heights, volumes)
+        # Below the first row the area is taken as that row's, so the bag is empty at no height.
+        steps = np.diff(heights) * (areas[1:] + areas[:-1]) / 2
+        self._at_rows = areas[0] * heights[0] + np.concatenate([[0.0], np.cumsum(steps)])
+        first, last = float(self._area.slopes[0]), float(self._area.slopes[-1])
+        # Past the table's ends the area goes down to nothing at these heights.
+        self._low = float(heights[0] - areas[0] / first) if first > 0 else -np.inf
+        self._high = float(heights[-1] - areas[-1] / last) if last < 0 else np.inf
+
+    def area(self, height: Array) -> tuple[Array, Array]:
+        area, slope = self._area.on(height)
+        gone = area < 0
+        return np.where(gone, 0.0, area), np.where(gone, 0.0, slope)
+
+    def volume(self, height: Array) -> tuple[Array, Array]:
+        if self._volume is not None:
+            return self._volume.on(height)
+        whole = np.minimum(np.maximum(height, self._low), self._high)
+        piece = self._area.piece(whole)
+        area, _ = self.area(whole)
+        above = whole - self.heights[piece]
+        return self._at_rows[piece] + above * (self.areas[piece] + area) / 2, area
 
 
 def pushing(force: Array, slope: Array) -> tuple[Array, Array]:

@@ -23,7 +23,7 @@ class Polyline:
 
     def piece(self, at: Array) -> np.ndarray:
         """Return the number of the line that each place (any shape) lies on."""
-        return np.clip(np.searchsorted(self.knots, at, side="right") - 1, 0, len(self.knots) - 2)
+        return np.asarray(np.searchsorted(self.knots[1:-1], at, side="right"))
 
     def on(self, at: Array) -> tuple[Array, Array]:
         """Return value and slope at places of any shape."""

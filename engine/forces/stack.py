@@ -9,6 +9,7 @@ polyline of compression against force, with a corner wherever a spring locks or 
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -32,6 +33,10 @@ class Stack:
     free_length: float
     solid_length: float
 
+    @cached_property
+    def _curve(self) -> Polyline:
+        return Polyline(self.compression, self.force)
+
     @property
     def solid_compression(self) -> float:
         """Compression at which the whole stack allows no more, mm."""
@@ -43,7 +48,7 @@ class Stack:
         Loose gives nothing. Past solid the last rate is carried on: the true force is without bound,
         and the limit `coil_solid` says where that begins.
         """
-        force, slope = Polyline(self.compression, self.force).on(compression)
+        force, slope = self._curve.on(compression)
         loose = compression < 0
         return np.where(loose, 0.0, force), np.where(loose, 0.0, slope)
 

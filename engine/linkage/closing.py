@@ -1,7 +1,7 @@
 """The inner loops of a linkage, one position after another, in the part of Python that numba compiles.
 
 Nothing here knows a wishbone: points are put in their places by moves, held by rows, and both come as the plain
-arrays that `Program` writes. It is compiled once, at set-up (`compiled.py`); nothing imports it to run.
+arrays that `Program` writes. It is compiled once, at set-up (`engine/compiled.py`); nothing imports it to run.
 
 A move is (how, point, from, from, from): TURNED from a turn's unknown, FREE from the first of three unknowns, on a
 LINE from two points, on a TRIAD from three. Its shape is nine numbers: a circle's centre, radius and tangent; or a
@@ -27,6 +27,7 @@ TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3
 FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its rows
 FAIR_PIVOT = 1e-7  # of the largest entry; a matrix without a smaller pivot is far from flat
 WELL_CLOSED = 0.01  # of a gap, left by one step
+HALVINGS = 24  # to a ten-millionth of the bracket
 FAIRLY_CLOSED = 100.0  # times the closure asked: rounding in a large linkage
 
 compiled = njit(error_model="numpy", cache=True, forceinline=True)
@@ -619,6 +620,23 @@ def slopes_at(
     )  # fmt: skip
 
 
+def cubic_roots(low: Floats, high: Floats, values: Floats, slopes: Floats, out: Floats) -> None:
+    """Write where each cubic through two values and slopes, (2, n), vanishes between low and high, by bisection."""
+    for c in range(low.shape[0]):
+        width, left, right = high[c] - low[c], 0.0, 1.0
+        rising = values[1, c] > values[0, c]
+        for _ in range(HALVINGS):
+            t = (left + right) / 2
+            s = 1 - t
+            value = (1 + 2 * t) * s * s * values[0, c] + t * s * s * width * slopes[0, c]
+            value += t * t * (3 - 2 * t) * values[1, c] - t * t * s * width * slopes[1, c]
+            if (value > 0) == rising:
+                right = t
+            else:
+                left = t
+        out[c] = low[c] + width * (left + right) / 2
+
+
 INTS, NUMBERS, LINE_OF, GRID, CUBE = "i8[:,::1]", "i8[::1]", "f8[::1]", "f8[:,::1]", "f8[:,:,::1]"
 SIGNATURES = {
     close: (
@@ -631,6 +649,7 @@ SIGNATURES = {
     ),
     stand: (INTS, CUBE, GRID, CUBE),
     open_by: (INTS, INTS, INTS, LINE_OF, CUBE, GRID, GRID, CUBE, GRID),
+    cubic_roots: (LINE_OF, LINE_OF, GRID, GRID, LINE_OF),
     slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, LINE_OF, GRID, GRID),
 }
 """What each function that is called from outside takes, in numba's words."""

@@ -12,15 +12,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.linkage.blocks import Block
-from engine.linkage.compiled import loaded
 from engine.linkage.equations import Equation
 from engine.linkage.geometry import Geometry
 from engine.linkage.program import Program
 from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
 
-CLOSING = loaded()
+CLOSING = loaded("engine.linkage.closing")
 
 
 @dataclass(frozen=True)

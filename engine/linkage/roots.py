@@ -5,10 +5,12 @@ from math import isfinite
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.linkage.vectors import Array
 
+CLOSING = loaded("engine.linkage.closing")
+
 MOST_STEPS = 60
-GUESS_STEPS = 20  # a millionth of the bracket; the exact step that follows does the rest
 
 
 def hermite_root(low: Array, high: Array, values: Array, slopes: Array) -> Array:
@@ -19,21 +21,11 @@ def hermite_root(low: Array, high: Array, values: Array, slopes: Array) -> Array
     slopes    : (2, n) per mm
     Over a millimetre or two of travel it is good to some 1e-6 mm: one exact step finishes it.
     """
-    width = high - low
-    left, right = np.zeros_like(width), np.ones_like(width)
-    rising = values[1] > values[0]
-    for _ in range(GUESS_STEPS):
-        t = (left + right) / 2
-        s = 1 - t
-        value = (
-            (1 + 2 * t) * s * s * values[0]
-            + t * s * s * width * slopes[0]
-            + t * t * (3 - 2 * t) * values[1]
-            - t * t * s * width * slopes[1]
-        )
-        past = (value > 0) == rising
-        right, left = np.where(past, t, right), np.where(past, left, t)
-    return low + width * (left + right) / 2
+    roots = np.empty(len(low))
+    CLOSING.cubic_roots(
+        *(np.ascontiguousarray(part, dtype=float) for part in (low, high, values, slopes)), roots
+    )
+    return roots
 
 
 def root_between(

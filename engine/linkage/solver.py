@@ -8,13 +8,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.conventions import TOLERANCES
 from engine.linkage.blocks import Block
 from engine.linkage.freedom import Assembly
 from engine.linkage.geometry import Geometry, drawn_unknowns
-from engine.linkage.kernel import CLOSING, Kernel, Motion
+from engine.linkage.kernel import Kernel, Motion
 from engine.linkage.program import Program
 from engine.linkage.vectors import Array
+
+CLOSING = loaded("engine.linkage.closing")
 
 MAX_TURN_STEP = 0.6  # rad a Newton step; more would leave the neighbourhood of the start
 MAX_POINT_STEP_MM = 400.0

@@ -82,14 +82,12 @@ def topology_of(station: Station) -> Topology:
     return _Builder(station).build()
 
 
-def _triangle_share(a: Array, b: Array, c: Array) -> float:
-    """Return the least height of a triangle over its longest side: 0 flat, 0.87 equilateral."""
-    ab, ac, bc = (b - a).tolist(), (c - a).tolist(), (c - b).tolist()
-    longest = max(sum(x * x for x in side) for side in (ab, ac, bc))
-    area = math.hypot(
-        ab[1] * ac[2] - ab[2] * ac[1], ab[2] * ac[0] - ab[0] * ac[2], ab[0] * ac[1] - ab[1] * ac[0]
-    )
-    return area / longest if longest else 0.0
+def _triangle_shares(a: Array, b: Array, c: Array) -> Array:
+    """Return triangles' least height over their longest side, (n,), of corners (n, 3): 0 flat, 0.87 equilateral."""
+    ab, ac, bc = (b - a).T, (c - a).T, (c - b).T
+    longest = np.maximum(np.maximum(dot(ab, ab), dot(ac, ac)), dot(bc, bc))
+    normal = cross(ab, ac)
+    return np.asarray(np.sqrt(dot(normal, normal)) / np.where(longest > 0, longest, 1.0))
 
 
 class _Builder:
@@ -215,7 +213,8 @@ class _Builder:
         if len(basis) == 3 and len(joints) == 2 and not set(members) & set(self.wheels):
             a, b = joints
             others = [point for point in members if point not in joints]
-            c = max(others, key=lambda p: _triangle_share(*self.drawn[[a, b, p]]))
+            one, other = (np.broadcast_to(self.drawn[joint], (len(others), 3)) for joint in joints)
+            c = others[int(_triangle_shares(one, other, self.drawn[others]).argmax())]
             self.equations.append(Hold(body=body, a=a, b=b, c=c))
 
     def _add_link(self, body: str, i: int, j: int) -> None:
@@ -253,10 +252,11 @@ class _Builder:
             ranked = members
         joints = {point for point in members if point in self.used or point in self.fixed}
         best: dict[int, tuple[float, tuple[int, ...]]] = {}
-        for trio in combinations(ranked, 3):
-            share = _triangle_share(*self.drawn[list(trio)])
+        trios = list(combinations(ranked, 3))
+        shares = _triangle_shares(*(self.drawn[[trio[k] for trio in trios]] for k in range(3)))
+        for trio, share in zip(trios, shares.tolist(), strict=True):
             score = share * 0.5 ** sum(point not in joints for point in trio)
-            count = len(known & set(trio))
+            count = len(known.intersection(trio))
             if share > COLLINEAR_SHARE and score > best.get(count, (0.0, ()))[0]:
                 best[count] = (score, trio)
         top = max(score for score, _ in best.values())

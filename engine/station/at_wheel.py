@@ -47,6 +47,16 @@ class UnitForce:
     slope: Array
     pressure: Array | None = None
 
+    def at(self, which: np.ndarray) -> "UnitForce":
+        """Return some of the positions, picked on the last axis."""
+        pressure = None if self.pressure is None else self.pressure[..., which]
+        return UnitForce(
+            force=self.force[..., which],
+            rate=self.rate[..., which],
+            slope=self.slope[..., which],
+            pressure=pressure,
+        )
+
 
 @dataclass(frozen=True, kw_only=True)
 class AtWheel:
@@ -56,6 +66,15 @@ class AtWheel:
     rate: Array
     from_ratio: Array
     units: tuple[UnitForce, ...]
+
+    def at(self, which: np.ndarray) -> "AtWheel":
+        """Return some of the positions, picked on the last axis."""
+        return AtWheel(
+            force=self.force[..., which],
+            rate=self.rate[..., which],
+            from_ratio=self.from_ratio[..., which],
+            units=tuple(unit.at(which) for unit in self.units),
+        )
 
 
 @dataclass(frozen=True)
@@ -94,10 +113,11 @@ class Springing:
 
     def at_wheel(self, squeezed: Squeezes) -> AtWheel:
         """Return force and rate at the wheel; nothing without units."""
-        units = [self._alone(law, squeezed.length[k], squeezed.ratio[k]) for k, law in enumerate(self.laws)]
-        for tank in self.tanks:
-            for k, part in self._shared(tank, squeezed):
-                units[k] = part
+        shared = {k: part for tank in self.tanks for k, part in self._shared(tank, squeezed)}
+        units = [
+            shared[k] if k in shared else self._alone(law, squeezed.length[k], squeezed.ratio[k])
+            for k, law in enumerate(self.laws)
+        ]
         force, from_springs, from_ratio = (np.zeros(squeezed.length.shape[1:]) for _ in range(3))
         for unit, ratio, slope in zip(units, squeezed.ratio, squeezed.slope, strict=True):
             force = force + ratio * unit.force
@@ -132,9 +152,11 @@ class Springing:
         return needed if needed >= 0 else None
 
     def _alone(self, law: UnitLaw, length: Array, ratio: Array) -> UnitForce:
+        if law.bag is not None:
+            force, rate, pressure = law.bag.all_at(length)
+            return UnitForce(force=force, rate=rate, slope=ratio * rate, pressure=pressure)
         force, rate = law.at(length)
-        pressure = None if law.bag is None else law.bag.pressure(length)[0]
-        return UnitForce(force=force, rate=rate, slope=ratio * rate, pressure=pressure)
+        return UnitForce(force=force, rate=rate, slope=ratio * rate)
 
     def _shared(self, tank: SharedAir, squeezed: Squeezes) -> list[tuple[int, UnitForce]]:
         places = [self.number[name] for name in tank.bags]

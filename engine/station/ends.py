@@ -11,7 +11,7 @@ import numpy as np
 from engine.forces.units import Event, UnitLaw
 from engine.linkage.roots import hermite_root
 from engine.linkage.vectors import Array
-from engine.station.rows import Mover, Rows
+from engine.station.rows import Mover
 
 NEWTON_STEPS = 30
 ROOT_MM = 1e-6  # 0.01 mm is asked
@@ -45,7 +45,7 @@ def find_limits(mover: Mover) -> tuple[Limit, ...]:
     crossings: list[Crossing] = []
     for law in mover.springing.laws:
         for event in law.events:
-            past = _past(event, rows.units[law.name].length)
+            past = _past(event, rows.length(law.name))
             crossings += _met(law, event, rows.travels, past, reached)
             if reached.any() and past[reached].all():
                 limits.append(_everywhere(law, event, rows.travels[reached]))
@@ -63,7 +63,7 @@ def find_limits(mover: Mover) -> tuple[Limit, ...]:
 
 def event_limits(mover: Mover, law: UnitLaw, event: Event) -> tuple[Limit, ...]:
     """Return where one more event of a unit is met, each way; none where it never is or always was."""
-    past = _past(event, mover.along.units[law.name].length)
+    past = _past(event, mover.along.length(law.name))
     crossings = _met(law, event, mover.along.travels, past, mover.path.reached)
     return tuple(
         Limit(direction=c.direction, travel=float(at), kind=event.kind, unit=law.name)
@@ -105,17 +105,19 @@ def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
     if not crossings:
         return np.zeros(0)
     rows = mover.along
-    names = [crossing.law.name for crossing in crossings]
+    units = np.array([mover.springing.number[crossing.law.name] for crossing in crossings])
+    each = np.arange(len(crossings))
     first = np.array([crossing.row for crossing in crossings])
     low, high = rows.travels[first], rows.travels[first + 1]
     wanted = np.array([crossing.event.length_mm for crossing in crossings])
-    gaps, slopes = (np.stack(pair, axis=1) for pair in _sides(rows, names, first, wanted))
+    sides = first + np.array([[0], [1]])
+    gaps, slopes = rows.squeezes.length[units, sides] - wanted, -rows.squeezes.ratio[units, sides]
     travel = hermite_root(low, high, gaps, slopes)
     rising = gaps[1] > gaps[0]
     for _ in range(NEWTON_STEPS):
         at = mover.at(travel)
-        gap = np.array([at.units[name].length[k] for k, name in enumerate(names)]) - wanted
-        slope = -np.array([at.units[name].motion_ratio[k] for k, name in enumerate(names)])
+        gap = at.squeezes.length[units, each] - wanted
+        slope = -at.squeezes.ratio[units, each]
         past = (gap > 0) == rising
         high, low = np.where(past, travel, high), np.where(past, low, travel)
         with np.errstate(all="ignore"):
@@ -127,16 +129,6 @@ def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
         if moved < ROOT_MM:
             break
     return travel
-
-
-def _sides(rows: Rows, names: list[str], first: np.ndarray, wanted: Array) -> tuple[list[Array], list[Array]]:
-    """Return gaps and slopes of each crossing's unit at its two positions."""
-    gaps, slopes = [], []
-    for name, row, length in zip(names, first, wanted, strict=True):
-        unit, pair = rows.units[name], slice(row, row + 2)
-        gaps.append(unit.length[pair] - length)
-        slopes.append(-unit.motion_ratio[pair])
-    return gaps, slopes
 
 
 def _reach_limits(mover: Mover) -> list[Limit]:

@@ -14,68 +14,46 @@ from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
-from engine.station.at_wheel import Springing, Squeezes
-from engine.station.traces import UnitTrace, WheelTrace, picked, squeezed, wheel_trace
+from engine.station.at_wheel import AtWheel, Springing, Squeezes
+from engine.station.traces import UnitTrace, WheelTrace, squeezed, wheel_trace
 
 
 @dataclass(frozen=True, kw_only=True)
 class Rows:
-    """Everything at a set of positions.
+    """Everything at a set of positions; what nobody asks for is not worked out.
 
     travels      (positions,) mm
-    units        by name, in the station's order
-    wheel_force, wheel_rate  (positions,) N and N/mm, per wheel
-    rate_from_ratio          the part of the rate that the changing ratio makes
+    squeezes     what the units' motion is, to be asked of any springing
     """
 
+    linkage: Linkage
+    springing: Springing
     travels: Array
     solution: Solution
-    units: dict[str, UnitTrace]
-    wheels: dict[str, WheelTrace]
-    wheel_force: Array
-    wheel_rate: Array
-    rate_from_ratio: Array
+    squeezes: Squeezes
 
     def pick(self, which: np.ndarray) -> "Rows":
         """Return some of the positions, by their numbers or a mask."""
-        return Rows(
+        its = replace(
+            self,
             travels=self.travels[which],
             solution=self.solution.pick(which),
-            units={name: picked(trace, which) for name, trace in self.units.items()},
-            wheels={name: picked(trace, which) for name, trace in self.wheels.items()},
-            wheel_force=self.wheel_force[which],
-            wheel_rate=self.wheel_rate[which],
-            rate_from_ratio=self.rate_from_ratio[which],
+            squeezes=self.squeezes.at(which),
         )
+        if "at_wheel" in self.__dict__:
+            its.__dict__["at_wheel"] = self.at_wheel.at(which)
+        return its
 
-    @property
-    def squeezes(self) -> Squeezes:
-        """Return what the units' motion is at these positions, to be asked of another springing."""
-        traces = list(self.units.values())
-        shape = (len(traces), len(self.travels))
-        return Squeezes(
-            length=np.array([t.length for t in traces]).reshape(shape),
-            ratio=np.array([t.motion_ratio for t in traces]).reshape(shape),
-            slope=np.array([t.ratio_slope for t in traces]).reshape(shape),
-        )
+    @cached_property
+    def at_wheel(self) -> AtWheel:
+        """Return what the units do at the wheel."""
+        return self.springing.at_wheel(self.squeezes)
 
-
-def rows_of(linkage: Linkage, springing: Springing, travels: Array, solution: Solution) -> Rows:
-    """Return units and wheels at solved positions; `travels` (positions,) mm, in heave or in articulation."""
-    index, shape = linkage.index, (3, len(springing.laws), len(travels))
-    parts = [squeezed(index[law.ends[0]], index[law.ends[1]], solution) for law in springing.laws]
-    length, ratio, slope = np.array(parts).reshape((shape[1], 3, shape[2])).swapaxes(0, 1)
-    return _rows(linkage, springing, travels, solution, Squeezes(length=length, ratio=ratio, slope=slope))
-
-
-def _rows(
-    linkage: Linkage, springing: Springing, travels: Array, solution: Solution, squeezes: Squeezes
-) -> Rows:
-    at, index = springing.at_wheel(squeezes), linkage.index
-    return Rows(
-        travels=travels,
-        solution=solution,
-        units={
+    @cached_property
+    def units(self) -> dict[str, UnitTrace]:
+        """Return each unit's length, ratio and force, by name, in the station's order."""
+        squeezes = self.squeezes
+        return {
             law.name: UnitTrace(
                 length=squeezes.length[k],
                 motion_ratio=squeezes.ratio[k],
@@ -85,18 +63,52 @@ def _rows(
                 force_slope=unit.slope,
                 pressure=unit.pressure,
             )
-            for k, (law, unit) in enumerate(zip(springing.laws, at.units, strict=True))
-        },
-        wheels={
+            for k, (law, unit) in enumerate(zip(self.springing.laws, self.at_wheel.units, strict=True))
+        }
+
+    @cached_property
+    def wheels(self) -> dict[str, WheelTrace]:
+        """Return each wheel's place and angles, by name."""
+        index = self.linkage.index
+        return {
             wheel.name: wheel_trace(
-                index[wheel.centre], None if wheel.spindle is None else index[wheel.spindle], solution
+                index[wheel.centre], None if wheel.spindle is None else index[wheel.spindle], self.solution
             )
-            for wheel in linkage.station.wheels
-        },
-        wheel_force=at.force,
-        wheel_rate=at.rate,
-        rate_from_ratio=at.from_ratio,
-    )
+            for wheel in self.linkage.station.wheels
+        }
+
+    @property
+    def wheel_force(self) -> Array:
+        """Return the units' force at each wheel, (positions,) N."""
+        return self.at_wheel.force
+
+    @property
+    def wheel_rate(self) -> Array:
+        """Return the rate at each wheel, (positions,) N/mm."""
+        return self.at_wheel.rate
+
+    @property
+    def rate_from_ratio(self) -> Array:
+        """Return the part of the rate that the changing ratio makes, (positions,) N/mm."""
+        return self.at_wheel.from_ratio
+
+    def length(self, unit: str) -> Array:
+        """Return one unit's length, (positions,) mm."""
+        its: Array = self.squeezes.length[self.springing.number[unit]]
+        return its
+
+    def ratio(self, unit: str) -> Array:
+        """Return how fast one unit shortens, (positions,) mm of it per mm of wheel."""
+        its: Array = self.squeezes.ratio[self.springing.number[unit]]
+        return its
+
+
+def rows_of(linkage: Linkage, springing: Springing, travels: Array, solution: Solution) -> Rows:
+    """Return units and wheels at solved positions; `travels` (positions,) mm, in heave or in articulation."""
+    ends = np.array([[linkage.index[end] for end in law.ends] for law in springing.laws], dtype=int)
+    length, ratio, slope = squeezed(ends.reshape(-1, 2), solution)
+    squeezes = Squeezes(length=length, ratio=ratio, slope=slope)
+    return Rows(linkage=linkage, springing=springing, travels=travels, solution=solution, squeezes=squeezes)
 
 
 @dataclass(frozen=True)
@@ -127,6 +139,5 @@ class Mover:
         other = replace(self, springing=springing)
         before = self.__dict__.get("along")
         if before is not None and springing.ends == self.springing.ends:
-            along = _rows(self.linkage, springing, before.travels, before.solution, before.squeezes)
-            other.__dict__["along"] = along
+            other.__dict__["along"] = replace(before, linkage=self.linkage, springing=springing)
         return other

@@ -17,7 +17,6 @@ from engine.station.at_wheel import Springing, springing_of
 from engine.station.ends import Limit, find_limits
 from engine.station.equilibrium import Ride, filled, find_ride
 from engine.station.rows import Mover, Rows, rows_of
-from engine.station.traces import UnitTrace
 
 SEARCH_ROWS = 61
 
@@ -118,10 +117,6 @@ class SolvedStation:
         if not at.solution.closed[0]:
             return None
         return self.springing.pressure_for(at.squeezes.at(0), weight_n)
-
-    def unit_at(self, unit: str, travel_mm: float) -> UnitTrace:
-        """Return one unit at one travel."""
-        return self.at(np.array([travel_mm])).units[unit]
 
 
 def mover_of(station: Station, path: str = "", travels: Array | None = None) -> Mover:

@@ -1,14 +1,11 @@
 """What the units and the wheels do at solved positions."""
 
-from dataclasses import dataclass, fields
-from typing import TypeVar
+from dataclasses import dataclass
 
 import numpy as np
 
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
-
-T = TypeVar("T")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,18 +40,13 @@ class WheelTrace:
     centre: Array
 
 
-def picked(trace: T, which: np.ndarray) -> T:
-    """Return some positions of a record of arrays, each picked on its last axis."""
-    parts = {
-        part.name: None if (values := getattr(trace, part.name)) is None else values[..., which]
-        for part in fields(trace)  # type: ignore[arg-type]
-    }
-    return type(trace)(**parts)
+def squeezed(pairs: np.ndarray, solution: Solution) -> tuple[Array, Array, Array]:
+    """Return pairs of points' distances at solved positions, their ratios and the ratios' slopes, each (pairs, positions).
 
-
-def squeezed(one: int, other: int, solution: Solution) -> tuple[Array, Array, Array]:
-    """Return the distance of two points at solved positions (mm), its ratio (mm/mm, shortening) and slope (1/mm)."""
-    motion = solution.motion
+    pairs   : (pairs, 2) point numbers
+    returns : mm; mm/mm, shortening; 1/mm
+    """
+    motion, (one, other) = solution.motion, pairs.T
     gap = motion.place[:, one] - motion.place[:, other]
     speed = motion.first[:, one] - motion.first[:, other]
     bend = motion.second[:, one] - motion.second[:, other]

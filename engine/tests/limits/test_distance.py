@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from engine.limits.clearance import segment_distance
-from engine.limits.distance import CLOSE_MM, Core, core_distance
+from engine.limits.distance import Core, core_distance
+from engine.limits.nearing import CLOSE_MM
 from engine.limits.solids import axes_along
 
 
