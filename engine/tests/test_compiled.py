@@ -1,0 +1,145 @@
+"""Machine code says what its source says, and only its own source's: built aside, named by its sum, never stale."""
+
+import json
+import os
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from unittest import mock
+
+import numpy as np
+
+from engine import compiled
+from engine.limits.distance import Core, core_distance
+from engine.linkage.linkage import Linkage
+from engine.tests import samples
+
+TRAVELS = np.array([-35.0, -10.0, 0.0, 22.5, 40.0])
+TINY = """
+from numba import njit
+
+compiled = njit(error_model="numpy")
+
+
+def doubled(values, out):
+    for k in range(values.shape[0]):
+        out[k] = {times} * values[k]
+
+
+SIGNATURES = {{doubled: ("f8[::1]", "f8[::1]")}}
+"""
+
+
+def answers() -> dict[str, list[float]]:
+    """Return places, slopes, bends and cores' distances that the compiled loops work out."""
+    linkage = Linkage(samples.station(samples.pushrod_corner()))
+    motion = linkage.follow(TRAVELS).solution.motion
+    rng = np.random.default_rng(3)
+
+    def cores(spread: float) -> Core:
+        turn = np.linalg.qr(rng.normal(size=(12, 3, 3)))[0]
+        corners = rng.uniform(-40, 40, (12, 5, 3))
+        half, disc = rng.uniform(0, 30, (12, 3)), rng.uniform(0, 20, 12)
+        return Core(
+            centre=rng.uniform(-spread, spread, (12, 3)), axes=turn, half=half, disc=disc, corners=corners
+        )
+
+    distance, direction = core_distance(cores(120.0), cores(120.0), looks=3)
+    return {
+        "place": motion.place.ravel().tolist(),
+        "first": motion.first.ravel().tolist(),
+        "second": motion.second.ravel().tolist(),
+        "distance": distance.tolist(),
+        "direction": direction.ravel().tolist(),
+    }
+
+
+class AsInterpreted(unittest.TestCase):
+    def test_the_library_says_what_plain_python_says_of_the_same_source(self) -> None:
+        """Another process runs the loops line by line: numba is told not to compile, and no library is looked for."""
+        script = (
+            "import engine.compiled as c, json; c.loaded = c.by_numba\n"
+            "from engine.tests.test_compiled import answers\n"
+            "print(json.dumps(answers()))"
+        )
+        run = subprocess.run(
+            [sys.executable, "-W", "ignore", "-c", script],
+            env={**os.environ, "NUMBA_DISABLE_JIT": "1"},
+            cwd=compiled.ROOT,
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        plain, mine = json.loads(run.stdout), answers()
+        self.assertTrue(any(distance < 0 for distance in mine["distance"]))
+        self.assertTrue(any(distance > 0 for distance in mine["distance"]))
+        for name, values in mine.items():
+            np.testing.assert_allclose(values, plain[name], rtol=1e-9, atol=1e-9, err_msg=name)
+
+
+class Libraries(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.root = Path(folder.name)
+        self.written(2.0)
+        for name, value in (("ROOT", self.root), ("BUILT", self.root / "built")):
+            patch = mock.patch.object(compiled, name, value)
+            patch.start()
+            self.addCleanup(patch.stop)
+        patch = mock.patch.object(sys, "path", [str(self.root), *sys.path])
+        patch.start()
+        self.addCleanup(patch.stop)
+        self.addCleanup(lambda: sys.modules.pop("tiny", None))
+
+    def written(self, times: float) -> None:
+        (self.root / "tiny.py").write_text(TINY.format(times=times), "utf-8")
+        sys.modules.pop("tiny", None)
+
+    def doubled(self) -> list[float]:
+        out = np.zeros(2)
+        compiled.loaded.__wrapped__("tiny").doubled(np.array([1.0, 4.0]), out)
+        return out.tolist()
+
+    def test_it_is_built_once_and_loads_without_its_source(self) -> None:
+        file = compiled.build("tiny")
+        made = file.stat().st_mtime_ns
+        self.assertEqual(compiled.build("tiny"), file)
+        self.assertEqual(file.stat().st_mtime_ns, made)
+        self.assertEqual(list(file.parent.iterdir()), [file])  # nothing is left of what it was made in
+        sys.modules.pop("tiny", None)
+        self.assertEqual(self.doubled(), [2.0, 8.0])
+        self.assertNotIn("tiny", sys.modules)
+
+    def test_of_another_source_it_is_not_run_and_is_cleared_away(self) -> None:
+        old = compiled.build("tiny")
+        self.written(3.0)
+        self.assertEqual(self.doubled(), [3.0, 12.0])
+        self.assertIn("tiny", sys.modules)  # nothing built of it yet: numba compiled it here
+        new = compiled.build("tiny")
+        self.assertNotEqual(new, old)
+        self.assertFalse(old.exists())
+        self.assertEqual(self.doubled(), [3.0, 12.0])
+
+    def test_where_it_cannot_be_linked_nothing_half_made_is_left_and_numba_does_it(self) -> None:
+        with (
+            mock.patch("numba.pycc.CC.compile", side_effect=RuntimeError("no compiler")),
+            self.assertRaisesRegex(RuntimeError, "no compiler"),
+        ):
+            compiled.build("tiny")
+        self.assertEqual(list(compiled.BUILT.iterdir()), [])
+        self.assertEqual(self.doubled(), [2.0, 8.0])
+
+
+class SetUp(unittest.TestCase):
+    def test_what_runs_here_was_built_of_todays_sources(self) -> None:
+        """Set-up has run: tests that compile as they go would be slow, and would not try what is shipped."""
+        for source in compiled.SOURCES:
+            with self.subTest(source=source):
+                self.assertTrue((compiled.BUILT / f"{compiled.library(source)}{compiled.SUFFIX}").exists())
+
+
+if __name__ == "__main__":
+    unittest.main()
