@@ -60,7 +60,7 @@ def read_json(data: bytes | str, most: int = MAX_BYTES, levels: int = MAX_DEPTH)
         ) from error
     if _depth(value, levels) > levels:
         raise _refused(f"The file is nested deeper than {levels} levels. Export it again.")
-    faults = list(_not_numbers(value, ""))[:MAX_FAULTS]
+    faults = _number_faults(value)
     if faults:
         raise DocumentRefused(faults)
     return value
@@ -76,6 +76,22 @@ def _each_once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
             f"The key “{twice[:60]}” stands twice in one object: one of the two would be lost. Take one out."
         )
     return found
+
+
+def _number_faults(value: Any) -> list[Fault]:
+    """Return what is no number that is kept; paths are made up only where there is something to say."""
+    left = [value]
+    while left:
+        one = left.pop()
+        if isinstance(one, dict):
+            left += one.values()
+        elif isinstance(one, list):
+            left += one
+        elif (isinstance(one, float) and not math.isfinite(one)) or (
+            isinstance(one, int) and abs(one) > MOST_WHOLE
+        ):
+            return list(_not_numbers(value, ""))[:MAX_FAULTS]
+    return []
 
 
 def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
@@ -117,7 +133,7 @@ def check_project(value: Any) -> Project:
     """Return the checked project in an already parsed JSON value; raise DocumentRefused."""
     if not isinstance(value, dict):
         raise _refused(f"A project file is one JSON object; this one holds {_kind(value)}.")
-    marks = _mark_faults(value) or list(_not_numbers(value, ""))[:MAX_FAULTS]
+    marks = _mark_faults(value) or _number_faults(value)
     if marks:
         raise DocumentRefused(marks)
     try:

@@ -39,6 +39,17 @@ class Core:
             point = point + self.corners[np.arange(len(best)), best]
         return point
 
+    def times(self, count: int) -> "Core":
+        """Return one core so many times over."""
+        corners = None if self.corners is None else np.repeat(self.corners, count, axis=0)
+        return Core(
+            centre=np.repeat(self.centre, count, axis=0),
+            axes=np.repeat(self.axes, count, axis=0),
+            half=np.repeat(self.half, count, axis=0),
+            disc=np.repeat(self.disc, count),
+            corners=corners,
+        )
+
     @property
     def flat(self) -> tuple[Array, ...]:
         """Return its arrays as the compiled loops take them; no corners are corners of no number."""

@@ -15,7 +15,7 @@ from engine.document.units import Eye
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, pose_of
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, cross_rows
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -188,7 +188,7 @@ def eyes_square(linkage: Linkage, grid: Grid) -> tuple[EyeSide, ...]:
 
 def angle_deg(one: Array, other: Array) -> Array:
     """Return the angle between rows of vectors (rows, 3), degrees, well-behaved near 0° and 180°."""
-    across = np.linalg.norm(np.cross(one, other), axis=1)
+    across = np.linalg.norm(cross_rows(one, other), axis=1)
     angle: Array = np.degrees(np.arctan2(across, (one * other).sum(axis=1)))
     return angle
 

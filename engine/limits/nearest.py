@@ -67,8 +67,8 @@ def _face(core: Core, way: Array) -> Array:
     side = side / np.linalg.norm(side)
     third = np.cross(way, side)
     around = np.linspace(0, 2 * np.pi, LOOKS, endpoint=False)
-    looks = [way, *(way + LOOK * (np.cos(a) * side + np.sin(a) * third) for a in around)]
-    return np.array([core.support(look[None])[0] for look in looks])
+    looks = np.array([way, *(way + LOOK * (np.cos(a) * side + np.sin(a) * third) for a in around)])
+    return core.times(len(looks)).support(looks)
 
 
 def _between(a: Array, b: Array) -> tuple[Array, Array]:

@@ -19,7 +19,7 @@ from engine.document.schema import AirSpring, Bar, BumpStop, Coilover, Damper, S
 from engine.forces.units import law_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import Pose, host_of, pose_of
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, cross_rows
 
 MAX_CORNERS = 24
 
@@ -270,9 +270,9 @@ def _stretched(linkage: Linkage, solid: Solid, ends: list[str], place: Array) ->
     length = np.linalg.norm(line, axis=1)
     first = line / length[:, None]
     helper = np.eye(3)[int(np.abs(first[0]).argmin())]
-    second = np.cross(first, helper)
+    second = cross_rows(first, np.broadcast_to(helper, first.shape))
     second = second / np.linalg.norm(second, axis=1, keepdims=True)
-    axes = np.stack([first, second, np.cross(first, second)], axis=1)
+    axes = np.stack([first, second, cross_rows(first, second)], axis=1)
     filled = length
     if solid.coil is not None:
         free, reference = solid.coil

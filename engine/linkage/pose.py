@@ -10,7 +10,7 @@ from itertools import combinations
 import numpy as np
 
 from engine.linkage.linkage import Linkage
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, cross_rows
 
 LINE_AREA_MM2 = 1e-3  # three points that span less lie on one line
 
@@ -51,13 +51,13 @@ def pose_of(linkage: Linkage, host: str, place: Array, drawn_places: Array | Non
         members = list(next(unit.ends for unit in linkage.station.units if unit.name == host))
     numbers = [linkage.index[name] for name in members]
     drawn = linkage.points[numbers]
-    now = np.moveaxis(place[:, numbers], 2, 0).swapaxes(1, 2)
+    now = place[:, numbers].transpose(2, 1, 0)
     trio = _best_trio(drawn)
     if trio is None:
         return Pose(_aimed(drawn[1] - drawn[0], now[:, 1] - now[:, 0]), drawn[0], now[:, 0])
     own = drawn[None]
     if drawn_places is not None:
-        own = np.moveaxis(drawn_places[:, numbers], 2, 0).swapaxes(1, 2)
+        own = drawn_places[:, numbers].transpose(2, 1, 0)
     before, after = _frame(own[:, list(trio)]), _frame(now[:, list(trio)])
     return Pose(after @ np.swapaxes(before, 1, 2), own[:, trio[0]], now[:, trio[0]])
 
@@ -78,7 +78,7 @@ def _best_trio(drawn: Array) -> tuple[int, int, int] | None:
         return None
     trios = TRIOS[min(len(drawn), 12)]
     a, b, c = (drawn[trios[:, k]] for k in range(3))
-    area = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    area = np.linalg.norm(cross_rows(b - a, c - a), axis=1)
     best = int(area.argmax())
     return (
         None
@@ -91,16 +91,16 @@ def _frame(trio: Array) -> Array:
     """Return (rows, 3, 3) with columns along a–b, in the plane, and square to it."""
     one = trio[:, 1] - trio[:, 0]
     one = one / np.linalg.norm(one, axis=1, keepdims=True)
-    out = np.cross(one, trio[:, 2] - trio[:, 0])
+    out = cross_rows(one, trio[:, 2] - trio[:, 0])
     out = out / np.linalg.norm(out, axis=1, keepdims=True)
-    return np.stack([one, np.cross(out, one), out], axis=2)
+    return np.stack([one, cross_rows(out, one), out], axis=2)
 
 
 def _aimed(before: Array, after: Array) -> Array:
     """Return the smallest turn from one direction (3,) to each of many (rows, 3); Rodrigues' formula."""
     a = before / np.linalg.norm(before)
     b = after / np.linalg.norm(after, axis=1, keepdims=True)
-    v, c = np.cross(a, b), b @ a
+    v, c = cross_rows(np.broadcast_to(a, b.shape), b), b @ a
     zero = np.zeros(len(b))
     skew = np.stack(
         [

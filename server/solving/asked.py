@@ -4,8 +4,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
-from engine.document.coming import as_given, with_finished_masses
-from engine.document.read import check_project
+from engine.document.coming import as_given
 from engine.document.schema import Project, Station
 from engine.findings.finding import Finding, Rules, rules_of
 from engine.results.whole import across, other_side_of
@@ -21,7 +20,7 @@ MOST_SECONDS = 4.0  # of processor time for one question: somebody waits for the
 
 def checked(body: SolveIn) -> tuple[Project, Station]:
     """Return the document and the station asked about; raise DocumentRefused or ActionRefused."""
-    project = with_finished_masses(check_project(body.document))
+    project = body.project
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
     return project, project.stations[body.station]

@@ -3,6 +3,11 @@
 from typing import Any
 
 from ninja import Schema
+from pydantic import PrivateAttr
+
+from engine.document.coming import with_finished_masses
+from engine.document.read import check_project
+from engine.document.schema import Project
 
 Column = list[float | None]
 
@@ -270,6 +275,14 @@ class SolveIn(Schema):
 
     document: dict[str, Any]
     station: int
+    _project: Project | None = PrivateAttr(default=None)
+
+    @property
+    def project(self) -> Project:
+        """The document checked, masses of what is still to come in it; raises DocumentRefused."""
+        if self._project is None:
+            self._project = with_finished_masses(check_project(self.document))
+        return self._project
 
 
 class LookIn(SolveIn):
