@@ -17,6 +17,7 @@ from engine.linkage.vectors import Array
 Whole = NDArray[np.int64]
 TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3  # as in `closing.py`, which only set-up imports
 SHAPE = 9  # numbers a move
+NO_SHAPE = np.empty((0, 1))
 
 
 class Program:
@@ -36,7 +37,7 @@ class Program:
     ) -> None:
         self._topology, self._geometry = topology, geometry
         self._moves: list[tuple[int, int, int, int, int]] = []
-        self._shapes: list[tuple[Array, ...]] = []
+        self._shapes: list[Array] = []
         written = _Written()
         bounds: list[tuple[int, ...]] = []
         columns: list[int] = []
@@ -73,7 +74,9 @@ class Program:
         self.columns: Whole = np.array(columns, dtype=np.int64)
         self.local, self.home = local, home
         self.shares = np.array(written.shares, dtype=float)
-        self.shapes = _stacked(self._shapes, geometry.rows, SHAPE)
+        self.shapes = np.zeros((geometry.rows, len(self._shapes), SHAPE))
+        for number, shape in enumerate(self._shapes):
+            self.shapes[:, number, : len(shape)] = shape.T
         lengths = max([geometry.rows, *(its.shape[-1] for its in geometry.lengths if its is not None)])
         self.weights = _stacked(written.weights, lengths, 4)
         self.constants = _stacked([(its,) for its in written.constants], lengths, 1)[:, :, 0].copy()
@@ -103,14 +106,16 @@ class Program:
         if how == TURNED:
             turn = self._geometry.turns[number]
             self._moves.append((how, point, number, -1, -1))
-            self._shapes.append((*turn.centre[:, place], *turn.radial[:, place], *turn.tangent[:, place]))
+            self._shapes.append(
+                np.concatenate([part[:, place] for part in (turn.centre, turn.radial, turn.tangent)])
+            )
         elif how == FREE:
             self._moves.append((how, point, len(self._topology.turns) + 3 * number, -1, -1))
-            self._shapes.append(())
+            self._shapes.append(NO_SHAPE)
         else:
             shape, basis = self._geometry.carriers[number], self._topology.carriers[number].basis
             self._moves.append((how, point, basis[0], basis[1], basis[2] if how == TRIAD else -1))
-            self._shapes.append((shape.along[place], shape.across[place], shape.out[place]))
+            self._shapes.append(np.array([shape.along[place], shape.across[place], shape.out[place]]))
 
 
 class _Move:
@@ -151,11 +156,10 @@ def _whole(lines: Sequence[tuple[int, ...]], width: int) -> Whole:
 
 
 def _stacked(lines: Sequence[tuple[float | Array, ...]], geometries: int, width: int) -> Array:
-    """Return numbers of a batch, each a number or (geometries,), as (geometries, lines, width); the rest nothing."""
+    """Return lines of numbers, each one or (geometries,), as (geometries, lines, width)."""
     out = np.zeros((geometries, len(lines), width))
-    if geometries == 1:
-        for number, line in enumerate(lines):
-            out[0, number, : len(line)] = [float(np.ravel(value)[0]) for value in line]
+    if geometries == 1 and lines:
+        out[0] = [[value if isinstance(value, float) else value.item() for value in line] for line in lines]
         return out
     for number, line in enumerate(lines):
         for place, value in enumerate(line):
