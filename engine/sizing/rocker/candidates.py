@@ -17,7 +17,7 @@ from enum import IntEnum
 
 import numpy as np
 
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, cross_rows
 from engine.sizing.rocker.kernel import Rockers
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
@@ -83,7 +83,7 @@ def rockers_from(choices: Array, side: WheelSide, targets: Targets) -> Rockers:
     across = out - axis * np.einsum("nk,nk->n", out, axis)[:, None]
     flat = np.linalg.norm(across, axis=1)
     across = across / np.maximum(flat, 1e-9)[:, None]
-    up = np.cross(axis, across)
+    up = cross_rows(axis, across)
     high = np.einsum("nk,nk->n", out, axis)
     whole = np.hypot(flat, high)
     arm, lean = choices[:, Choice.ROD_ARM], choices[:, Choice.LEAN] + math.pi / 2
@@ -168,7 +168,7 @@ def as_drawn(side: WheelSide) -> Rockers:
     out = end - side.pivot
     across = out - side.axis * float(out @ side.axis)
     across = (across / np.linalg.norm(across))[None]
-    up = np.cross(axis, across)
+    up = cross_rows(axis, across)
 
     def flat(place: Array) -> tuple[float, float, float]:
         arm = place - side.pivot

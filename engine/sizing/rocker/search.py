@@ -8,7 +8,6 @@ Places are those of a Sobol' sequence (1967): every part alone is spread over th
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
-from scipy.spatial import KDTree
 from scipy.stats import qmc
 
 from engine.linkage.vectors import Array
@@ -175,14 +174,18 @@ def _apart(marks: Array, most: int, kept: list[int]) -> list[int]:
     """Return rows, in order, that stand more than one from every row kept before, on top of some that are kept."""
     if not len(marks):
         return []
-    tree, kept = KDTree(marks), list(kept)
-    near = np.zeros(len(marks), dtype=bool)
+    kept, near = list(kept), np.zeros(len(marks), dtype=bool)
+    columns = np.ascontiguousarray(marks.T)
+
+    def mark(k: int) -> None:
+        np.logical_or(near, np.abs(columns - columns[:, k : k + 1]).max(axis=0) <= 1.0, out=near)
+
     for k in kept:
-        near[tree.query_ball_point(marks[k], 1.0, p=np.inf)] = True
+        mark(k)
     for k in range(len(marks)):
         if len(kept) >= most:
             break
         if not near[k]:
             kept.append(k)
-            near[tree.query_ball_point(marks[k], 1.0, p=np.inf)] = True
+            mark(k)
     return kept
