@@ -20,6 +20,7 @@ from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
 from engine.ride.wheel_angles import lock_of, steering_axis, wheel_angles
 from engine.station.rows import rows_of
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 Values = dict[str, Any]
@@ -39,6 +40,42 @@ def finite(values: Any) -> Any:
     if isinstance(values, list):
         return [finite(value) for value in values]
     return None if isinstance(values, float) and not math.isfinite(values) else values
+
+
+def ride(solved: SolvedStation) -> Values | None:
+    """Return where it carries its weight: mm, N/mm, Hz; None where it does nowhere."""
+    its = solved.ride
+    if its is None:
+        return None
+    return {
+        "travel": its.travel,
+        "wheel_rate": its.wheel_rate,
+        "wheel_rate_from_changing_ratio": its.rate_from_ratio,
+        "frequency": its.frequency,
+        "sag": its.sag,
+        "preload_left": solved.preload_left,
+    }
+
+
+def limits(solved: SolvedStation) -> list[Values]:
+    """Return what ends the travel, first met first: mm; a unit, or the body that falls short."""
+    return [
+        {
+            "direction": limit.direction,
+            "travel": limit.travel,
+            "kind": limit.kind,
+            "unit": limit.unit,
+            **({} if limit.body is None else {"body": limit.body}),
+        }
+        for limit in solved.limits
+    ]
+
+
+def air(solved: SolvedStation) -> Values | None:
+    """Return how the bags are filled; None without bags."""
+    if not solved.springing.on_air:
+        return None
+    return {"filled_at_ride": solved.filled_at_ride, "pressure_wanted": solved.pressure_wanted_bar}
 
 
 def dampers(work: WorkUp) -> Values:

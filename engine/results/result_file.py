@@ -11,7 +11,6 @@ from engine.results import parts
 from engine.results.whole import WorkedStation, work_project
 from engine.ride.datum import height_at_mm
 from engine.sentences import spoken
-from engine.station.ends import Limit
 from engine.station.solved import SolvedStation
 
 Values = dict[str, Any]
@@ -78,39 +77,22 @@ def station_values(solved: SolvedStation) -> Values:
     values: Values = {
         "name": solved.station.name,
         "sweep": [_row(solved, row) for row in range(len(solved.sweep.travels))],
-        "ride": None,
-        "limits": [_limit(limit) for limit in solved.limits],
+        "ride": parts.ride(solved),
+        "limits": parts.limits(solved),
     }
-    if solved.ride is not None:
-        ride = solved.ride
-        values["ride"] = {
-            "travel": ride.travel,
-            "wheel_rate": ride.wheel_rate,
-            "wheel_rate_from_changing_ratio": ride.rate_from_ratio,
-            "frequency": ride.frequency,
-            "sag": ride.sag,
-            "preload_left": solved.preload_left,
-        }
-        if solved.station.datum is not None:
-            values["ride"]["height"] = {
-                "datum": solved.station.datum.name,
-                "above_floor": height_at_mm(solved.station, ride.travel),
-            }
-    else:
+    if values["ride"] is None:
         values["ride_fault"] = str(solved.ride_fault)
-    if any(law.bag for law in solved.springing.laws):
-        values["bags"] = {
-            "filled_at_ride": solved.filled_at_ride,
-            "pressure_wanted": solved.pressure_wanted_bar,
+    elif solved.station.datum is not None:
+        values["ride"]["height"] = {
+            "datum": solved.station.datum.name,
+            "above_floor": height_at_mm(solved.station, values["ride"]["travel"]),
         }
+    filling = parts.air(solved)
+    if filling is not None:
+        values["bags"] = filling
     if solved.linkage.assembly.over_constrained or solved.mismatch_mm > TOLERANCES.redundant_closure_mm:
         values["over_constrained"] = {"mismatch": solved.mismatch_mm, "body": solved.mismatch_body or None}
     return values
-
-
-def _limit(limit: Limit) -> Values:
-    values = {"direction": limit.direction, "travel": limit.travel, "kind": limit.kind, "unit": limit.unit}
-    return values if limit.body is None else {**values, "body": limit.body}
 
 
 def _number(value: Any) -> float | None:

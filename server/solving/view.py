@@ -16,7 +16,7 @@ from engine.limits.ledger import LedgerEvent
 from engine.limits.solids import solids_of
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
-from engine.results.parts import bags, stacks, wheel_angles_of
+from engine.results.parts import air, bags, dampers, limits, ride, stacks, wheel_angles_of
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
@@ -73,24 +73,12 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "ride_fault": None if solved.ride_fault is None else sentence_values(solved.ride_fault),
         "weight": round(solved.springing.weight_n, 3),
         "limits": [
-            {
-                "direction": limit.direction,
-                "travel": round(limit.travel, 4),
-                "kind": limit.kind,
-                "unit": limit.unit,
-                "body": limit.body,
-            }
-            for limit in solved.limits
+            {"body": None} | limit | {"travel": round(limit["travel"], 4)} for limit in limits(solved)
         ],
         "wheel_angles": {"wheels": {}, "steering_axis": None, "lock": None} | wheel_angles_of(work),
         "strokes": {
-            use.name: {
-                "stroke": round(use.stroke, 3),
-                "used": round(use.used, 3),
-                "left_in_bump": round(use.left_in_bump, 3),
-                "left_in_droop": round(use.left_in_droop, 3),
-            }
-            for use in work.dampers
+            name: {key: round(use[key], 3) for key in ("stroke", "used", "left_in_bump", "left_in_droop")}
+            for name, use in dampers(work).items()
         },
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},
         "findings": [finding_values(finding) for finding in findings],
@@ -121,13 +109,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "datum": _datum(solved),
         "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
-        "bags": None
-        if not solved.springing.on_air
-        else {
-            "filled_at_ride": solved.filled_at_ride,
-            "pressure_wanted": solved.pressure_wanted_bar,
-            "states": bags(work),
-        },
+        "bags": None if (filling := air(solved)) is None else {**filling, "states": bags(work)},
         "verdict": sentence_values(verdict(solved, tuple(findings))),
         "links": _links(solved),
     }
@@ -203,15 +185,12 @@ def _angles(solved: SolvedStation) -> list[Values]:
 
 
 def _ride(solved: SolvedStation) -> Values | None:
-    if solved.ride is None or solved.at_ride is None:
+    its, rows = ride(solved), solved.at_ride
+    if its is None or rows is None:
         return None
-    ride, rows = solved.ride, solved.at_ride
     return {
-        "travel": round(ride.travel, 5),
-        "wheel_rate": round(ride.wheel_rate, 5),
-        "rate_from_ratio": round(ride.rate_from_ratio, 5),
-        "frequency": round(ride.frequency, 5),
-        "sag": round(ride.sag, 4),
+        **{key: round(its[key], 5) for key in ("travel", "wheel_rate", "frequency", "sag")},
+        "rate_from_ratio": round(its["wheel_rate_from_changing_ratio"], 5),
         "units": {
             name: {
                 "length": _one(trace.length[0], 4),
