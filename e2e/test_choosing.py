@@ -5,12 +5,12 @@ import re
 from playwright.sync_api import Locator, expect
 
 from e2e.bench import Bench
+from engine.document.coming import with_finished_masses
 from engine.document.read import check_project
 from engine.layouts.layout import Brief
 from engine.layouts.suits import facts_of
 from engine.ride.setting import standings
 from engine.station.solved import solve_station
-from server.solving.asked import with_finished_masses
 
 
 class Choosing(Bench):

@@ -1,6 +1,9 @@
 """A solved station and everything that can be asked of it; each answer is worked out when it is first asked for."""
 
+import copy
+from collections.abc import Hashable
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -37,7 +40,18 @@ class WorkUp:
         self.solved, self.rooms = solved, rooms
         self.station = solved.station
         self.linkage = solved.linkage
-        self._peaks: dict[float, Peak | None] = {}
+        self.kept: dict[Hashable, Any] = {}
+        """What others make of these answers and may want again: the clearances change none of it."""
+
+    def with_rooms(self) -> "WorkUp":
+        """Return the same with clearances too; what is known already is not worked out again."""
+        if self.rooms:
+            return self
+        its = copy.copy(self)
+        its.rooms = True
+        for name in ("ledger", "nearest"):
+            its.__dict__.pop(name, None)
+        return its
 
     @cached_property
     def grid(self) -> Grid:
@@ -123,9 +137,11 @@ class WorkUp:
 
     def peak(self, multiple: float) -> Peak | None:
         """Return the worst forces at a multiple of the static wheel load."""
-        if multiple not in self._peaks:
-            self._peaks[multiple] = peak_loads(self.solved, multiple)
-        return self._peaks[multiple]
+        key = ("peak", multiple)
+        if key not in self.kept:
+            self.kept[key] = peak_loads(self.solved, multiple)
+        found: Peak | None = self.kept[key]
+        return found
 
     @cached_property
     def crossovers(self) -> dict[str, tuple[Crossover, ...]]:

@@ -37,25 +37,42 @@ def judge(
     """Return every finding, faults first; by the station's own rules if none are given."""
     rules = rules_of(solved.station.judging) if rules is None else rules
     work = WorkUp(solved) if work is None else work
+    before_ends, after_ends = _whatever_the_rooms(work, rules)
     found = [
-        *_reach(solved),
-        *_ride(solved),
-        *_over_constrained(work),
-        *_rod_angles(solved, rules),
-        *judge_dampers(solved, rules),
-        *judge_coils(solved, rules),
+        *before_ends,
         *judge_ends(work, rules),
-        *judge_stops(solved, rules),
-        *judge_bags(work, rules),
-        *judge_ride(work, rules),
-        *judge_adjusting(work, rules),
-        *judge_traps(solved),
-        *judge_joints(work, rules),
-        *judge_wheels(work, rules),
+        *after_ends,
         *(judge_rooms(work, rules) if work.rooms else []),
     ]
     once = said_once(solved.station, found, rules)
     return tuple(sorted(once, key=lambda finding: RANK[finding.mark]))
+
+
+def _whatever_the_rooms(work: WorkUp, rules: Rules) -> tuple[list[Finding], list[Finding]]:
+    """Return the findings that no clearance changes, those before and after what ends the travel; found once."""
+    key = ("judged", rules)
+    if key not in work.kept:
+        solved = work.solved
+        before = [
+            *_reach(solved),
+            *_ride(solved),
+            *_over_constrained(work),
+            *_rod_angles(solved, rules),
+            *judge_dampers(solved, rules),
+            *judge_coils(solved, rules),
+        ]
+        after = [
+            *judge_stops(solved, rules),
+            *judge_bags(work, rules),
+            *judge_ride(work, rules),
+            *judge_adjusting(work, rules),
+            *judge_traps(solved),
+            *judge_joints(work, rules),
+            *judge_wheels(work, rules),
+        ]
+        work.kept[key] = before, after
+    found: tuple[list[Finding], list[Finding]] = work.kept[key]
+    return found
 
 
 def _within(solved: SolvedStation, limit: Limit) -> bool:

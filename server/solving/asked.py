@@ -14,7 +14,7 @@ from server.answers import ActionRefused
 from server.solving.shapes import SolveIn
 
 STEPS = 61
-KEPT = 12  # stations worked up that are kept at hand
+KEPT = 24  # stations worked up that are kept at hand
 MOST_SECONDS = 4.0  # of processor time for one question: somebody waits for the answer
 
 
@@ -48,7 +48,8 @@ def _solved(asked: _Asked) -> SolvedStation:
 
 @lru_cache(maxsize=KEPT)
 def _worked(asked: _Asked, rooms: bool) -> WorkUp:
-    return WorkUp(_solved(asked), rooms)
+    # The clearances come second, to what was asked without them a moment before.
+    return _worked(asked, False).with_rooms() if rooms else WorkUp(_solved(asked), rooms)
 
 
 def worked_up(project: Project, number: int, steps: int = STEPS, rooms: bool = True) -> WorkUp:

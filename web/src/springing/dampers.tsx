@@ -4,6 +4,7 @@ import { type Change, setUnit } from "../bench/edits";
 import { Heads } from "../quantity/heads";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { OptionTable } from "./option-table";
 
 type Suits = Shape["SuitsOut"];
 
@@ -48,69 +49,40 @@ export function Dampers({ document, index, settled, change }: Props) {
         Those on the shelf, in the place of the {spoken(units[0] ?? "damper")}
         {units.length > 1 ? " and its other side" : ""}, with the mounts as drawn.
       </p>
-      <div className="overflow-x-auto">
-        <table className="mt-1 w-full min-w-[600px] border-collapse text-right">
-          <Heads
-            names={[
-              "Damper",
-              "Stroke",
-              "Left in bump",
-              "Left in droop",
-              "Wants a ratio of",
-              "With the mounts",
-            ]}
-            words={["With the mounts"]}
-            action="Take it"
-          />
-          <tbody>
-            {first.map((one) => (
-              <tr
-                key={one.name}
-                className={`border-b border-rule ${one.now ? "bg-[#ffd400]/25 font-bold" : ""}`}
-              >
-                <th scope="row" className="py-1 pr-2 text-left font-semibold">
-                  {one.now ? `${spoken(one.name)}, fitted` : one.name}
-                  {one.stock !== null && (
-                    <span className="block text-sm font-normal text-soft">
-                      {one.stock ? `${one.stock} on the shelf` : "none in stock"}
-                    </span>
-                  )}
-                </th>
-                <td className="px-2">{quantity(one.stroke, "length")}</td>
-                <Left value={one.left_in_bump} />
-                <Left value={one.left_in_droop} />
-                <td className="px-2">
-                  {number(one.wants, "ratio", 2)}
-                  <span className="block text-sm font-normal text-soft">
-                    damper per wheel, has {number(one.ratio, "ratio", 2)}
-                  </span>
-                </td>
-                <td className="px-2 text-left text-sm">
-                  {one.fits
-                    ? "fits as drawn"
-                    : one.can
-                      ? `fits with its chassis end ${quantity(Math.abs(one.moved), "length")} ${one.moved > 0 ? "further away" : "nearer"}`
-                      : one.left >= 0
-                        ? `leaves only ${quantity(one.left, "length")} at either end, wherever it is mounted`
-                        : `is ${quantity(-2 * one.left, "length")} short of stroke for this ratio`}
-                </td>
-                <td className="py-1 pl-2">
-                  {!one.now && (
-                    <button
-                      type="button"
-                      className="press px-3"
-                      onClick={() => take(one)}
-                      aria-label={`Take ${one.name}`}
-                    >
-                      Take
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <OptionTable
+        wide={600}
+        names={["Damper", "Stroke", "Left in bump", "Left in droop", "Wants a ratio of", "With the mounts"]}
+        words={["With the mounts"]}
+        options={first}
+        of={(one) => one.name}
+        title={(one) => (one.now ? `${spoken(one.name)}, fitted` : one.name)}
+        under={(one) => one.stock !== null && (one.stock ? `${one.stock} on the shelf` : "none in stock")}
+        cells={(one) => (
+          <>
+            <td className="px-2">{quantity(one.stroke, "length")}</td>
+            <Left value={one.left_in_bump} />
+            <Left value={one.left_in_droop} />
+            <td className="px-2">
+              {number(one.wants, "ratio", 2)}
+              <span className="block text-sm font-normal text-soft">
+                damper per wheel, has {number(one.ratio, "ratio", 2)}
+              </span>
+            </td>
+            <td className="px-2 text-left text-sm whitespace-normal!">
+              {one.fits
+                ? "fits as drawn"
+                : one.can
+                  ? `fits with its chassis end ${quantity(Math.abs(one.moved), "length")} ${one.moved > 0 ? "further away" : "nearer"}`
+                  : one.left >= 0
+                    ? `leaves only ${quantity(one.left, "length")} at either end, wherever it is mounted`
+                    : `is ${quantity(-2 * one.left, "length")} short of stroke for this ratio`}
+            </td>
+          </>
+        )}
+        now={(one) => one.now}
+        onTake={take}
+        takes={(one) => one.name}
+      />
       {stations.length > 1 && all_round.length > 0 && (
         <div className="overflow-x-auto">
           <h3 className="pt-3 font-semibold">The same all round</h3>
@@ -147,7 +119,7 @@ function Left({ value }: { value: number }) {
   const { quantity } = useUnits();
   return (
     <td className={`px-2 ${value < 0 ? "text-fault" : ""}`}>
-      {value < 0 ? `✕ ${quantity(-value, "length")} too little` : quantity(value, "length")}
+      {value < 0 ? `✕ ${quantity(-value, "length")} short` : quantity(value, "length")}
     </td>
   );
 }

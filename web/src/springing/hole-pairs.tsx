@@ -4,12 +4,12 @@ import { client, type Project, type Shape } from "../api/client";
 import { useAsked } from "../bench/asked";
 import { type Change, movePoint, type Vec } from "../bench/edits";
 import { letter } from "../layout/holes";
-import { Heads } from "../quantity/heads";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { ends, useUnits } from "../quantity/units";
 import { placeLabels } from "../views/labels";
 import { useSize } from "../views/use-size";
+import { OptionTable, Seat } from "./option-table";
 
 type Pairs = Shape["PairsOut"];
 type Pair = Shape["PairOut"];
@@ -58,75 +58,54 @@ export function HolePairs({ document, index, settled, change }: Props) {
         </p>
       )}
       <Picture data={found.data} />
-      <div className="overflow-x-auto">
-        <table className="mt-2 w-full min-w-[640px] border-collapse text-right">
-          <Heads
-            names={[
-              "Holes",
-              "Stands at",
-              "Wheel rate",
-              "Frequency",
-              "Up, down from ride",
-              "Nearest thing",
-              "Seat in droop",
-            ]}
-            action="Take it"
-          />
-          <tbody>
-            {pairs.map((pair, k) => (
-              <tr
-                key={named(pair)}
-                className={`border-b border-rule ${pair.now ? "bg-[#ffd400]/25 font-bold" : ""}`}
-              >
-                <th scope="row" className="py-1 pr-2 text-left text-lg font-bold">
-                  {named(pair)}
-                  <span className="block text-sm font-normal text-soft">
-                    {k === soft_high ? "soft and high" : k === firm_low ? "firm and low" : ""}
-                    {pair.faults > 0 && ` ✕ ${pair.faults} ${pair.faults === 1 ? "fault" : "faults"}`}
-                  </span>
-                </th>
-                {pair.ride === null ? (
-                  <td className="px-2 text-left text-sm text-soft" colSpan={6}>
-                    {pair.fault}
-                  </td>
-                ) : (
-                  <>
-                    <td className="px-2">{quantity(pair.ride, "travel")}</td>
-                    <td className="px-2">{quantity(pair.wheel_rate ?? 0, "rate")}</td>
-                    <td className="px-2">{quantity(pair.frequency ?? 0, "frequency")}</td>
-                    <td className="px-2">
-                      {pair.bump === null ? "–" : quantity(pair.bump, "length", 0)},{" "}
-                      {pair.droop === null ? "–" : quantity(pair.droop, "length", 0)}
-                    </td>
-                    <td className="px-2">{pair.clear === null ? "–" : quantity(pair.clear, "length", 0)}</td>
-                    <td className={`px-2 ${(pair.seat ?? 0) < 0 ? "text-fault" : ""}`}>
-                      {pair.seat === null
-                        ? "–"
-                        : pair.seat < 0
-                          ? `✕ loose by ${quantity(-pair.seat, "length")}`
-                          : quantity(pair.seat, "length")}
-                    </td>
-                  </>
-                )}
-                <td className="py-1 pl-2">
-                  {pair.now ? (
-                    <span className="px-3">bolted</span>
-                  ) : (
-                    <button
-                      type="button"
-                      className="press px-3"
-                      onClick={() => take(pair)}
-                      aria-label={`Take holes ${named(pair)}`}
-                    >
-                      Take
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <OptionTable
+        wide={640}
+        names={[
+          "Holes",
+          "Stands at",
+          "Wheel rate",
+          "Frequency",
+          "Up, down from ride",
+          "Nearest thing",
+          "Seat in droop",
+        ]}
+        options={pairs}
+        of={named}
+        title={named}
+        under={(pair) => (
+          <>
+            {pair === pairs[soft_high ?? -1]
+              ? "soft and high"
+              : pair === pairs[firm_low ?? -1]
+                ? "firm and low"
+                : ""}
+            {pair.faults > 0 && ` ✕ ${pair.faults} ${pair.faults === 1 ? "fault" : "faults"}`}
+          </>
+        )}
+        cells={(pair) =>
+          pair.ride === null ? (
+            <td className="px-2 text-left text-sm text-soft whitespace-normal!" colSpan={6}>
+              {pair.fault}
+            </td>
+          ) : (
+            <>
+              <td className="px-2">{quantity(pair.ride, "travel")}</td>
+              <td className="px-2">{quantity(pair.wheel_rate ?? 0, "rate")}</td>
+              <td className="px-2">{quantity(pair.frequency ?? 0, "frequency")}</td>
+              <td className="px-2">
+                {pair.bump === null ? "–" : quantity(pair.bump, "length", 0)},{" "}
+                {pair.droop === null ? "–" : quantity(pair.droop, "length", 0)}
+              </td>
+              <td className="px-2">{pair.clear === null ? "–" : quantity(pair.clear, "length", 0)}</td>
+              <Seat left={pair.seat} words={(mm) => quantity(mm, "length")} />
+            </>
+          )
+        }
+        now={(pair) => pair.now}
+        said="bolted"
+        onTake={take}
+        takes={(pair) => `holes ${named(pair)}`}
+      />
     </section>
   );
 }

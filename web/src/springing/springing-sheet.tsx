@@ -17,6 +17,7 @@ import { Bars } from "./bars";
 import { Dampers } from "./dampers";
 import { ForcePicture } from "./force-picture";
 import { HolePairs } from "./hole-pairs";
+import { AsWanted, OptionTable, Seat } from "./option-table";
 import { PressureTable } from "./pressures";
 import { Stack } from "./stack";
 import { StandingTable } from "./standing";
@@ -145,64 +146,33 @@ function SpringTable({
       <p className="text-sm text-soft">
         {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's lengths.
       </p>
-      <div className="overflow-x-auto">
-        <table className="mt-2 w-full min-w-[560px] border-collapse text-right">
-          <Heads
-            names={["Rate", "Frequency", "Preload", "Coil left in bump", "Seat in droop"]}
-            action="Take it"
-          />
-          <tbody>
-            {data.options.map((option) => (
-              <tr
-                key={`${option.rate} ${option.name}`}
-                className={`border-b border-rule ${option.now ? "bg-[#ffd400]/25 font-bold" : ""}`}
-              >
-                <th scope="row" className="py-1 pr-2 text-left text-lg font-bold">
-                  {quantity(option.rate, "rate")}
-                  {option.name && (
-                    <span className="block text-sm font-normal text-soft">
-                      {option.name}, {option.stock ? `${option.stock} on the shelf` : "none in stock"}
-                    </span>
-                  )}
-                </th>
-                <td className="px-2">
-                  {option.frequency === null ? "does not stand" : quantity(option.frequency, "frequency")}
-                  {option.inside && (
-                    <>
-                      {" "}
-                      <span aria-hidden>✓</span>
-                      <span className="sr-only">as wanted</span>
-                    </>
-                  )}
-                </td>
-                <td className="px-2">{quantity(Object.values(option.units)[0]?.preload ?? 0, "length")}</td>
-                <td className={`px-2 ${option.coil_short ? "text-fault" : ""}`}>
-                  {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
-                </td>
-                <td className={`px-2 ${option.seat_left < 0 ? "text-fault" : ""}`}>
-                  {option.seat_left < 0
-                    ? `✕ loose by ${quantity(-option.seat_left, "length")}`
-                    : quantity(option.seat_left, "length")}
-                </td>
-                <td className="py-1 pl-2">
-                  {option.now ? (
-                    <span className="px-3">fitted</span>
-                  ) : (
-                    <button
-                      type="button"
-                      className="press px-3"
-                      onClick={() => take(option)}
-                      aria-label={`Take ${option.name ?? quantity(option.rate, "rate")}`}
-                    >
-                      Take
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <OptionTable
+        wide={560}
+        names={["Rate", "Frequency", "Preload", "Coil left in bump", "Seat in droop"]}
+        options={data.options}
+        of={(option) => `${option.rate} ${option.name}`}
+        title={(option) => quantity(option.rate, "rate")}
+        under={(option) =>
+          option.name && `${option.name}, ${option.stock ? `${option.stock} on the shelf` : "none in stock"}`
+        }
+        cells={(option) => (
+          <>
+            <td className="px-2">
+              {option.frequency === null ? "does not stand" : quantity(option.frequency, "frequency")}
+              {option.inside && <AsWanted />}
+            </td>
+            <td className="px-2">{quantity(Object.values(option.units)[0]?.preload ?? 0, "length")}</td>
+            <td className={`px-2 ${option.coil_short ? "text-fault" : ""}`}>
+              {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
+            </td>
+            <Seat left={option.seat_left} words={(mm) => quantity(mm, "length")} />
+          </>
+        )}
+        now={(option) => option.now}
+        said="fitted"
+        onTake={take}
+        takes={(option) => option.name ?? quantity(option.rate, "rate")}
+      />
     </section>
   );
 }
