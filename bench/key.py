@@ -29,14 +29,20 @@ STATIONS = (
     ("Hollin Fell fire tender", None),
     ("Wandering Shelf library", "Rear axle"),
 )
-ARMED = """() => { window.done = new Promise((told) => addEventListener("keydown", () => {
+COUNTED = """() => { const plain = window.fetch; window.open_ones = 0; window.answers = 0;
+  window.fetch = async (...asked) => {
+    const solving = (asked[0].url ?? asked[0]).endsWith("/api/solve");
+    window.open_ones += solving;
+    try { return await plain(...asked); } finally { window.open_ones -= solving; window.answers += solving; }
+  }; }"""
+ARMED = """() => { window.answers = 0; window.done = new Promise((told) => addEventListener("keydown", () => {
   const began = performance.now();
-  const busy = () => document.querySelector("[aria-busy=true]") !== null;
-  let seen = false;
+  let still = 0;
   const look = () => {
-    seen ||= busy();
+    const busy = window.open_ones > 0 || document.querySelector("[aria-busy=true]") !== null;
+    still = window.answers > 0 && !busy ? still + 1 : 0;
     if (performance.now() - began > 5000) told(-1);
-    else if (seen && !busy()) requestAnimationFrame(() => told(performance.now() - began));
+    else if (still === 2) told(performance.now() - began);
     else requestAnimationFrame(look);
   };
   requestAnimationFrame(look);
@@ -88,6 +94,7 @@ def nudged(page: Page, job: str, station: str | None) -> list[float]:
     page.get_by_role("tab", name="Points").click()
     page.get_by_label(re.compile("up from floor")).first.focus()
     page.wait_for_timeout(3000)
+    page.evaluate(COUNTED)
     took = []
     for number in range(KEYS):
         page.evaluate(ARMED)

@@ -60,15 +60,19 @@ export function useAway(): boolean {
 export async function ask(request: Request): Promise<Response> {
   const path = new URL(request.url).pathname;
   const keeps = request.method === "GET" ? READ.test(path) : request.method === "POST" && WORKED.test(path);
-  const key = keeps ? await keyOf(request, path) : null;
+  // Asked first: what the answer will be kept under is worked out while it is on its way.
+  const copy = keeps ? request.clone() : null;
+  const sent = fetch(request);
+  const keyed = copy ? keyOf(copy, path).catch(() => null) : Promise.resolve(null);
   try {
-    const response = await fetch(request);
+    const response = await sent;
     setAway(false);
-    if (key && response.ok) rememberAtRest(key, response.clone());
+    if (keeps && response.ok) void keepWhenKnown(keyed, response.clone());
     return response;
   } catch (failed) {
     if (request.signal.aborted) throw failed;
     setAway(true);
+    const key = await keyed;
     const kept = key ? await recall(key.is) : undefined;
     if (kept === undefined) throw failed;
     return new Response(kept, { headers: { "Content-Type": "application/json" } });
@@ -92,7 +96,7 @@ interface Key {
 async function keyOf(request: Request, path: string): Promise<Key | null> {
   if (request.method === "GET") return { is: path + new URL(request.url).search, of: "" };
   if (!globalThis.crypto?.subtle) return null; // without TLS there is no working without a line either
-  const body = await request.clone().arrayBuffer();
+  const body = await request.arrayBuffer();
   const sum = new Uint8Array(await crypto.subtle.digest("SHA-256", body));
   const asked = new TextDecoder().decode(body);
   const about = Array.from(asked.matchAll(/"(?:station|rooms)":\w+/g), ([words]) => words);
@@ -100,6 +104,11 @@ async function keyOf(request: Request, path: string): Promise<Key | null> {
     is: `${path} ${Array.from(sum.slice(0, 12), (one) => one.toString(16).padStart(2, "0")).join("")}`,
     of: `${path} ${about.join()}`,
   };
+}
+
+async function keepWhenKnown(keyed: Promise<Key | null>, response: Response): Promise<void> {
+  const key = await keyed;
+  if (key) rememberAtRest(key, response);
 }
 
 const waiting = new Map<string, ReturnType<typeof setTimeout>>();

@@ -3,6 +3,7 @@ import {
   answer,
   client,
   isOfTheJob,
+  OFFLINE,
   type Project,
   Refused,
   SIGNED_OUT,
@@ -22,6 +23,8 @@ export interface Solved {
 type Asked = Omit<Solved, "retry">;
 const NOTHING: Asked = { view: null, of: null, refused: null, busy: true };
 const RETRY_MS = 2000;
+/** A whole answer that takes no longer than this is asked for at once. */
+const AT_ONCE_MS = 220;
 
 /** Keep a station solved (none at −1): one question at a time, always the newest, so a nudge never queues. */
 export function useSolved(document: Project, station: number): Solved {
@@ -30,6 +33,7 @@ export function useSolved(document: Project, station: number): Solved {
   const asking = useRef(false);
   const here = useRef(true);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const took = useRef(Number.POSITIVE_INFINITY);
 
   const ask = useCallback(async () => {
     if (asking.current) return;
@@ -39,15 +43,20 @@ export function useSolved(document: Project, station: number): Solved {
     let question = wanted.current;
     for (;;) {
       question = wanted.current;
-      // First without clearances, so that a nudge is on screen at once; then with them, when nothing newer waits.
-      let next = await put(question.document, question.station, false);
+      const began = performance.now();
+      // Where clearances take long they come second, so that a nudge is on screen at once; else all of it comes together.
+      const whole = took.current < AT_ONCE_MS;
+      let next = await put(question.document, question.station, whole);
       if (!here.current) break;
-      if (next.view && !next.view.complete && wanted.current === question) {
+      const more = next.view ? !next.view.complete : !whole && next.refused?.code === OFFLINE;
+      if (more && wanted.current === question) {
         const quick = next;
-        setSolved((before) => ({ ...before, ...quick, view: withRoomsOf(before, quick.view), busy: true }));
+        if (quick.view)
+          setSolved((before) => ({ ...before, ...quick, view: withRoomsOf(before, quick.view), busy: true }));
         next = await put(question.document, question.station, true);
         if (!here.current) break;
       }
+      if (next.view?.complete) took.current = performance.now() - began;
       const stale = wanted.current !== question;
       const sameStation = wanted.current.station === question.station;
       // An answer to an older question still shows the way while the newest one is asked.
@@ -71,7 +80,10 @@ export function useSolved(document: Project, station: number): Solved {
   }, []);
 
   useEffect(() => {
-    if (wanted.current.station !== station) setSolved(NOTHING);
+    if (wanted.current.station !== station) {
+      setSolved(NOTHING);
+      took.current = Number.POSITIVE_INFINITY;
+    }
     wanted.current = { document, station };
     if (station >= 0) void ask();
   }, [document, station, ask]);
