@@ -35,8 +35,8 @@ class Product:
 
 
 @dataclass(frozen=True)
-class Row:
-    """What must be nothing, mm.
+class Sum:
+    """What one row says must be nothing, mm.
 
     heights : (point, axis, share) of points that count by themselves
     target  : which driver's height is taken off; -1 where none is
@@ -74,7 +74,7 @@ class Equation(ABC):
         return None
 
     @abstractmethod
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return its rows."""
 
 
@@ -104,11 +104,11 @@ class Distance(Equation):
         length: Array = np.sqrt(dot(gap, gap))
         return length
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return (|d|² − L²)/2L: the gap to first order."""
         assert length is not None
         pair = (self.i, self.j)
-        return (Row((Product(pair, pair, 0.5 / length),), constant=-length / 2),)
+        return (Sum((Product(pair, pair, 0.5 / length),), constant=-length / 2),)
 
     def gap(self, x: Array, length: Array) -> Array:
         """Return how much farther apart than its length the two stand at points (3, n, positions), mm: exactly."""
@@ -136,13 +136,13 @@ class Shared(Equation):
         lengths = [link.length_in(drawn, given) for link in self.links]
         return np.stack(np.broadcast_arrays(*lengths))
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return the sum of the links' own rows, each by its share."""
         assert length is not None
         rows = [link.written(drawn, its)[0] for link, its in zip(self.links, length, strict=True)]
         both = list(zip(self.shares, rows, strict=True))
         return (
-            Row(
+            Sum(
                 tuple(product.times(share) for share, row in both for product in row.products),
                 constant=np.sum([np.asarray(share * row.constant) for share, row in both], axis=0),
             ),
@@ -166,9 +166,9 @@ class Coincide(Equation):
         """One for each axis."""
         return 3
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return how far the copies are apart, one axis a row."""
-        return tuple(Row(heights=((self.point, axis, 1.0), (self.ghost, axis, -1.0))) for axis in range(3))
+        return tuple(Sum(heights=((self.point, axis, 1.0), (self.ghost, axis, -1.0))) for axis in range(3))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -184,12 +184,12 @@ class Hold(Equation):
         """The line's ends and the held point."""
         return (self.a, self.b, self.c)
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return how far c stands out of the plane that the line and its own drawn offset from it span."""
         axis, arm = drawn[:, self.b] - drawn[:, self.a], drawn[:, self.c] - drawn[:, self.a]
         side = arm - axis * (dot(arm, axis) / dot(axis, axis))
         x, y, z = side / np.sqrt(dot(axis, axis) * dot(side, side))
-        return (Row((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),)),)
+        return (Sum((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),)),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -211,14 +211,14 @@ class Slide(Equation):
         """One for each way across the line."""
         return 2
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return how far c stands off the line, two ways; by its drawn length rows are gaps in mm."""
         axis = drawn[:, self.b] - drawn[:, self.a]
         scale = 1 / np.sqrt(dot(axis, axis))
 
-        def across(kept: int) -> Row:
+        def across(kept: int) -> Sum:
             x, y, z = (scale if axis == kept else 0.0 for axis in range(3))
-            return Row((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),))
+            return Sum((Product((self.c, self.a), (self.b, self.a), triple=(x, y, z)),))
 
         return tuple(across(kept) for kept in self.kept)
 
@@ -241,11 +241,11 @@ class Driver(Equation):
         """The wheel is put where it is wanted."""
         return False
 
-    def written(self, drawn: Array, length: Array | None) -> tuple[Row, ...]:
+    def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return how much higher than asked the wheels stand in the mean."""
         share = 1.0 / len(self.wheels)
         return (
-            Row(
+            Sum(
                 heights=tuple((wheel, 2, share) for wheel in self.wheels),
                 constant=-drawn[2, list(self.wheels)].mean(axis=0),
                 target=self.target,

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from engine.linkage.blocks import Block, dependencies
-from engine.linkage.equations import Equation, Row
+from engine.linkage.equations import Equation, Sum
 from engine.linkage.geometry import Geometry
 from engine.linkage.topology import Topology
 from engine.linkage.vectors import Array
@@ -18,6 +18,8 @@ Whole = NDArray[np.int64]
 TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3  # as in `closing.py`, which only set-up imports
 SHAPE = 9  # numbers a move
 NO_SHAPE = np.empty((0, 1))
+_Move = tuple[int, int, int, int]
+"""How, which turn, free point or carrier, which of its members, and that point."""
 
 
 class Program:
@@ -49,11 +51,11 @@ class Program:
             first, row, column = len(self._moves), len(written.rows), len(columns)
             needed, rest = self._split(block, equations)
             for move in needed:
-                move()
+                self._add(*move)
             ready = len(self._moves)
             for move in rest:
-                move()
-            rows: dict[int, tuple[Row, ...]] = {}
+                self._add(*move)
+            rows: dict[int, tuple[Sum, ...]] = {}
             for equation, component in block.rows:
                 if equation not in rows:
                     rows[equation] = equations[equation].written(geometry.drawn, geometry.length(equation))
@@ -82,7 +84,7 @@ class Program:
         self.constants = _stacked([(its,) for its in written.constants], lengths, 1)[:, :, 0].copy()
         self.drawn = np.ascontiguousarray(geometry.drawn.T)
 
-    def _split(self, block: Block, equations: Sequence[Equation]) -> tuple[list["_Move"], list["_Move"]]:
+    def _split(self, block: Block, equations: Sequence[Equation]) -> tuple[list[_Move], list[_Move]]:
         """Return the moves that the block's own rows need, in order, and those that can wait till it is solved."""
         carriers = self._topology.carriers
         wanted = {point for number, _ in block.rows for point in equations[number].points}
@@ -91,17 +93,16 @@ class Program:
         rest: list[_Move] = []
         for number in block.turns:
             for place, point in enumerate(self._topology.turns[number].members):
-                (needed if point in wanted else rest).append(_Move(self, TURNED, number, place, point))
-        for number in block.free:
-            needed.append(_Move(self, FREE, number, 0, self._topology.free[number]))
+                (needed if point in wanted else rest).append((TURNED, number, place, point))
+        needed += [(FREE, number, 0, self._topology.free[number]) for number in block.free]
         for number in block.carriers:
             kind = TRIAD if len(carriers[number].basis) == 3 else LINE
             for place, point in enumerate(carriers[number].members):
                 soon = number in block.needed and point in wanted
-                (needed if soon else rest).append(_Move(self, kind, number, place, point))
+                (needed if soon else rest).append((kind, number, place, point))
         return needed, rest
 
-    def add(self, how: int, number: int, place: int, point: int) -> None:
+    def _add(self, how: int, number: int, place: int, point: int) -> None:
         """Add one move of a turn, a free point or a carrier."""
         if how == TURNED:
             turn = self._geometry.turns[number]
@@ -118,16 +119,6 @@ class Program:
             self._shapes.append(np.array([shape.along[place], shape.across[place], shape.out[place]]))
 
 
-class _Move:
-    """A move yet to be added."""
-
-    def __init__(self, program: Program, how: int, number: int, place: int, point: int) -> None:
-        self._program, self._move = program, (how, number, place, point)
-
-    def __call__(self) -> None:
-        self._program.add(*self._move)
-
-
 class _Written:
     """Rows taken apart into lists."""
 
@@ -139,7 +130,7 @@ class _Written:
         self.shares: list[float] = []
         self.constants: list[float | Array] = []
 
-    def add(self, row: Row) -> None:
+    def add(self, row: Sum) -> None:
         term, height = len(self.terms), len(self.heights)
         for product in row.products:
             self.terms.append((*product.d, *product.e))

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from engine.linkage.equations import Coincide, Distance, Driver, Equation, Hold, Row, Shared, Slide
+from engine.linkage.equations import Coincide, Distance, Driver, Equation, Hold, Shared, Slide, Sum
 from engine.linkage.vectors import Array
 
 KINDS: tuple[Equation, ...] = (
@@ -21,7 +21,7 @@ KINDS: tuple[Equation, ...] = (
 )
 
 
-def opened(row: Row, x: Array, target: float = 0.0) -> float:
+def opened(row: Sum, x: Array, target: float = 0.0) -> float:
     """Return what a row comes to at points (n, 3), by numpy's own products."""
     total = float(np.ravel(row.constant)[0]) - (target if row.target >= 0 else 0.0)
     for product in row.products:
@@ -35,7 +35,7 @@ class Kinds(unittest.TestCase):
     def setUp(self) -> None:
         self.drawn = np.random.default_rng(5).uniform(-300, 300, (3, 4, 1))
 
-    def rows(self, equation: Equation) -> tuple[Row, ...]:
+    def rows(self, equation: Equation) -> tuple[Sum, ...]:
         return equation.written(self.drawn, equation.length_in(self.drawn, {}))
 
     def test_each_is_as_many_rows_as_it_says_and_looks_only_at_its_points(self) -> None:
