@@ -2,8 +2,10 @@
 
 import json
 import os
+import shutil
 import subprocess
 import sys
+import sysconfig
 import unittest
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -16,6 +18,8 @@ from engine.limits.distance import Core, core_distance
 from engine.linkage.linkage import Linkage
 from engine.tests import samples
 
+HEADERS = Path(sysconfig.get_path("include")) / "Python.h"
+CAN_LINK = shutil.which("gcc") is not None and HEADERS.exists()
 TRAVELS = np.array([-35.0, -10.0, 0.0, 22.5, 40.0])
 TINY = """
 from numba import njit
@@ -79,6 +83,7 @@ class AsInterpreted(unittest.TestCase):
             np.testing.assert_allclose(values, plain[name], rtol=1e-9, atol=1e-9, err_msg=name)
 
 
+@unittest.skipUnless(CAN_LINK, "no C compiler, or no Python.h: numba compiles as it goes")
 class Libraries(unittest.TestCase):
     def setUp(self) -> None:
         folder = TemporaryDirectory()
@@ -133,6 +138,7 @@ class Libraries(unittest.TestCase):
         self.assertEqual(self.doubled(), [2.0, 8.0])
 
 
+@unittest.skipUnless(CAN_LINK, "no C compiler, or no Python.h: numba compiles as it goes")
 class SetUp(unittest.TestCase):
     def test_what_runs_here_was_built_of_todays_sources(self) -> None:
         """Set-up has run: tests that compile as they go would be slow, and would not try what is shipped."""
