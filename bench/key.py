@@ -3,26 +3,12 @@
 .venv/bin/python -m bench.key
 """
 
-import os
 import re
-import subprocess
-import tempfile
-import time
-import urllib.request
-from pathlib import Path
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+from playwright.sync_api import Page
 
-import django
+from bench.browser import demo, opened
 
-django.setup()
-
-from playwright.sync_api import Page, sync_playwright
-
-from e2e.bench import CHROMIUM, QUIET
-from e2e.test_demo import free_port
-
-ROOT = Path(__file__).parents[1]
 KEYS, REST_MS = 60, 120
 STATIONS = (
     ("Heron three-wheeler", None),
@@ -50,50 +36,21 @@ ARMED = """() => { window.answers = 0; window.done = new Promise((told) => addEv
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        port = free_port()
-        env = {**os.environ, "JUGATRIX_DATA": f"{folder}/demo"}
-        served = subprocess.Popen(
-            [str(ROOT / "bin" / "demo"), "--port", str(port)],
-            env=env,
-            stdout=subprocess.DEVNULL,
-            start_new_session=True,
-        )
-        address = f"http://127.0.0.1:{port}"
-        for _ in range(600):
-            try:
-                urllib.request.urlopen(f"{address}/health")
-                break
-            except OSError:
-                time.sleep(0.25)
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=QUIET)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(address)
-        page.get_by_role("button", name="Open the demo shop").click()
-        page.get_by_role("heading", name="Which job").wait_for()
+    with demo() as page:
         print(f"{'station':40}{'p50':>8}{'p95':>8}{'longest':>9}")
         for job, station in STATIONS:
             took = sorted(nudged(page, job, station))
             name = f"{job}{f', {station}' if station else ''}"
-            print(
-                f"{name:40}{took[len(took) // 2]:5.0f} ms{took[int(0.95 * len(took))]:5.0f} ms{took[-1]:6.0f} ms"
-            )
-            page.goto(address)
-        browser.close()
-        os.killpg(served.pid, 15)
-        served.wait()
+            p50, p95 = took[len(took) // 2], took[int(0.95 * len(took))]
+            print(f"{name:40}{p50:5.0f} ms{p95:5.0f} ms{took[-1]:6.0f} ms")
 
 
 def nudged(page: Page, job: str, station: str | None) -> list[float]:
     """Return how long each of many nudges took to be all on the screen, ms."""
-    page.get_by_role("link", name=job).click()
-    page.get_by_role("slider", name="Wheel travel").wait_for()
-    if station:
-        page.get_by_label("Station", exact=True).select_option(label=station)
-    page.get_by_role("link", name="Layout").first.click()
+    opened(page, job, "Layout", station)
     page.get_by_role("tab", name="Points").click()
     page.get_by_label(re.compile("up from floor")).first.focus()
-    page.wait_for_timeout(3000)
+    page.wait_for_timeout(2000)
     page.evaluate(COUNTED)
     took = []
     for number in range(KEYS):
