@@ -234,6 +234,25 @@ def plate_four_bar() -> Values:
     }
 
 
+def plate_on_arm() -> Values:
+    """Return the arm with a plate on a ball joint of it, held by three links to the chassis: the arm is solved first."""
+    values = arm()
+    values["points"] |= {
+        "ball": [-150, 420, 280],
+        "q": [-150, 420, 420],
+        "r": [-60, 440, 350],
+        "s": [-120, 520, 360],
+        "q_chassis": [-60, 400, 480],
+        "r_chassis": [60, 460, 300],
+        "s_chassis": [-100, 700, 400],
+    }
+    values["chassis"] += ["q_chassis", "r_chassis", "s_chassis"]
+    values["bodies"]["arm"].append("ball")
+    values["bodies"] |= {"plate": ["ball", "q", "r", "s"]}
+    values["bodies"] |= {f"link {end}": [end, f"{end}_chassis"] for end in "qrs"}
+    return values
+
+
 def every_linkage() -> dict[str, Values]:
     """Return all of the above and the cases, by name."""
     return {

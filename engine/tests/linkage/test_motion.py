@@ -26,6 +26,18 @@ class EveryLinkage(unittest.TestCase):
                 np.testing.assert_allclose(here.first, first, atol=1e-7)
                 np.testing.assert_allclose(here.second, second, atol=1e-8)
 
+    def test_a_body_carried_in_part_by_what_is_solved_before_it(self) -> None:
+        """Its carried point is moved by the arm as well as by its own unknowns: a row of its own block looks at it."""
+        linkage = Linkage(samples.station(samples.plate_on_arm()))
+        plate = linkage.assembly.blocks[1]
+        self.assertEqual((len(linkage.assembly.blocks), len(plate.columns), plate.needed), (2, 6, (0,)))
+        travels, step = np.array([-9.0, 0.0, 8.0]), 1e-3
+        path = linkage.follow(travels)
+        self.assertTrue(path.reached.all())
+        here, up, down = (linkage.at(path, travels + d).motion for d in (0, step, -step))
+        np.testing.assert_allclose(here.first, (up.place - down.place) / (2 * step), atol=1e-7)
+        np.testing.assert_allclose(here.second, (up.first - down.first) / (2 * step), atol=1e-7)
+
     def test_bodies_stay_rigid_and_links_keep_their_length(self) -> None:
         for name, values in samples.every_linkage().items():
             with self.subTest(name):
