@@ -60,7 +60,7 @@ class Kernel:
         targets : (drivers, rows) mm
         """
         its, out = self.program, np.empty((len(self.block.rows), points.shape[2]))
-        points, targets = np.ascontiguousarray(points), np.ascontiguousarray(targets)
+        points, targets = (np.ascontiguousarray(part, dtype=float) for part in (points, targets))
         CLOSING.open_by(
             its.rows, its.terms, its.heights, its.shares, its.weights, its.constants, targets, points, out
         )

@@ -246,6 +246,8 @@ class Linkage:
 
     def _spare_gaps(self, place: Array) -> Array:
         """Return how far the dropped rows stand open at points (3, n, positions), (dropped rows, positions) mm."""
+        if not self.assembly.spare:
+            return np.zeros((0, place.shape[2]))
         spare = Block(columns=(), rows=self.assembly.spare, turns=(), free=(), carriers=(), needed=())
         kernel = Kernel(self.topology, self.assembly.equations, self.solver.geometry, spare)
         return kernel.residual(place, np.zeros((self.assembly.drivers, place.shape[2])))

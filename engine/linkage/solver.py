@@ -135,7 +135,7 @@ class Solver:
             its.blocks, its.moves, its.rows, its.terms, its.heights,
             its.since, its.reach, its.columns, its.local, its.home,
             its.shares, its.shapes, its.weights, its.constants, its.drawn,
-            np.ascontiguousarray(targets), np.ascontiguousarray(rates, dtype=float), self.step_caps,
+            np.ascontiguousarray(targets, dtype=float), np.ascontiguousarray(rates, dtype=float), self.step_caps,
             self.closure_mm, TOLERANCES.newton_steps, slopes,
             unknowns, first, second, place, speeds, bends, stuck, signs,
         )  # fmt: skip

@@ -97,11 +97,6 @@ class Rows:
         its: Array = self.squeezes.length[self.springing.number[unit]]
         return its
 
-    def ratio(self, unit: str) -> Array:
-        """Return how fast one unit shortens, (positions,) mm of it per mm of wheel."""
-        its: Array = self.squeezes.ratio[self.springing.number[unit]]
-        return its
-
 
 def rows_of(linkage: Linkage, springing: Springing, travels: Array, solution: Solution) -> Rows:
     """Return units and wheels at solved positions; `travels` (positions,) mm, in heave or in articulation."""

@@ -81,6 +81,18 @@ class EveryLayout(unittest.TestCase):
             np.testing.assert_allclose(together.motion.place[:, :, k], alone.motion.place[:, :, 0], atol=1e-9)
             np.testing.assert_allclose(together.first[:, k], alone.first[:, 0], atol=1e-9)
 
+    def test_whole_millimetres_are_numbers_like_any_other(self) -> None:
+        """The compiled loops take only floats: who gives whole numbers gets the same, not a refusal."""
+        linkage = next(its for name, its in linkages() if name == "pushrod")
+        near = linkage.follow(np.array([0.0])).solution
+        told = linkage.with_links(near, np.array([3]), {})
+        np.testing.assert_array_equal(
+            told.motion.place, linkage.with_links(near, np.array([3.0]), {}).motion.place
+        )
+        kernel, points = linkage.solver.kernel(0), linkage.solver.geometry.drawn
+        whole = kernel.residual(points, np.array([[2]]))
+        np.testing.assert_array_equal(whole, kernel.residual(points, np.array([[2.0]])))
+
 
 if __name__ == "__main__":
     unittest.main()
