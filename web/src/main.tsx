@@ -4,6 +4,7 @@ import { type ComponentType, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refused } from "./api/client";
+import { hashOf } from "./api/keys";
 import { Invited, Reset } from "./people/ways-in";
 import { Broken } from "./session/broken";
 import { Waiting } from "./session/states";
@@ -22,6 +23,7 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
+      queryKeyHashFn: hashOf,
       // Whether there is a line is found out by asking: what was answered before is answered again without one.
       networkMode: "always",
       refetchOnWindowFocus: false,

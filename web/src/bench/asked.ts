@@ -33,14 +33,14 @@ export function useAsked<T>(
   const found = useQuery({
     queryKey: [name, now.station, now.document, now.own],
     queryFn: () => answer(now.ask(about(now.document, now.station))),
-    enabled,
+    enabled: enabled && !behind,
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,
   });
   useEffect(() => {
-    if (behind && !found.isFetching) setNow({ document, station, own, ask });
-  }, [behind, found.isFetching, document, station, own, ask]);
+    if (enabled && behind && !found.isFetching) setNow({ document, station, own, ask });
+  }, [enabled, behind, found.isFetching, document, station, own, ask]);
   return { ...found, isFetching: found.isFetching || (enabled && behind) };
 }
 

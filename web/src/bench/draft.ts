@@ -2,7 +2,7 @@
 
 import { useCallback, useMemo, useReducer } from "react";
 import type { Project, Shape } from "../api/client";
-import { type KeptWhere, ownUnsaved, useKeeping } from "./unsaved";
+import { ownUnsaved } from "./unsaved";
 
 interface Step {
   document: Project;
@@ -116,8 +116,6 @@ export function same(one: unknown, other: unknown): boolean {
 export interface DraftInHand {
   draft: Draft;
   dirty: boolean;
-  /** Where what is in hand is kept now. */
-  kept: KeptWhere;
   edit: (change: (document: Project) => Project, key?: string) => void;
   undo: () => void;
   redo: () => void;
@@ -135,11 +133,9 @@ export function useDraft(newest: Shape["RevisionOut"], user: string): DraftInHan
   const { now, saved } = draft;
   // Undone all the way is the very document that was saved; the texts are compared only where it is not.
   const dirty = useMemo(() => now.document !== saved && !same(now.document, saved), [now.document, saved]);
-  const kept = useKeeping(user, newest.job, draft.base, now.document, dirty);
   return {
     draft,
     dirty,
-    kept,
     edit: useCallback((change, key = "") => act({ do: "edit", change, key, at: Date.now() }), []),
     undo: useCallback(() => act({ do: "undo" }), []),
     redo: useCallback(() => act({ do: "redo" }), []),

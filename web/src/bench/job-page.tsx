@@ -36,7 +36,7 @@ import {
   SurveyVerdict,
 } from "./sheets";
 import { useSolved } from "./solved";
-import type { KeptWhere } from "./unsaved";
+import { type KeptWhere, useKeeping } from "./unsaved";
 
 /** One job on the bench. */
 export function JobPage() {
@@ -114,27 +114,27 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
   const open = (solved.view?.findings ?? []).filter((finding) => finding.mark !== "good");
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
-      <header className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6] print:bg-transparent print:text-ink">
+      <header className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6] xl:h-14 xl:flex-nowrap xl:py-0 print:bg-transparent print:text-ink">
         <Link to="/" className="press press-dark px-2" aria-label="All jobs">
           <ChevronLeft size={20} aria-hidden />
         </Link>
         <div className="min-w-0 leading-tight">
           <h1 className="truncate text-lg font-bold">{document.name}</h1>
-          <p className="text-sm text-[#c9ccd1] print:text-soft">
+          <p className="text-sm leading-4 text-[#c9ccd1] print:text-soft">
             revision {hand.draft.base}
-            {hand.dirty ? ` with unsaved changes${KEPT[hand.kept]}` : ", saved"}
+            <Kept job={job} user={user} hand={hand} />
           </p>
         </div>
         <nav
           aria-label="Sheets"
-          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto lg:ml-6"
+          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto lg:ml-6 xl:shrink-0"
         >
           {SHEETS.map(([key, name]) => (
             <NavLink
               key={key}
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
               aria-current={tab === key ? "page" : undefined}
-              className={`-my-1 flex min-h-14 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
+              className={`-my-1 flex min-h-14 xl:my-0 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
                 tab === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
               }`}
             >
@@ -274,6 +274,12 @@ const KEPT: Record<KeptWhere, string> = {
   browser: ", kept in this browser",
   nowhere: ", kept nowhere yet: this browser’s storage is full or forbidden and the server is away",
 };
+
+/** Keeps what is in hand, and says where; by itself, so that what it says draws no sheet anew. */
+function Kept({ job, user, hand: { draft, dirty } }: { job: string; user: string; hand: DraftInHand }) {
+  const where = useKeeping(user, job, draft.base, draft.now.document, dirty);
+  return dirty ? ` with unsaved changes${KEPT[where]}` : ", saved";
+}
 
 /** How many findings a sheet has to look at, in a mark that says how bad the worst is. */
 function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {

@@ -20,8 +20,11 @@ export interface Solved {
   retry: () => void;
 }
 
-type Asked = Omit<Solved, "retry">;
-const NOTHING: Asked = { view: null, of: null, refused: null, busy: true };
+interface Asked extends Omit<Solved, "retry" | "busy"> {
+  /** The document that all has been said of. */
+  settled: Project | null;
+}
+const NOTHING: Asked = { view: null, of: null, refused: null, settled: null };
 const RETRY_MS = 2000;
 /** A whole answer that takes no longer than this is asked for at once. */
 const AT_ONCE_MS = 220;
@@ -39,7 +42,6 @@ export function useSolved(document: Project, station: number): Solved {
     if (asking.current) return;
     asking.current = true;
     clearTimeout(timer.current);
-    setSolved((before) => (before.busy ? before : { ...before, busy: true }));
     let question = wanted.current;
     for (;;) {
       question = wanted.current;
@@ -52,7 +54,7 @@ export function useSolved(document: Project, station: number): Solved {
       if (more && wanted.current === question) {
         const quick = next;
         if (quick.view)
-          setSolved((before) => ({ ...before, ...quick, view: withRoomsOf(before, quick.view), busy: true }));
+          setSolved((before) => ({ ...before, ...quick, view: withRoomsOf(before, quick.view) }));
         next = await put(question.document, question.station, true);
         if (!here.current) break;
       }
@@ -60,7 +62,8 @@ export function useSolved(document: Project, station: number): Solved {
       const stale = wanted.current !== question;
       const sameStation = wanted.current.station === question.station;
       // An answer to an older question still shows the way while the newest one is asked.
-      if (!stale || (next.view && sameStation)) setSolved((before) => ({ ...before, ...next, busy: stale }));
+      const settled = stale ? null : question.document;
+      if (!stale || (next.view && sameStation)) setSolved((before) => ({ ...before, ...next, settled }));
       if (!stale) {
         const again = next.refused && !isOfTheJob(next.refused) && next.refused.code !== SIGNED_OUT;
         if (again) timer.current = setTimeout(() => void ask(), RETRY_MS);
@@ -88,7 +91,9 @@ export function useSolved(document: Project, station: number): Solved {
     if (station >= 0) void ask();
   }, [document, station, ask]);
 
-  return useMemo(() => ({ ...solved, retry: () => void ask() }), [solved, ask]);
+  // Told from what is at hand: to say that a question is out would draw the whole sheet once more.
+  const busy = solved.settled !== document;
+  return useMemo(() => ({ ...solved, busy, retry: () => void ask() }), [solved, busy, ask]);
 }
 
 const RANK: Record<string, number> = { fault: 0, warning: 1, good: 2 };

@@ -1,33 +1,30 @@
-import type { Station } from "../api/client";
-import type { Solved } from "../bench/solved";
+import { memo } from "react";
+import type { Station, StationView } from "../api/client";
 import { placeOf, valueAt } from "../jack/travel";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Curve } from "./curve";
 
-/** The four curves under the drawing. */
-export function Curves({
-  solved,
-  station,
-  travel,
-  onTravel,
-}: {
-  solved: Solved;
-  station: Station;
+interface Props {
+  view: StationView;
+  units: Station["units"];
+  /** What the wheel is to have: the curves end there. */
+  range: Station["travel"];
   travel: number;
   onTravel: (z: number) => void;
-}) {
+}
+
+/** The four curves under the drawing; while only the drawing is ahead of what is solved they stay as they are. */
+export const Curves = memo(function Curves({ view, units = [], range, travel, onTravel }: Props) {
   const { number, unit } = useUnits();
-  const view = solved.view;
-  if (!view) return null;
   const place = placeOf(view.travels, travel);
-  const main = (station.units ?? []).find((part) => view.units[part.name]);
+  const main = units.find((part) => view.units[part.name]);
   const trace = main ? view.units[main.name] : undefined;
   const shared = {
     travels: view.travels,
     travel,
-    bump: station.travel.bump,
-    droop: station.travel.droop,
+    bump: range.bump,
+    droop: range.droop,
     ride: view.ride?.travel ?? null,
     onTravel,
   };
@@ -39,7 +36,7 @@ export function Curves({
       format: (v: number) => number(v, dimension),
     };
   };
-  const of = (station.units ?? []).length > 1 && main ? `${spoken(main.name)}, ` : "";
+  const of = units.length > 1 && main ? `${spoken(main.name)}, ` : "";
   return (
     <div className="grid h-[172px] grid-cols-4 gap-px border-t border-rule bg-rule max-xl:h-auto max-xl:auto-rows-[172px] max-xl:grid-cols-2 max-sm:grid-cols-1">
       <Curve
@@ -72,4 +69,4 @@ export function Curves({
       />
     </div>
   );
-}
+});

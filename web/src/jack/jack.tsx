@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { Slider } from "radix-ui";
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
@@ -23,7 +23,15 @@ const HANDLE = 44;
 const NAMES = 78; // where the names of notches begin, px: right of the scale's numbers
 
 /** The rail that stands for the jack under the hub: scale, limits chart and scrubber in one. */
-export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, onArticulation }: Props) {
+export const Jack = memo(function Jack({
+  view,
+  bump,
+  droop,
+  travel,
+  onTravel,
+  articulation = 0,
+  onArticulation,
+}: Props) {
   const most = Math.floor(view.articulation ?? 0);
   const { quantity, number, unit, marks } = useUnits();
   const [rail, size] = useSize<HTMLDivElement>();
@@ -178,4 +186,4 @@ export function Jack({ view, bump, droop, travel, onTravel, articulation = 0, on
       </div>
     </section>
   );
-}
+});

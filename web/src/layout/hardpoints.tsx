@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { Station } from "../api/client";
 import type { Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
@@ -23,11 +23,6 @@ function tooFar(value: number): string | null {
 export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
   const { unit } = useUnits();
   const right = Object.values(station.points).some((place) => (place[1] ?? 0) < 0);
-  const row = useRef<HTMLTableRowElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: brings the row into sight when the pick changes
-  useEffect(() => {
-    row.current?.scrollIntoView({ block: "nearest" });
-  }, [picked]);
   return (
     <div>
       <p className="py-2 text-sm text-soft">
@@ -52,48 +47,71 @@ export function Hardpoints({ station, picked, onPick, onPlace }: Props) {
           </tr>
         </thead>
         <tbody>
-          {Object.entries(station.points).map(([name, place]) => {
-            const here = name === picked;
-            const words = spoken(name);
-            return (
-              <tr key={name} ref={here ? row : null} className={here ? "bg-[#ffd400]/30" : undefined}>
-                <th scope="row" className="p-0 text-left font-medium">
-                  <button
-                    type="button"
-                    onClick={() => onPick(name)}
-                    aria-pressed={here}
-                    className="flex min-h-[44px] w-full items-center gap-2 px-1 text-left leading-tight"
-                  >
-                    <PointMark chassis={station.chassis.includes(name)} here={here} />
-                    <span className="min-w-0 break-words">{words}</span>
-                  </button>
-                </th>
-                {AXES.map((axis, k) => (
-                  <td key={axis} className="p-px">
-                    <QuantityField
-                      compact
-                      label={`${words} ${axis}`}
-                      value={place[k] ?? 0}
-                      dimension="length"
-                      step={1}
-                      check={tooFar}
-                      onFocus={() => onPick(name)}
-                      onCommit={(value) => {
-                        const to = [...place] as Vec;
-                        to[k] = value;
-                        onPlace(name, to, `type ${name} ${axis}`);
-                      }}
-                    />
-                  </td>
-                ))}
-              </tr>
-            );
-          })}
+          {Object.entries(station.points).map(([name, place]) => (
+            <Row
+              key={name}
+              name={name}
+              place={place}
+              chassis={station.chassis.includes(name)}
+              here={name === picked}
+              onPick={onPick}
+              onPlace={onPlace}
+            />
+          ))}
         </tbody>
       </table>
     </div>
   );
 }
+
+interface RowProps extends Pick<Props, "onPick" | "onPlace"> {
+  name: string;
+  place: Station["points"][string];
+  chassis: boolean;
+  here: boolean;
+}
+
+/** One hardpoint; drawn anew only where it is moved or picked. */
+const Row = memo(function Row({ name, place, chassis, here, onPick, onPlace }: RowProps) {
+  const row = useRef<HTMLTableRowElement>(null);
+  useEffect(() => {
+    if (here) row.current?.scrollIntoView({ block: "nearest" });
+  }, [here]);
+  const words = spoken(name);
+  return (
+    <tr ref={row} className={here ? "bg-[#ffd400]/30" : undefined}>
+      <th scope="row" className="p-0 text-left font-medium">
+        <button
+          type="button"
+          onClick={() => onPick(name)}
+          aria-pressed={here}
+          className="flex min-h-[44px] w-full items-center gap-2 px-1 text-left leading-tight"
+        >
+          <PointMark chassis={chassis} here={here} />
+          <span className="min-w-0 break-words">{words}</span>
+        </button>
+      </th>
+      {AXES.map((axis, k) => (
+        <td key={axis} className="p-px">
+          <QuantityField
+            compact
+            label={`${words} ${axis}`}
+            value={place[k] ?? 0}
+            dimension="length"
+            step={1}
+            check={tooFar}
+            onFocus={() => onPick(name)}
+            onCommit={(value) => {
+              const to = [...place] as Vec;
+              to[k] = value;
+              onPlace(name, to, `type ${name} ${axis}`);
+            }}
+          />
+        </td>
+      ))}
+    </tr>
+  );
+});
 
 function PointMark({ chassis, here }: { chassis: boolean; here: boolean }) {
   return (

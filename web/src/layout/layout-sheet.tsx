@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { isOfTheJob, type Project, type Station } from "../api/client";
 import { useArticulated } from "../bench/articulated";
 import type { DraftInHand } from "../bench/draft";
@@ -51,18 +51,22 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
     () => (shown ? shown.travels.filter((_, row) => shown.reached[row]) : []),
     [shown],
   );
-  const points = useMemo(
-    () =>
-      shown && !failing && shownTravels.length
-        ? pointsAt(shown, shownTravels, at)
-        : (station.points as Record<string, number[]>),
-    [shown, failing, shownTravels, at, station.points],
+  const solvedPoints = useMemo(
+    () => (shown && !failing && shownTravels.length ? pointsAt(shown, shownTravels, at) : null),
+    [shown, failing, shownTravels, at],
   );
+  const points = solvedPoints ?? (station.points as Record<string, number[]>);
 
   const other = useMemo(() => otherSide(document, station, points), [document, station, points]);
-  const change = (to: (station: Station) => Station, key = "") =>
-    hand.edit((doc) => editStation(doc, index, to), key);
-  const place = (point: string, to: Vec, key: string) => change((s) => movePoint(s, point, to), key);
+  const { edit } = hand;
+  const change = useCallback(
+    (to: (station: Station) => Station, key = "") => edit((doc) => editStation(doc, index, to), key),
+    [edit, index],
+  );
+  const place = useCallback(
+    (point: string, to: Vec, key: string) => change((s) => movePoint(s, point, to), key),
+    [change],
+  );
   const moveBy = (point: string, by: Vec, key: string) =>
     change((s) => {
       const from = s.points[point] ?? [0, 0, 0];
@@ -133,7 +137,15 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           )}
         </div>
         <div className="max-lg:col-start-2">
-          {view && <Curves solved={solved} station={station} travel={at} onTravel={onTravel} />}
+          {view && (
+            <Curves
+              view={view}
+              units={station.units}
+              range={station.travel}
+              travel={at}
+              onTravel={onTravel}
+            />
+          )}
         </div>
       </div>
       <SideTabs

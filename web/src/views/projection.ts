@@ -77,8 +77,24 @@ function turn(a: [number, number] | undefined, b: [number, number] | undefined, 
   return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 }
 
+/** A tenth of a pixel is as fine as it is seen. */
+const fine = (px: number) => Math.round(px * 10) / 10;
+
 export function path(points: [number, number][], closed = false): string {
   if (!points.length) return "";
-  const body = points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join("L");
-  return `M${body}${closed ? "Z" : ""}`;
+  let words = "";
+  for (const [x, y] of points) words += `${words ? "L" : "M"}${fine(x)} ${fine(y)}`;
+  return closed ? `${words}Z` : words;
+}
+
+/** A line without points closer together than three pixels: in a curve of travel they are not seen. */
+export function thinned(points: [number, number][]): [number, number][] {
+  const last = points.length - 1;
+  let [x, y] = [Number.POSITIVE_INFINITY, 0];
+  return points.filter((p, k) => {
+    const near = Math.abs(p[0] - x) + Math.abs(p[1] - y) < 3;
+    if (near && k < last) return false;
+    [x, y] = p;
+    return true;
+  });
 }

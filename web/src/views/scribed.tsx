@@ -1,10 +1,11 @@
 /** What is scribed on the blue: floor and grid, tyres, arcs of travel, bodies, units and points. */
 
+import { useMemo } from "react";
 import type { Station, StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { carrierOf, skinOf } from "./envelopes";
 import { nearestHere } from "./nearest";
-import { hull, type Paper, type Plan, path, project, type Side, toPaper } from "./projection";
+import { hull, type Paper, type Plan, path, project, type Side, thinned, toPaper } from "./projection";
 import { coil, tyreOutline } from "./shapes";
 
 interface Plane {
@@ -153,17 +154,26 @@ export function Nearest({
 
 /** True arcs of travel, from wanted droop to wanted bump. */
 export function Arcs({ plan, side, paper, station, view }: Plane & { view: StationView | null }) {
-  if (!view) return null;
-  const travels = view.travels.filter((_, row) => view.reached[row]);
-  const inside = travels.map((z) => z >= -station.travel.droop - 1e-6 && z <= station.travel.bump + 1e-6);
-  const lines = Object.entries(view.points)
-    .filter(([name]) => !station.chassis.includes(name))
-    .map(([, rows]) =>
-      path(rows.filter((_, row) => inside[row]).map((p) => toPaper(paper, project(plan, side, p)))),
-    );
+  const { chassis, travel } = station;
+  const { scale, middle, width, height } = paper;
+  const [u, v] = middle;
+  const lines = useMemo(() => {
+    if (!view) return "";
+    const sheet: Paper = { scale, middle: [u, v], width, height };
+    const travels = view.travels.filter((_, row) => view.reached[row]);
+    const inside = travels.map((z) => z >= -travel.droop - 1e-6 && z <= travel.bump + 1e-6);
+    return Object.entries(view.points)
+      .filter(([name]) => !chassis.includes(name))
+      .map(([, rows]) =>
+        path(
+          thinned(rows.filter((_, row) => inside[row]).map((p) => toPaper(sheet, project(plan, side, p)))),
+        ),
+      )
+      .join("");
+  }, [view, plan, side, chassis, travel, scale, u, v, width, height]);
   return (
     <path
-      d={lines.join("")}
+      d={lines}
       fill="none"
       stroke="var(--color-scribe)"
       strokeOpacity={0.75}
