@@ -400,13 +400,18 @@ def across_the_car(
     its = [s for s in solids_of(other.station) if s.host != "chassis" and s.facing is None]
     if not mine or not its or not grid.place.shape[2] or not other_grid.place.shape[2]:
         return ()
+    here = list(placed_all(linkage, mine, grid.place).values())
+    there = list(placed_all(other, its, other_grid.place).values())
+    if mirror:
+        there = [_mirrored(part) for part in there]
+    # Most of a car's two sides never come near one another: their boxes tell, before every height is combined with every other.
+    boxes = {id(part): _box(part) for part in (*here, *there)}
+    close = [(a, b) for a in here for b in there if _boxes_apart(boxes[id(a)], boxes[id(b)]) < CARE_MM]
     left = np.repeat(np.arange(len(grid.heave)), len(other_grid.heave))
     right = np.tile(np.arange(len(other_grid.heave)), len(grid.heave))
-    here = {n: _rows_of(p, left) for n, p in placed_all(linkage, mine, grid.place).items()}
-    there = {n: _rows_of(p, right) for n, p in placed_all(other, its, other_grid.place).items()}
-    if mirror:
-        there = {name: _mirrored(part) for name, part in there.items()}
-    pairs = _bounded([(a, b) for a in here.values() for b in there.values()])
+    every = {id(part): _rows_of(part, left) for part, _ in close}
+    every |= {id(part): _rows_of(part, right) for _, part in close}
+    pairs = _bounded([(every[id(a)], every[id(b)]) for a, b in close])
     both = Grid(np.zeros((3, 0, len(left))), grid.heave[left], other_grid.heave[right])
     near = nearest_of([pair for pair in pairs if pair.bound.min() < CARE_MM], both)
     return tuple(
@@ -420,6 +425,18 @@ def across_the_car(
         )
         for c in near
     )
+
+
+def _box(part: Placed) -> tuple[Array, Array]:
+    """Return the lowest and the highest corner, (3,) mm, of a box that holds a solid at all its positions."""
+    one, other, radius = _capsule(part)
+    ends = np.stack([one, other])
+    return (ends - radius[:, None]).min(axis=(0, 1)), (ends + radius[:, None]).max(axis=(0, 1))
+
+
+def _boxes_apart(one: tuple[Array, Array], other: tuple[Array, Array]) -> float:
+    """Return how far two boxes are apart, mm; nothing where they meet."""
+    return float(np.linalg.norm(np.maximum(np.maximum(one[0] - other[1], other[0] - one[1]), 0.0)))
 
 
 def _rows_of(part: Placed, rows: np.ndarray) -> Placed:

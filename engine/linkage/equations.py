@@ -8,7 +8,7 @@ only what it is made of.
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,6 +73,10 @@ class Equation(ABC):
         """Return the length that it keeps, (geometries,) mm; `given` are links set otherwise than drawn."""
         return None
 
+    def keeps_one_of(self, links: Container[str]) -> bool:
+        """Return whether it keeps the length of one of these links."""
+        return False
+
     @abstractmethod
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return its rows."""
@@ -103,6 +107,10 @@ class Distance(Equation):
         gap = drawn[:, self.i] - drawn[:, self.j]
         length: Array = np.sqrt(dot(gap, gap))
         return length
+
+    def keeps_one_of(self, links: Container[str]) -> bool:
+        """Return whether its own link is one of them."""
+        return self.link in links
 
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return (|d|² − L²)/2L: the gap to first order."""
@@ -135,6 +143,10 @@ class Shared(Equation):
         """Return every link's length, (links, geometries) mm."""
         lengths = [link.length_in(drawn, given) for link in self.links]
         return np.stack(np.broadcast_arrays(*lengths))
+
+    def keeps_one_of(self, links: Container[str]) -> bool:
+        """Return whether one of its own is one of them."""
+        return any(link.keeps_one_of(links) for link in self.links)
 
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
         """Return the sum of the links' own rows, each by its share."""

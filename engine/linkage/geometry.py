@@ -5,7 +5,7 @@ points are (3, n, rows), where rows is 1 for a single geometry and broadcasts.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -58,6 +58,17 @@ class Geometry:
     def length(self, equation: int) -> Array | None:
         """Return what a numbered equation keeps, (rows,) mm; None but for distances. Drivers come after all others."""
         return self.lengths[equation] if equation < len(self.lengths) else None
+
+    def relinked(self, topology: Topology, lengths: Mapping[str, float | Array]) -> "Geometry":
+        """Return the same drawing with some links at other lengths, mm; what they do not set stays the very same array."""
+        set_anew = [equation.keeps_one_of(lengths) for equation in topology.equations]
+        return replace(
+            self,
+            lengths=tuple(
+                equation.length_in(self.drawn, lengths) if anew else length
+                for equation, anew, length in zip(topology.equations, set_anew, self.lengths, strict=True)
+            ),
+        )
 
     @property
     def scale_mm(self) -> float:

@@ -21,7 +21,7 @@ from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.freedom import Assembly, assembly_of
 from engine.linkage.geometry import Geometry, geometry_of
 from engine.linkage.kernel import Kernel
-from engine.linkage.path import Follower, Node, Path, Reach
+from engine.linkage.path import Follower, Node, Nodes, Path, Reach
 from engine.linkage.solver import Solution, Solver, joined
 from engine.linkage.topology import Topology, topology_of
 from engine.linkage.vectors import Array
@@ -92,7 +92,7 @@ class Linkage:
         while done < 1:
             share = min(1.0, done + step)
             lengths = {n: drawn[n] + share * (self.set_lengths[n] - drawn[n]) for n in drawn}
-            solver = Solver(self.assembly, self._geometry(lengths))
+            solver = self.solver.relinked(lengths)
             follower = Follower(solver, self.heave())
             targets = np.full((self.assembly.drivers, 1), node.travel)
             solution = solver.solve(node.unknowns, targets, self.heave())
@@ -156,7 +156,7 @@ class Linkage:
     def places(self, travels: Array) -> Array:
         """Return only where the points are at sorted travels, (3, n, rows) mm; NaN out of reach."""
         follower = Follower(self.solver, self.heave())
-        solution, accepted = follower.attempt([self.start] * len(travels), travels, slopes=False)
+        solution, accepted = follower.attempt(Nodes.each([self.start], [1]), travels, slopes=False)
         return (solution if accepted.all() else self.follow(travels).solution).motion.place
 
     def articulate(self, travels: Array, heave_mm: float = 0.0) -> Path:
@@ -177,23 +177,23 @@ class Linkage:
         follower = Follower(self.solver, self.heave())
         ends = [end.travel for end in (path.below, path.above) if end is not None]
         rows = np.flatnonzero(path.reached)
-        inside = rows[~np.isin(path.travels[rows], ends)]
+        inside = rows[~np.isin(path.travels[rows], ends)] if ends else rows
         inside = inside if len(inside) else rows
         nearest = inside[np.abs(path.travels[inside][:, None] - travels).argmin(axis=0)]
-        nodes = [follower.node(path.solution, int(k), float(path.travels[k])) for k in nearest]
-        solution, accepted = follower.attempt(nodes, travels)
+        near, begun = path.solution.pick(nearest), path.travels[nearest]
+        solution, accepted = follower.attempt(Nodes.of(near, begun), travels)
         order = np.arange(len(travels))
         followed: list[Solution] = []
         for k in np.flatnonzero(~accepted):
-            path = follower.follow(nodes[k], travels[[k]])
-            if path.reached[0] or not solution.closed[k]:
+            found = follower.follow(follower.node(near, int(k), float(begun[k])), travels[[k]])
+            if found.reached[0] or not solution.closed[k]:
                 order[k] = len(travels) + len(followed)
-                followed.append(path.solution)
+                followed.append(found.solution)
         return joined([solution, *followed]).pick(order) if followed else solution
 
     def with_links(self, near: Solution, heave_mm: Array, lengths: Mapping[str, Array]) -> Solution:
         """Return rows in heave with links at other lengths, (rows,) mm each, closed from near rows."""
-        solver = Solver(self.assembly, self._geometry({**self.set_lengths, **lengths}))
+        solver = self.solver.relinked(lengths)
         targets = np.tile(heave_mm, (self.assembly.drivers, 1))
         return solver.solve(near.unknowns, targets, self.heave())
 

@@ -6,6 +6,7 @@ Accepted  a row that closed, whose determinants kept their signs, and whose corr
 Reach     where the linkage ends: no smaller step can be accepted.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,6 +28,49 @@ class Node:
     first: Array
     second: Array
     signs: Array
+
+
+@dataclass(frozen=True, kw_only=True)
+class Nodes:
+    """What rows are predicted from: one position for all of them, or one each, on the last axis.
+
+    travels  : (1,) or (rows,) mm
+    the rest : (unknowns, …), signs (blocks, …)
+    """
+
+    travels: Array
+    unknowns: Array
+    first: Array
+    second: Array
+    signs: Array
+
+    @classmethod
+    def of(cls, solution: Solution, travels: Array) -> "Nodes":
+        """Return a solution's rows, each at its travel."""
+        return cls(
+            travels=travels,
+            unknowns=solution.unknowns,
+            first=solution.first,
+            second=solution.second,
+            signs=solution.signs,
+        )
+
+    @classmethod
+    def each(cls, nodes: Sequence[Node], counts: Sequence[int]) -> "Nodes":
+        """Return each of several nodes as often as it has rows to predict; one alone once for all."""
+
+        def along(parts: list[Array]) -> Array:
+            if len(parts) == 1:
+                return parts[0]
+            return np.repeat(np.concatenate(parts, axis=-1), counts, axis=-1)
+
+        return cls(
+            travels=along([np.array([node.travel]) for node in nodes]),
+            unknowns=along([node.unknowns for node in nodes]),
+            first=along([node.first for node in nodes]),
+            second=along([node.second for node in nodes]),
+            signs=along([node.signs for node in nodes]),
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,16 +146,13 @@ class Follower:
             signs=solution.signs[:, pick],
         )
 
-    def predict(self, nodes: list[Node], travels: Array) -> tuple[Array, Array]:
+    def predict(self, nodes: Nodes, travels: Array) -> tuple[Array, Array]:
         """Return (unknowns, rows) predicted to second order, and the steps taken from the nodes."""
-        step = travels - np.array([node.travel for node in nodes])
-        base = np.concatenate([node.unknowns for node in nodes], axis=1)
-        first = np.concatenate([node.first for node in nodes], axis=1)
-        second = np.concatenate([node.second for node in nodes], axis=1)
-        move = first * step + second * (step * step / 2)
-        return base + move, move
+        step = travels - nodes.travels
+        move = nodes.first * step + nodes.second * (step * step / 2)
+        return nodes.unknowns + move, move
 
-    def attempt(self, nodes: list[Node], travels: Array, slopes: bool = True) -> tuple[Solution, np.ndarray]:
+    def attempt(self, nodes: Nodes, travels: Array, slopes: bool = True) -> tuple[Solution, np.ndarray]:
         """Solve rows predicted from their nodes; return the solution and which are accepted.
 
         Without `slopes` the determinants are not known and only the corrections are judged.
@@ -128,21 +169,18 @@ class Follower:
         )
         return solution, accepted & self._same_way(nodes, travels, solution) if slopes else accepted
 
-    def _same_way(self, nodes: list[Node], travels: Array, solution: Solution) -> np.ndarray:
+    def _same_way(self, nodes: Nodes, travels: Array, solution: Solution) -> np.ndarray:
         """Return which rows are put together as their nodes are, (rows,) bool.
 
         A determinant that has kept its sign says so. One that has changed it says only that a flat place lies between:
         at an end of reach the other way of assembling comes back with its speeds turned round, while an axle whose
         links come parallel, free to roll for a moment, goes straight on with the speeds it had.
         """
-        signs = np.concatenate([node.signs for node in nodes], axis=1)
-        same: np.ndarray = np.asarray(solution.signs == signs)
+        same: np.ndarray = np.asarray(solution.signs == nodes.signs)
         if same.all():
             return np.ones(same.shape[1], dtype=bool)
-        step = travels - np.array([node.travel for node in nodes])
-        first = np.concatenate([node.first for node in nodes], axis=1)
-        second = np.concatenate([node.second for node in nodes], axis=1)
-        off = np.abs(solution.first - first - second * step) * self.weights
+        step = travels - nodes.travels
+        off = np.abs(solution.first - nodes.first - nodes.second * step) * self.weights
         size = np.abs(solution.first) * self.weights
         for number, block in enumerate(self.solver.blocks):
             columns = list(block.columns)
@@ -161,7 +199,7 @@ class Follower:
         ]
         while any(side.pending for side in sides):
             live = [side for side in sides if side.pending]
-            nodes = [side.node for side in live for _ in side.pending]
+            nodes = Nodes.each([side.node for side in live], [len(side.pending) for side in live])
             rows = [k for side in live for k in side.pending]
             solution, accepted = self.attempt(nodes, travels[rows])
             done = 0
@@ -196,7 +234,7 @@ class Follower:
         """Move the node as far toward `bad` as rows are accepted, sixteen finer steps at a time."""
         while abs(bad - side.node.travel) > TOLERANCES.reach_mm / 4:
             travels = np.linspace(side.node.travel, bad, CREEP_ROWS + 1)[1:]
-            solution, accepted = self.attempt([side.node] * CREEP_ROWS, travels)
+            solution, accepted = self.attempt(Nodes.each([side.node], [CREEP_ROWS]), travels)
             run = CREEP_ROWS if accepted.all() else int(np.argmin(accepted))
             if run < CREEP_ROWS:
                 side.stuck = int(solution.stuck[run])

@@ -3,6 +3,7 @@
 What each array holds is told where it is read, in `closing.py`.
 """
 
+import copy
 from collections.abc import Sequence
 
 import numpy as np
@@ -42,6 +43,7 @@ class Program:
         self._shapes: list[Array] = []
         written = _Written()
         bounds: list[tuple[int, ...]] = []
+        self._of_rows: list[tuple[int, int]] = []
         columns: list[int] = []
         home = np.full(len(topology.names), -1)
         local = np.zeros(topology.unknowns, dtype=np.int64)
@@ -60,6 +62,7 @@ class Program:
                 if equation not in rows:
                     rows[equation] = equations[equation].written(geometry.drawn, geometry.length(equation))
                 written.add(rows[equation][component])
+                self._of_rows.append((equation, component))
             columns += block.columns
             local[list(block.columns)] = range(len(block.columns))
             own = set(block.columns)
@@ -79,10 +82,31 @@ class Program:
         self.shapes = np.zeros((geometry.rows, len(self._shapes), SHAPE))
         for number, shape in enumerate(self._shapes):
             self.shapes[:, number, : len(shape)] = shape.T
-        lengths = max([geometry.rows, *(its.shape[-1] for its in geometry.lengths if its is not None)])
+        lengths = _most(geometry)
         self.weights = _stacked(written.weights, lengths, 4)
         self.constants = _stacked([(its,) for its in written.constants], lengths, 1)[:, :, 0].copy()
         self.drawn = np.ascontiguousarray(geometry.drawn.T)
+
+    def relinked(self, equations: Sequence[Equation], geometry: Geometry) -> "Program":
+        """Return the same with the rows written anew whose lengths a geometry of the same drawing has set otherwise."""
+        before = self._geometry
+        changed = [k for k, its in enumerate(geometry.lengths) if its is not before.lengths[k]]
+        lengths = _most(geometry)
+        its = copy.copy(self)
+        its._geometry = geometry
+        its.weights, its.constants = (
+            np.repeat(part, lengths, axis=0) if len(part) < lengths else part.copy()
+            for part in (self.weights, self.constants)
+        )
+        for row, (equation, component) in enumerate(self._of_rows):
+            if equation not in changed:
+                continue
+            anew = equations[equation].written(geometry.drawn, geometry.length(equation))[component]
+            its.constants[:, row] = anew.constant
+            for term, product in enumerate(anew.products, self.rows[row, 0]):
+                for place, weight in enumerate((product.dot, *product.triple)):
+                    its.weights[:, term, place] = weight
+        return its
 
     def _split(self, block: Block, equations: Sequence[Equation]) -> tuple[list[_Move], list[_Move]]:
         """Return the moves that the block's own rows need, in order, and those that can wait till it is solved."""
@@ -140,6 +164,12 @@ class _Written:
             self.shares.append(share)
         self.constants.append(row.constant)
         self.rows.append((term, len(self.terms), height, len(self.heights), row.target))
+
+
+def _most(geometry: Geometry) -> int:
+    """Return how many geometries there are, or lengths that one's links are set to."""
+    lengths = (int(length.shape[-1]) for length in geometry.lengths if length is not None)
+    return max([geometry.rows, *lengths])
 
 
 def _whole(lines: Sequence[tuple[int, ...]], width: int) -> Whole:

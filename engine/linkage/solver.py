@@ -3,7 +3,8 @@
 The loops themselves are in `closing.py`, compiled.
 """
 
-from collections.abc import Callable, Sequence
+import copy
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -108,6 +109,13 @@ class Solver:
         first = len(self.topology.turns)
         self.step_caps = np.full(self.topology.unknowns, MAX_POINT_STEP_MM)
         self.step_caps[:first] = MAX_TURN_STEP
+
+    def relinked(self, lengths: Mapping[str, float | Array]) -> "Solver":
+        """Return a solver of the same drawing with some links at other lengths, mm: one for all rows or one each."""
+        its = copy.copy(self)
+        its.geometry = self.geometry.relinked(self.topology, lengths)
+        its.program = self.program.relinked(self.assembly.equations, its.geometry)
+        return its
 
     def kernel(self, block: int) -> Kernel:
         """Return one block by itself."""

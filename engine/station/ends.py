@@ -15,6 +15,7 @@ from engine.station.rows import Mover
 
 NEWTON_STEPS = 30
 ROOT_MM = 1e-6  # 0.01 mm is asked
+SMALL_STEP_MM = 1e-4
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -126,7 +127,8 @@ def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
         following = np.where(inside, following, (low + high) / 2)
         moved = np.abs(following - travel).max()
         travel = following
-        if moved < ROOT_MM:
+        # What a step of Newton's leaves goes as its square.
+        if moved < (SMALL_STEP_MM if inside.all() else ROOT_MM):
             break
     return travel
 

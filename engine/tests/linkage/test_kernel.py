@@ -6,8 +6,10 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, starting_project
+from engine.linkage.geometry import geometry_of
 from engine.linkage.kernel import Kernel
 from engine.linkage.linkage import Linkage
+from engine.linkage.solver import Solver
 from engine.linkage.vectors import Array
 from engine.tests.linkage.test_equations import opened
 
@@ -80,6 +82,24 @@ class EveryLayout(unittest.TestCase):
             alone = linkage.with_links(near.pick([k]), heave[[k]], {link: lengths[[k]]})
             np.testing.assert_allclose(together.motion.place[:, :, k], alone.motion.place[:, :, 0], atol=1e-9)
             np.testing.assert_allclose(together.first[:, k], alone.first[:, 0], atol=1e-9)
+
+    def test_links_set_anew_on_a_solver_are_those_of_one_made_for_them(self) -> None:
+        tried = 0
+        for name, linkage in linkages():
+            links = [body for body, members in linkage.bodies.items() if len(members) == 2]
+            near = linkage.follow(np.array([-2.0, 0.0, 2.0])).solution
+            targets = np.tile([-2.0, 0.0, 2.0], (linkage.assembly.drivers, 1))
+            for link in links:
+                with self.subTest(layout=name, link=link):
+                    set_to = {link: linkage._drawn_length(link) + np.array([-0.5, 0.0, 1.0])}
+                    drawing = geometry_of(linkage.topology, linkage.points[None], set_to)
+                    fresh = Solver(linkage.assembly, drawing).solve(near.unknowns, targets, linkage.heave())
+                    anew = linkage.solver.relinked(set_to).solve(near.unknowns, targets, linkage.heave())
+                    np.testing.assert_array_equal(anew.motion.place, fresh.motion.place)
+                    np.testing.assert_array_equal(anew.second, fresh.second)
+                    np.testing.assert_array_equal(anew.closed, fresh.closed)
+                    tried += 1
+        self.assertGreater(tried, 10)
 
     def test_whole_millimetres_are_numbers_like_any_other(self) -> None:
         """The compiled loops take only floats: who gives whole numbers gets the same, not a refusal."""
