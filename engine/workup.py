@@ -13,7 +13,7 @@ from engine.limits.clearance import Clearance, clearances, touches
 from engine.limits.joints import EyeSide, ShaftUse, Tilt, eyes_square, joint_tilts, shaft_uses
 from engine.limits.ledger import Ledger, ledger_of
 from engine.limits.nearest import Nearest, nearest_points
-from engine.limits.solids import solids_of
+from engine.limits.solids import solids_on
 from engine.linkage.forced import Forced, forced_articulation
 from engine.linkage.grid import Grid, articulation_mm, grid_of
 from engine.linkage.solver import Solution
@@ -115,7 +115,7 @@ class WorkUp:
     @cached_property
     def clearances(self) -> tuple[Clearance, ...]:
         """Return the nearest approach of every pair of solids."""
-        return clearances(self.linkage, self.grid) if len(solids_of(self.station)) > 1 else ()
+        return clearances(self.linkage, self.grid) if len(solids_on(self.linkage)) > 1 else ()
 
     @cached_property
     def ledger(self) -> Ledger:

@@ -15,7 +15,7 @@ from itertools import combinations
 import numpy as np
 
 from engine.limits.distance import LOOKS, core_distance, core_of
-from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_of
+from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_on
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.roots import first_over
@@ -59,7 +59,7 @@ def distances_at(linkage: Linkage, clearance: Clearance, place: Array, drawn_pla
     place, drawn_places : (3, n, rows) mm; each row is another geometry
     """
     names = (clearance.one, clearance.other)
-    solids = {s.name: s for s in solids_of(linkage.station) if s.name in names}
+    solids = {s.name: s for s in solids_on(linkage) if s.name in names}
     return _between(linkage, solids[clearance.one], solids[clearance.other], place, drawn_places)
 
 
@@ -95,7 +95,7 @@ def clearances(
 
     care : mm; pairs that certainly stay further apart are left out
     """
-    solids = solids_of(linkage.station)
+    solids = solids_on(linkage)
     if len(solids) < 2 or not grid.place.shape[2]:
         return ()
     at = placed_all(linkage, solids, grid.place)
@@ -360,7 +360,7 @@ class Touch:
 def touches(solved: SolvedStation, found: tuple[Clearance, ...]) -> tuple[Touch, ...]:
     """Return where pairs that run into one another first touch in level heave, up and down; as drawn at its travel."""
     rows, linkage = solved.taken, solved.linkage
-    solids = {s.name: s for s in solids_of(solved.station)}
+    solids = {s.name: s for s in solids_on(solved.linkage)}
     touched: list[Touch] = []
     for c in found:
         if c.distance >= 0:
@@ -396,8 +396,8 @@ def across_the_car(
 
     mirror : the other side is this one's mirror image in the centreline
     """
-    mine = [s for s in solids_of(linkage.station) if s.host != "chassis" and s.facing is None]
-    its = [s for s in solids_of(other.station) if s.host != "chassis" and s.facing is None]
+    mine = [s for s in solids_on(linkage) if s.host != "chassis" and s.facing is None]
+    its = [s for s in solids_on(other) if s.host != "chassis" and s.facing is None]
     if not mine or not its or not grid.place.shape[2] or not other_grid.place.shape[2]:
         return ()
     here = list(placed_all(linkage, mine, grid.place).values())

@@ -11,7 +11,7 @@ import numpy as np
 
 from engine.limits.clearance import Clearance
 from engine.limits.distance import Core, core_of
-from engine.limits.solids import placed_all, solids_of
+from engine.limits.solids import placed_all, solids_on
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
@@ -32,7 +32,7 @@ class Nearest:
 
 def nearest_points(linkage: Linkage, grid: Grid, found: tuple[Clearance, ...]) -> tuple[Nearest, ...]:
     """Return the points of clearances, each at the position where it is nearest."""
-    solids = {solid.name: solid for solid in solids_of(linkage.station)}
+    solids = {solid.name: solid for solid in solids_on(linkage)}
     told = []
     for clearance in found:
         row = int(

@@ -68,6 +68,14 @@ class Placed:
         return np.asarray(across + self.solid.skin)
 
 
+def solids_on(linkage: Linkage) -> list[Solid]:
+    """Return the solids of a linkage's station, made once."""
+    if "solids" not in linkage.kept:
+        linkage.kept["solids"] = solids_of(linkage.station)
+    found: list[Solid] = linkage.kept["solids"]
+    return found
+
+
 def solids_of(station: Station) -> list[Solid]:
     """Return the station's envelopes, and the tyres, coils, bags and dampers whose sizes are known."""
     solids = [_enveloped(station, envelope) for envelope in station.envelopes]

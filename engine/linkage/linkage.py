@@ -7,9 +7,11 @@ Heave       every wheel centre moves up by the travel.
 Articulate  the left wheel of an axle moves up by the travel, the right one down by as much.
 """
 
-from collections.abc import Mapping
+import copy
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -54,8 +56,15 @@ class Linkage:
             drawn = geometry_of(self.topology, self.points[None])
         self.set_lengths = _set_lengths(station)
         self._drawn = drawn
+        self.kept: dict[Hashable, Any] = {}  # what others make of the drawing and want again
         self._shortfalls: dict[tuple[float, float], Shortfall] = {}
         self.solver = Solver(self.assembly, self._geometry(self.set_lengths))
+
+    def carrying(self, station: Station) -> "Linkage":
+        """Return the same linkage under a station that moves alike."""
+        its = copy.copy(self)
+        its.station, its.kept = station, {}
+        return its
 
     def _geometry(self, lengths: Mapping[str, float | Array]) -> Geometry:
         if not lengths:

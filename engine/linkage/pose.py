@@ -4,6 +4,7 @@ Host    what something is tied to: "chassis", a body, or a unit by name.
 Pose    a turn (rows, 3, 3) about an origin; a link or unit takes the smallest turn that aims it, for it may spin.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -49,17 +50,37 @@ def pose_of(linkage: Linkage, host: str, place: Array, drawn_places: Array | Non
     members = linkage.bodies.get(host)
     if members is None:
         members = list(next(unit.ends for unit in linkage.station.units if unit.name == host))
+    key = ("drawn", *members)
+    if key not in linkage.kept:
+        linkage.kept[key] = _as_drawn(linkage, members)
+    its: _Drawn = linkage.kept[key]
+    if its.before is None:
+        one, other = (place[:, number].T for number in its.numbers)
+        return Pose(_aimed(its.points[1] - its.points[0], other - one), its.points[0], one)
+    now = place[:, its.numbers].transpose(2, 1, 0)
+    origin, before = its.points[:1], its.before
+    if drawn_places is not None:
+        own = drawn_places[:, its.numbers].transpose(2, 1, 0)
+        origin, before = own[:, 0], _frame(own)
+    return Pose(_frame(now) @ np.swapaxes(before, 1, 2), origin, now[:, 0])
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """The points that a host is aimed by, as drawn: their numbers, places (2 or 3, 3) mm, and three points' frame."""
+
+    numbers: list[int]
+    points: Array
+    before: Array | None
+
+
+def _as_drawn(linkage: Linkage, members: Sequence[str]) -> _Drawn:
     numbers = [linkage.index[name] for name in members]
     drawn = linkage.points[numbers]
-    now = place[:, numbers].transpose(2, 1, 0)
     trio = _best_trio(drawn)
     if trio is None:
-        return Pose(_aimed(drawn[1] - drawn[0], now[:, 1] - now[:, 0]), drawn[0], now[:, 0])
-    own = drawn[None]
-    if drawn_places is not None:
-        own = drawn_places[:, numbers].transpose(2, 1, 0)
-    before, after = _frame(own[:, list(trio)]), _frame(now[:, list(trio)])
-    return Pose(after @ np.swapaxes(before, 1, 2), own[:, trio[0]], now[:, trio[0]])
+        return _Drawn(numbers[:2], drawn[:2], None)
+    return _Drawn([numbers[k] for k in trio], drawn[list(trio)], _frame(drawn[None, list(trio)]))
 
 
 def host_of(linkage: Linkage, point: str) -> str:

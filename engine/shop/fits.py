@@ -6,7 +6,6 @@ Spanner  at head and nut, lying square to the bolt, free to swing 30° somewhere
 Left out what a part is bolted or welded to: pairs that share a point, and the structure that a tab's foot stands on.
 """
 
-import copy
 import itertools
 from dataclasses import dataclass, replace
 
@@ -16,7 +15,7 @@ from engine.document.fittings import Envelope
 from engine.document.schema import Station
 from engine.limits.clearance import CARE_MM, Clearance, clearances
 from engine.limits.distance import core_distance, core_of
-from engine.limits.solids import Placed, Solid, axes_along, placed_all, solids_of
+from engine.limits.solids import Placed, Solid, axes_along, placed_all, solids_of, solids_on
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
@@ -59,7 +58,7 @@ def bolts_stuck(
     ride = 0.0 if work.solved.ride is None else work.solved.ride.travel
     picked = level[sorted({int(heaves.argmin()), int(np.abs(heaves - ride).argmin()), int(heaves.argmax())})]
     place = np.ascontiguousarray(grid.place[:, :, picked])
-    others = [solid for solid in solids_of(work.station) if solid.facing is None]
+    others = [solid for solid in solids_on(work.linkage) if solid.facing is None]
     bolts: list[tuple[Mount, int, Solid]] = []
     for mount in mounts:
         long = lengths.get((mount.point, mount.holds))
@@ -116,7 +115,7 @@ def no_spanner(work: WorkUp, mounts: list[Mount], lengths: dict[tuple[str, str],
     """Return the ends of bolts where a spanner finds no 30° to swing in; `lengths` as for `bolts_stuck`."""
     grid = work.grid
     level = np.flatnonzero(grid.articulation == 0)
-    others = [solid for solid in solids_of(work.station) if solid.facing is None]
+    others = [solid for solid in solids_on(work.linkage) if solid.facing is None]
     asked = [mount for mount in mounts if (mount.point, mount.holds) in lengths]
     if not len(level) or not others or not asked:
         return []
@@ -325,10 +324,8 @@ def runs_into(
     names = {envelope.name for envelope in own if not only or part_of(envelope.name, parts, only)}
     if not names:
         return []
-    linkage: Linkage = copy.copy(work.linkage)
-    linkage.station = station.model_copy(
-        update={"envelopes": [*station.envelopes, *_bolted_left_out(station, own, parts)]}
-    )
+    shown = [*station.envelopes, *_bolted_left_out(station, own, parts)]
+    linkage: Linkage = work.linkage.carrying(station.model_copy(update={"envelopes": shown}))
     grid: Grid = work.grid
     found = clearances(linkage, grid, frozenset(names), care)
     # What stands inside the tyre's cylinder as drawn stands in the hollow of its wheel.

@@ -1,6 +1,5 @@
 """One station solved: swept over its travel, set on its weight, searched for what ends it."""
 
-import copy
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -148,9 +147,7 @@ def solve_again(solved: SolvedStation, station: Station) -> SolvedStation:
     wanted = solved.sweep.travels
     if station.motion != solved.station.motion:
         return solve_station(station, solved.linkage.path, len(wanted))
-    linkage = copy.copy(solved.linkage)
-    linkage.station = station
-    before = Mover(linkage, solved.path, solved.springing)
+    before = Mover(solved.linkage.carrying(station), solved.path, solved.springing)
     before.__dict__["along"] = solved.search
     return _solved(before.under(springing_of(station)), wanted)
 

@@ -13,7 +13,7 @@ from engine.findings.judge import RANK, judge
 from engine.findings.verdict import verdict
 from engine.forces.unknown import rate_n_per_mm
 from engine.limits.ledger import LedgerEvent
-from engine.limits.solids import solids_of
+from engine.limits.solids import solids_on
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
 from engine.results.parts import air, bags, dampers, limits, ride, stacks, wheel_angles_of
@@ -107,7 +107,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         },
         "finished": mass.finished,
         "datum": _datum(solved),
-        "complete": rooms or not (len(solids_of(solved.station)) > 1 or _has_other_side(solved.station)),
+        "complete": rooms or not (len(solids_on(solved.linkage)) > 1 or _has_other_side(solved.station)),
         "articulation": None if solved.linkage.articulation() is None else articulation_mm(solved.linkage),
         "bags": None if (filling := air(solved)) is None else {**filling, "states": bags(work)},
         "verdict": sentence_values(verdict(solved, tuple(findings))),

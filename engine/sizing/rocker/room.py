@@ -3,7 +3,7 @@
 import numpy as np
 
 from engine.document.schema import Station
-from engine.limits.solids import placed_all, solids_of
+from engine.limits.solids import placed_all, solids_on
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.targets import KeepOut
@@ -45,7 +45,7 @@ def keep_outs_of(linkage: Linkage, leave: str | None) -> tuple[KeepOut, ...]:
     """Return the solids on the chassis that a rocker must stay clear of; one that it sits on is left out."""
     on_chassis = [one for one in linkage.station.envelopes if one.on == "chassis" and one.name != leave]
     names = {one.name for one in on_chassis if one.shape in ("capsule", "cylinder", "box")}
-    solids = [solid for solid in solids_of(linkage.station) if solid.name in names]
+    solids = [solid for solid in solids_on(linkage) if solid.name in names]
     if not solids:
         return ()
     placed = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
