@@ -83,13 +83,12 @@ def _number_faults(value: Any) -> list[Fault]:
     left = [value]
     while left:
         one = left.pop()
-        if isinstance(one, dict):
+        kind = type(one)
+        if kind is dict:
             left += one.values()
-        elif isinstance(one, list):
+        elif kind is list:
             left += one
-        elif (isinstance(one, float) and not math.isfinite(one)) or (
-            isinstance(one, int) and abs(one) > MOST_WHOLE
-        ):
+        elif (kind is float and not math.isfinite(one)) or (kind is int and abs(one) > MOST_WHOLE):
             return list(_not_numbers(value, ""))[:MAX_FAULTS]
     return []
 

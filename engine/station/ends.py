@@ -92,12 +92,11 @@ def _met(law: UnitLaw, event: Event, travels: Array, past: np.ndarray, reached: 
     start = int(free[np.abs(travels[free]).argmin()])
     found = []
     for direction, step in (("bump", 1), ("droop", -1)):
-        row = start
-        while 0 <= row + step < len(travels) and reached[row + step]:
-            row += step
-            if past[row]:
-                found.append(Crossing(law=law, event=event, direction=direction, row=min(row, row - step)))
-                break
+        rows = np.arange(start + step, len(travels) if step > 0 else -1, step)
+        stops = np.flatnonzero(past[rows] | ~reached[rows])
+        if len(stops) and reached[rows[stops[0]]]:
+            row = int(rows[stops[0]])
+            found.append(Crossing(law=law, event=event, direction=direction, row=min(row, row - step)))
     return found
 
 
