@@ -23,13 +23,23 @@ HERON = json.loads((ROOT / "server" / "demo" / "files" / "heron-three-wheeler.js
 SECONDS, EACH_S = 15.0, 0.2
 
 
-def body(hand: int, count: int) -> dict[str, Any]:
-    """Return a nudge of the Heron's front, as the sheet asks while the hand moves."""
-    document = {key: value for key, value in HERON.items() if key not in ("survey", "records")}
-    document = json.loads(json.dumps(document))
-    station = document["stations"][0]
-    station["points"][station["chassis"][0]][2] += 0.001 * (hand * 1000 + count)
-    return {"document": document, "station": 0, "rooms": False}
+def asked_of(heron: dict[str, Any]) -> tuple[str, float]:
+    """Return a question about the Heron's front with MOVED for one height, and that height, mm."""
+    station = heron["stations"][0]
+    point = station["points"][station["chassis"][0]]
+    height, point[2] = point[2], MOVED
+    document = {key: value for key, value in heron.items() if key not in ("survey", "records")}
+    return json.dumps({"document": document, "station": 0, "rooms": True}), height
+
+
+# Written once: those who ask sit on the same two cores, and a shop's tablets do not.
+MOVED = "where it was moved to"
+ASKED, HEIGHT = asked_of(HERON)
+
+
+def body(hand: int, count: int) -> bytes:
+    """Return a nudge of the Heron's front, everything asked at once as the sheet does."""
+    return ASKED.replace(json.dumps(MOVED), str(HEIGHT + 0.001 * (hand * 1000 + count))).encode()
 
 
 def signed_in(address: str, jar: list[Any]) -> Caller:
@@ -62,7 +72,7 @@ def measured(
         one, part = signed_in(address, jar), hand
         while time.monotonic() < until:
             began = time.monotonic()
-            asked = {**body(hand, 0), "targets": {"ratio": 0.7}, "part": part % 8}
+            asked = {**json.loads(body(hand, 0)), "targets": {"ratio": 0.7}, "part": part % 8}
             status, said = one.call("POST", "/api/rockers/search", asked)
             assert status == 200, said
             parts.append(time.monotonic() - began)

@@ -24,6 +24,7 @@ from engine.ride.bags import BagState, bag_states
 from engine.ride.installed import DamperUse, damper_uses
 from engine.ride.plates import PlateTilt, plate_tilts
 from engine.ride.roll import Roll, roll_of
+from engine.ride.wheel_angles import Lock, SteeringAxis, WheelAngles, lock_of, steering_axis, wheel_angles
 from engine.station.solved import SolvedStation
 
 GRID_STEPS = 41
@@ -89,6 +90,21 @@ class WorkUp:
     def roll(self) -> Roll | None:
         """Return the station's part in roll."""
         return roll_of(self.solved)
+
+    @cached_property
+    def wheel_angles(self) -> tuple[WheelAngles, ...]:
+        """Return every wheel's angles about where the station is looked at."""
+        return wheel_angles(self.solved)
+
+    @cached_property
+    def steering_axis(self) -> SteeringAxis | None:
+        """Return how the steering axis stands, where there is one."""
+        return steering_axis(self.solved)
+
+    @cached_property
+    def lock(self) -> Lock | None:
+        """Return both wheels at full lock, where it steers."""
+        return None if self.station.steering is None else lock_of(self.solved, self.station.steering)
 
     @cached_property
     def tilts(self) -> tuple[Tilt, ...]:

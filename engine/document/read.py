@@ -125,14 +125,17 @@ def refuse_too_big(size: int) -> None:
 
 def read_project(data: bytes | str) -> Project:
     """Return the checked project in `data`; raise DocumentRefused with every fault."""
-    return check_project(read_json(data))
+    return check_project(read_json(data), numbers=False)
 
 
-def check_project(value: Any) -> Project:
-    """Return the checked project in an already parsed JSON value; raise DocumentRefused."""
+def check_project(value: Any, numbers: bool = True) -> Project:
+    """Return the checked project in an already parsed JSON value; raise DocumentRefused.
+
+    numbers : looked through too; not where `read_json` has done so
+    """
     if not isinstance(value, dict):
         raise _refused(f"A project file is one JSON object; this one holds {_kind(value)}.")
-    marks = _mark_faults(value) or _number_faults(value)
+    marks = _mark_faults(value) or (_number_faults(value) if numbers else [])
     if marks:
         raise DocumentRefused(marks)
     try:

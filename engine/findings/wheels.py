@@ -10,7 +10,7 @@ from engine.findings.finding import Finding, Rules, Span
 from engine.findings.kinds import Kind
 from engine.ride.axle import axle_body, pinion_angle_deg
 from engine.ride.roll import bars_of
-from engine.ride.wheel_angles import RISE_MM, lock_of, steering_axis, tie_rod_of, wheel_angles
+from engine.ride.wheel_angles import RISE_MM, tie_rod_of
 from engine.sentences import Quantity, Sentence, length
 from engine.workup import WorkUp
 
@@ -32,7 +32,7 @@ def _angle(value: float) -> Quantity:
 
 def _angles(work: WorkUp, rules: Rules) -> list[Finding]:
     found = []
-    for its in wheel_angles(work.solved):
+    for its in work.wheel_angles:
         wheel = next(w for w in work.station.wheels if w.name == its.wheel)
         steered = tie_rod_of(work.linkage, wheel) is not None
         told = {"steer": _angle(abs(its.bump_steer)), "rise": length(RISE_MM)}
@@ -79,7 +79,7 @@ def _angles(work: WorkUp, rules: Rules) -> list[Finding]:
 
 
 def _axis(work: WorkUp, rules: Rules) -> list[Finding]:
-    axis = steering_axis(work.solved)
+    axis = work.steering_axis
     if axis is None or tie_rod_of(work.linkage, work.station.wheels[0]) is None:
         return []
     names = (axis.lower, axis.upper)
@@ -125,7 +125,7 @@ def _lock(work: WorkUp, rules: Rules) -> list[Finding]:
     steering = work.station.steering
     if steering is None:
         return []
-    lock = lock_of(work.solved, steering)
+    lock = work.lock
     if lock is None:
         words = "With the rack {travel} to one side the wheel cannot follow."
         return [

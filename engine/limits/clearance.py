@@ -396,17 +396,10 @@ def across_the_car(
 
     mirror : the other side is this one's mirror image in the centreline
     """
-    mine = [s for s in solids_on(linkage) if s.host != "chassis" and s.facing is None]
-    its = [s for s in solids_on(other) if s.host != "chassis" and s.facing is None]
-    if not mine or not its or not grid.place.shape[2] or not other_grid.place.shape[2]:
-        return ()
-    here = list(placed_all(linkage, mine, grid.place).values())
-    there = list(placed_all(other, its, other_grid.place).values())
-    if mirror:
-        there = [_mirrored(part) for part in there]
+    here = _moving(linkage, grid)
+    there = _mirror_images(here) if mirror else _moving(other, other_grid)
     # Most of a car's two sides never come near one another: their boxes tell, before every height is combined with every other.
-    boxes = {id(part): _box(part) for part in (*here, *there)}
-    close = [(a, b) for a in here for b in there if _boxes_apart(boxes[id(a)], boxes[id(b)]) < CARE_MM]
+    close = [(a.part, b.part) for a in here for b in there if _boxes_apart(a.box, b.box) < CARE_MM]
     left = np.repeat(np.arange(len(grid.heave)), len(other_grid.heave))
     right = np.tile(np.arange(len(other_grid.heave)), len(grid.heave))
     every = {id(part): _rows_of(part, left) for part, _ in close}
@@ -425,6 +418,30 @@ def across_the_car(
         )
         for c in near
     )
+
+
+@dataclass(frozen=True)
+class _Moving:
+    """A moving solid at its side's heights, and a box that holds it at all of them."""
+
+    part: Placed
+    box: tuple[Array, Array]
+
+
+def _moving(linkage: Linkage, grid: Grid) -> list[_Moving]:
+    """Return a side's moving solids, placed once: it stays as it is while the other one is moved."""
+    key = ("moving across the car", grid.heave.tobytes())
+    if key not in linkage.kept:
+        solids = [s for s in solids_on(linkage) if s.host != "chassis" and s.facing is None]
+        reached = solids if grid.place.shape[2] else []
+        placed_there = placed_all(linkage, reached, grid.place).values()
+        linkage.kept[key] = [_Moving(part, _box(part)) for part in placed_there]
+    found: list[_Moving] = linkage.kept[key]
+    return found
+
+
+def _mirror_images(parts: list[_Moving]) -> list[_Moving]:
+    return [_Moving(image, _box(image)) for image in (_mirrored(its.part) for its in parts)]
 
 
 def _box(part: Placed) -> tuple[Array, Array]:

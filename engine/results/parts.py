@@ -18,7 +18,6 @@ from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import bars_of
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
-from engine.ride.wheel_angles import lock_of, steering_axis, wheel_angles
 from engine.station.rows import rows_of
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
@@ -166,14 +165,12 @@ def plain(record: Any, *but: str) -> Values:
 def wheel_angles_of(work: WorkUp) -> Values:
     """Return bump steer, camber gain, the steering axis and full lock, where a station has them: degrees, mm."""
     found: Values = {
-        "wheels": {its.wheel: plain(its, "wheel") for its in wheel_angles(work.solved)},
+        "wheels": {its.wheel: plain(its, "wheel") for its in work.wheel_angles},
     }
-    axis = steering_axis(work.solved)
-    if axis is not None:
-        found["steering_axis"] = plain(axis)
-    lock = None if work.station.steering is None else lock_of(work.solved, work.station.steering)
-    if lock is not None:
-        found["lock"] = plain(lock)
+    if work.steering_axis is not None:
+        found["steering_axis"] = plain(work.steering_axis)
+    if work.lock is not None:
+        found["lock"] = plain(work.lock)
     return found if found["wheels"] or len(found) > 1 else {}
 
 

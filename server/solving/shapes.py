@@ -281,7 +281,8 @@ class SolveIn(Schema):
     def project(self) -> Project:
         """The document checked, masses of what is still to come in it; raises DocumentRefused."""
         if self._project is None:
-            self._project = with_finished_masses(check_project(self.document))
+            # The body was read by `read_json`, as every body is: its numbers are kept ones.
+            self._project = with_finished_masses(check_project(self.document, numbers=False))
         return self._project
 
 

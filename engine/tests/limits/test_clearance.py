@@ -1,12 +1,13 @@
 """Clearances through heave and articulation against working out every position, and their findings."""
 
 import unittest
+from itertools import product
 
 import numpy as np
 
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.limits.clearance import across_the_car, clearances, distances_at
+from engine.limits.clearance import CARE_MM, across_the_car, clearances, distances_at
 from engine.limits.distance import core_distance, core_of
 from engine.limits.nearest import nearest_points
 from engine.limits.rooms_by_point import rooms_by_point
@@ -213,17 +214,29 @@ class AcrossTheCar(unittest.TestCase):
         left, right = (Linkage(samples.station(values | {"other_side": "alone"})) for values in stations)
         mine, its = grid_of(left, 7), grid_of(right, 7)
         found = across_the_car(left, mine, right, its, mirror=False)
-        near = next(c for c in found if (c.one, c.other) == ("coilover body", "coilover body"))
-        least = np.inf
+        told = {(c.one, c.other): c.distance for c in found}
+        self.assertIn(("coilover body", "coilover body"), told)
         here, there = (
-            placed_all(k, solids_of(k.station), g.place)["coilover body"]
+            {
+                name: part
+                for name, part in placed_all(k, solids_of(k.station), g.place).items()
+                if part.solid.host != "chassis" and part.solid.facing is None
+            }
             for k, g in ((left, mine), (right, its))
         )
-        for i in range(7):
-            for j in range(7):
-                gap = core_distance(core_of([(here, np.array([i]))]), core_of([(there, np.array([j]))]))[0][0]
-                least = min(least, float(gap))
-        self.assertAlmostEqual(near.distance, least, delta=0.01)
+        far = 0
+        for one, other in product(here, there):
+            skins = here[one].solid.skin + there[other].solid.skin
+            least = min(
+                float(core_distance(core_of([(here[one], rows)]), core_of([(there[other], others)]))[0][0])
+                for rows, others in product([np.array([k]) for k in range(7)], repeat=2)
+            )
+            if least - skins < CARE_MM:
+                self.assertAlmostEqual(told[one, other], least - skins, delta=0.01)
+            else:
+                far += 1
+                self.assertNotIn((one, other), told)
+        self.assertGreater(far, 0, "somewhere the two sides must be out of one another's way")
 
     def test_a_mirrored_side_is_the_same_as_one_written_out(self) -> None:
         values = samples.pushrod_corner()
