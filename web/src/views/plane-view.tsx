@@ -99,12 +99,14 @@ export function PlaneView(props: PlaneProps) {
     onPick(point);
     if (!point) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { point, x, y, rest: [0, 0], moved: false, key: `drag ${point} ${event.timeStamp}` };
+    const key = `drag ${point} ${event.timeStamp}`;
+    drag.current = { point, x: event.clientX, y: event.clientY, rest: [0, 0], moved: false, key };
   };
   const move = (event: PointerEvent<SVGSVGElement>) => {
     const held = drag.current;
     if (!held) return;
-    const [x, y] = local(event);
+    // Only how far it went counts: to ask where the sheet lies would lay it out anew at every move.
+    const { clientX: x, clientY: y } = event;
     if (!held.moved && Math.hypot(x - held.x, y - held.y) < 5) return;
     held.moved = true;
     const u = (x - held.x) / paper.scale + held.rest[0];
