@@ -16,6 +16,13 @@ import numpy as np
 from engine import compiled
 from engine.limits.distance import Core, core_distance
 from engine.linkage.linkage import Linkage
+from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
+from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.room import usual_room
+from engine.sizing.rocker.search import _apart
+from engine.sizing.rocker.targets import Targets
+from engine.sizing.rocker.wheel_side import wheel_side_of
+from engine.station.solved import solve_station
 from engine.tests import samples
 
 HEADERS = Path(sysconfig.get_path("include")) / "Python.h"
@@ -37,7 +44,7 @@ SIGNATURES = {{doubled: ("f8[::1]", "f8[::1]")}}
 
 
 def answers() -> dict[str, list[float]]:
-    """Return places, slopes, bends and cores' distances that the compiled loops work out."""
+    """Return places, slopes, bends, cores' distances and rockers that the compiled loops work out."""
     linkage = Linkage(samples.station(samples.pushrod_corner()))
     motion = linkage.follow(TRAVELS).solution.motion
     rng = np.random.default_rng(3)
@@ -55,9 +62,28 @@ def answers() -> dict[str, list[float]]:
         "place": motion.place.ravel().tolist(),
         "first": motion.first.ravel().tolist(),
         "second": motion.second.ravel().tolist(),
+        **rockers(),
         "distance": distance.tolist(),
         "direction": direction.ravel().tolist(),
     }
+
+
+def rockers() -> dict[str, list[float]]:
+    """Return rockers drawn and moved, in line and not, nothing for those that cannot be; and which are really different."""
+    side = wheel_side_of(solve_station(samples.station(samples.pushrod_corner())))
+    told: dict[str, list[float]] = {}
+    for in_line in (False, True):
+        targets = Targets(**usual_room(side.pivot, side.far, side.shared), ratio=0.6, in_line=in_line)
+        low, high = limits_of(targets)
+        choices = np.random.default_rng(4).uniform(low, high, (60, 9))
+        choices[:20, Choice.ROD_ARM] *= 40  # longer than the way from the pivot to the rod's end
+        some = rockers_from(choices, side, targets)
+        moved = move(some, side.path, side.rate)
+        for name, values in (vars(some) | vars(moved)).items():
+            told[f"{name} {in_line}"] = np.nan_to_num(np.ravel(values)).tolist()
+    marks = np.random.default_rng(5).uniform(0, 4, (300, 3))
+    told["apart"] = [float(k) for k in _apart(marks, 40, [7])]
+    return told
 
 
 class AsInterpreted(unittest.TestCase):

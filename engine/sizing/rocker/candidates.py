@@ -17,14 +17,17 @@ from enum import IntEnum
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.linkage.vectors import Array, cross_rows
 from engine.sizing.rocker.kernel import Rockers
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 
+TURNING = loaded("engine.sizing.rocker.turning")
+
 
 class Choice(IntEnum):
-    """The columns of a row of choices, as the search and the proof pass them on."""
+    """The columns of a row of choices, as the search, the proof and `turning.py` pass them on."""
 
     PLACE_1 = 0
     PLACE_2 = 1
@@ -76,72 +79,32 @@ def ratio_guess(side: WheelSide, targets: Targets) -> float:
 
 def rockers_from(choices: Array, side: WheelSide, targets: Targets) -> Rockers:
     """Return the rockers of rows of choices (n, 9); NaN in those that cannot be drawn."""
-    end, speed = side.path[side.ride], side.rate[side.ride]
-    pivot = targets.corner + choices[:, PLACES] @ targets.edges
-    out = end - pivot
-    axis = _axes(side.axis, out, targets.in_line)
-    across = out - axis * np.einsum("nk,nk->n", out, axis)[:, None]
-    flat = np.linalg.norm(across, axis=1)
-    across = across / np.maximum(flat, 1e-9)[:, None]
-    up = cross_rows(axis, across)
-    high = np.einsum("nk,nk->n", out, axis)
-    whole = np.hypot(flat, high)
-    arm, lean = choices[:, Choice.ROD_ARM], choices[:, Choice.LEAN] + math.pi / 2
-    way = np.where(choices[:, Choice.SIDE] < 0.5, -1.0, 1.0)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        rod = arm * np.cos(lean) + np.sqrt(whole**2 - (arm * np.sin(lean)) ** 2)
-        cosine = (arm**2 + whole**2 - rod**2) / (2 * arm * flat)
-        sine = way * np.sqrt(1 - cosine**2)
-    jx, jy = arm * cosine, arm * sine
-    wx, wy = jx - flat, jy
-    along = [np.einsum("nk,k->n", axes, speed) for axes in (across, up, axis)]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        turning = (wx * along[0] + wy * along[1] - high * along[2]) / (wy * jx - wx * jy)
-    ratio = ratio_guess(side, targets) * choices[:, Choice.SCALE]
-    aside, turn = choices[:, Choice.ASIDE], choices[:, Choice.TURN]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        damper_arm = ratio / (np.abs(turning) * np.cos(aside))
-        c, s = np.cos(turn), np.sin(turn)
-        kx, ky = (c * jx - s * jy) / arm, (s * jx + c * jy) / arm
-    sense = np.sign(turning)
-    mx, my = -sense * ky, sense * kx  # the way the damper's eye moves in bump
-    fx = np.cos(aside) * mx + np.sin(aside) * kx
-    fy = np.cos(aside) * my + np.sin(aside) * ky
-    long = _length_at_ride(side, ratio)
-    far = np.stack([damper_arm * kx + long * fx, damper_arm * ky + long * fy, np.zeros(len(kx))], axis=1)
-    return Rockers(
-        pivot=pivot,
-        across=across,
-        up=up,
-        axis=axis,
-        rod_arm=arm,
-        damper_arm=damper_arm,
-        turn=turn,
-        rod=rod,
-        side=way,
-        far=far,
+    count = len(choices)
+    places = {name: np.empty((count, 3)) for name in ("pivot", "across", "up", "axis")}
+    sizes = {name: np.empty(count) for name in ("damper_arm", "rod", "side")}
+    far = np.empty((count, 3))
+    given = (
+        np.ascontiguousarray(part, dtype=float)
+        for part in (choices, targets.corner, targets.edges, side.axis)
     )
+    where = (np.ascontiguousarray(part[side.ride], dtype=float) for part in (side.path, side.rate))
+    TURNING.drawn(
+        *given, targets.in_line, *where, ratio_guess(side, targets), _length_at_ride(side),
+        *places.values(), *sizes.values(), far,
+    )  # fmt: skip
+    arms = {"rod_arm": choices[:, Choice.ROD_ARM], "turn": choices[:, Choice.TURN]}
+    return Rockers(**places, **sizes, **arms, far=far)
 
 
-def _axes(drawn: Array, out: Array, in_line: bool) -> Array:
-    """Return each rocker's bolt: as drawn, or turned as little as holds the rod's end in its plane."""
-    axes = np.broadcast_to(drawn, out.shape)
-    if not in_line:
-        return axes
-    unit = out / np.linalg.norm(out, axis=1, keepdims=True)
-    turned = axes - unit * np.einsum("nk,nk->n", axes, unit)[:, None]
-    tilted: Array = turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
-    return tilted
+def _length_at_ride(side: WheelSide) -> Array:
+    """Return the unit's length at ride, mm, as what it is and what it is by the ratio, (2,).
 
-
-def _length_at_ride(side: WheelSide, ratio: Array) -> Array:
-    """Return the unit's length at ride so that what is not used of its stroke is left in equal parts at both ends."""
+    What is not used of its stroke is left in equal parts at both ends.
+    """
     if side.extended is None or side.compressed is None:
-        return np.full(len(ratio), FREE_LENGTH_MM)
-    up = side.travels[-1] - side.travels[side.ride]
-    used = ratio * (side.travels[-1] - side.travels[0])
-    spare = (side.extended - side.compressed - used) / 2
-    return np.asarray(side.compressed + spare + ratio * up)
+        return np.array([FREE_LENGTH_MM, 0.0])
+    up, whole = side.travels[-1] - side.travels[side.ride], side.travels[-1] - side.travels[0]
+    return np.array([(side.extended + side.compressed) / 2, up - whole / 2])
 
 
 def far_places(rockers: Rockers) -> Array:

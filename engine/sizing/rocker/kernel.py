@@ -12,7 +12,15 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.linkage.vectors import Array
+
+TURNING = loaded("engine.sizing.rocker.turning")
+MOVED = (
+    "length", "ratio", "rod_cosine", "damper_cosine", "rod_flat", "damper_flat", "tilt",
+    "joint_x", "joint_y", "eye_x", "eye_y",
+)  # fmt: skip
+"""What `turning.moved` writes, in its order."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -78,43 +86,12 @@ class Moved:
 
 def move(rockers: Rockers, path: Array, rate: Array) -> Moved:
     """Return rockers moved along the path of the rod's end (rows, 3) mm with its rate (rows, 3) by travel."""
-    x, y, h = (_along(way, path, rockers.pivot) for way in (rockers.across, rockers.up, rockers.axis))
-    xr, yr, hr = (way @ rate.T for way in (rockers.across, rockers.up, rockers.axis))
-    arm = rockers.rod_arm[:, None]
-    rod = rockers.rod[:, None]
-    flat = np.sqrt(x * x + y * y)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        cosine = (arm * arm + flat * flat + h * h - rod * rod) / (2 * arm * flat)
-        sine = rockers.side[:, None] * np.sqrt(1 - cosine * cosine)
-        ux, uy = x / flat, y / flat
-        jx, jy = arm * (cosine * ux - sine * uy), arm * (cosine * uy + sine * ux)
-        wx, wy = jx - x, jy - y
-        turning = (wx * xr + wy * yr - h * hr) / (wy * jx - wx * jy)
-        c, s = np.cos(rockers.turn)[:, None], np.sin(rockers.turn)[:, None]
-        scale = (rockers.damper_arm / rockers.rod_arm)[:, None]
-        kx, ky = scale * (c * jx - s * jy), scale * (s * jx + c * jy)
-        dx, dy = kx - rockers.far[:, 0:1], ky - rockers.far[:, 1:2]
-        length = np.sqrt(dx * dx + dy * dy + rockers.far[:, 2:3] ** 2)
-        ratio = (dx * ky - dy * kx) * turning / length
-        rod_along, damper_along = jx * wx + jy * wy, kx * dx + ky * dy
-        reach = rockers.damper_arm[:, None]
-        rod_cosine, damper_cosine = rod_along / (arm * rod), damper_along / (reach * length)
-        rod_flat = rod_along / (arm * np.sqrt(rod * rod - h * h))
-        damper_flat = damper_along / (reach * np.sqrt(dx * dx + dy * dy))
-    return Moved(
-        length=length,
-        ratio=ratio,
-        rod_cosine=rod_cosine,
-        damper_cosine=damper_cosine,
-        rod_flat=rod_flat,
-        damper_flat=damper_flat,
-        tilt=h / rod,
-        joint=(jx, jy),
-        eye=(kx, ky),
+    out = np.empty((len(MOVED), len(rockers), len(path)))
+    TURNING.moved(
+        *(np.ascontiguousarray(getattr(rockers, part.name), dtype=float) for part in fields(rockers)),
+        *(np.ascontiguousarray(part, dtype=float) for part in (path, rate)),
+        out,
     )
-
-
-def _along(way: Array, path: Array, pivot: Array) -> Array:
-    """Return how far each row of a path lies from each pivot along a direction, (n, rows)."""
-    found: Array = way @ path.T - np.einsum("nk,nk->n", way, pivot)[:, None]
-    return found
+    told = dict(zip(MOVED, out, strict=True))
+    joint, eye = ((told.pop(f"{what}_x"), told.pop(f"{what}_y")) for what in ("joint", "eye"))
+    return Moved(**told, joint=joint, eye=eye)

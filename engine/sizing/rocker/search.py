@@ -5,11 +5,12 @@ Each part looks at all its rockers in a few positions of the wheel, and at the b
 Places are those of a Sobol' sequence (1967): every part alone is spread over the whole, and they interleave.
 """
 
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.stats import qmc
 
+from engine.compiled import loaded
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import Choice, far_places, in_space, limits_of, rockers_from
 from engine.sizing.rocker.kernel import Moved, Rockers, move
@@ -24,6 +25,8 @@ from engine.sizing.rocker.scores import (
 )
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
+
+TURNING = loaded("engine.sizing.rocker.turning")
 
 PART = 16_384
 SEED = 20
@@ -80,7 +83,7 @@ def glanced_at(choices: Array, side: WheelSide, targets: Targets) -> tuple[np.nd
     a score is no less: those that miss most by it alone are never moved.
     """
     few, bare = in_few(side, GLANCED), targets.replaced(keep_outs=())
-    rockers = _joined([rockers_from(rows, few, bare) for rows in _blocks(choices)])
+    rockers = rockers_from(choices, few, bare)
     standing = standing_misses(rockers, bare)
     least = squares_of(standing)
     within = np.all([miss <= MET for miss in standing.values()], axis=0)
@@ -104,11 +107,6 @@ def glanced_at(choices: Array, side: WheelSide, targets: Targets) -> tuple[np.nd
 
 def _blocks(rows: np.ndarray) -> list[np.ndarray]:
     return [rows[start : start + BLOCK] for start in range(0, len(rows), BLOCK)]
-
-
-def _joined(parts: list[Rockers]) -> Rockers:
-    names = [part.name for part in fields(Rockers)]
-    return Rockers(**{name: np.concatenate([getattr(part, name) for part in parts]) for name in names})
 
 
 def in_few(side: WheelSide, many: int) -> WheelSide:
@@ -174,18 +172,8 @@ def _apart(marks: Array, most: int, kept: list[int]) -> list[int]:
     """Return rows, in order, that stand more than one from every row kept before, on top of some that are kept."""
     if not len(marks):
         return []
-    kept, near = list(kept), np.zeros(len(marks), dtype=bool)
-    columns = np.ascontiguousarray(marks.T)
-
-    def mark(k: int) -> None:
-        np.logical_or(near, np.abs(columns - columns[:, k : k + 1]).max(axis=0) <= 1.0, out=near)
-
-    for k in kept:
-        mark(k)
-    for k in range(len(marks)):
-        if len(kept) >= most:
-            break
-        if not near[k]:
-            kept.append(k)
-            mark(k)
-    return kept
+    rows, count = np.zeros(max(most, len(kept)), dtype=np.int64), np.array([len(kept)])
+    rows[: len(kept)] = kept
+    TURNING.apart(np.ascontiguousarray(marks), rows, count)
+    found: list[int] = rows[: count[0]].tolist()
+    return found

@@ -15,7 +15,7 @@ from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.refine import Solution, refine, unmet
 from engine.sizing.rocker.scores import misses_of
-from engine.sizing.rocker.search import SEED, Found, different, looked_at, search_part
+from engine.sizing.rocker.search import SEED, Found, _apart, different, looked_at, search_part
 from engine.sizing.rocker.targets import KeepOut, Targets
 from engine.sizing.rocker.tuning import tune
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
@@ -34,6 +34,21 @@ def short_list(
     found = [search_part(side, targets, part, COUNT)[0] for part in range(parts)]
     best = min(found, key=lambda one: float(one.score[0]) if len(one.score) else np.inf)
     return refine(now, side, targets, best.choices, RULES)[0], best
+
+
+class ReallyDifferent(unittest.TestCase):
+    def test_kept_is_what_stands_more_than_one_from_all_kept_before_it_and_nothing_else(self) -> None:
+        marks = np.random.default_rng(6).uniform(0, 5, (400, 4))
+        marks[17] = np.nan  # nothing is told of it: it is like no other
+        for before in ([], [33, 2]):
+            kept = _apart(marks, 400, list(before))
+            self.assertEqual(kept[: len(before)], before)
+            for k in range(len(marks)):
+                earlier = [q for q in kept if q < k or q in before]
+                near = bool((np.abs(marks[earlier] - marks[k]).max(axis=1) <= 1).any()) if earlier else False
+                self.assertEqual(k in kept, k in before or not near)
+        self.assertEqual(len(_apart(marks, 5, [])), 5)
+        self.assertEqual(_apart(marks[:0], 5, []), [])
 
 
 class Proved(unittest.TestCase):
