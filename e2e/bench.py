@@ -2,6 +2,7 @@
 
 import json
 import re
+import sqlite3
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -9,6 +10,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
@@ -33,6 +35,19 @@ AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
 
+_shop = sqlite3.connect(":memory:")
+
+
+def demo_shop() -> None:
+    """Put the demo shop into an empty database: loaded once a process, copied to every test after."""
+    connection.ensure_connection()
+    if _shop.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]:
+        _shop.backup(connection.connection)
+    else:
+        load_demo()
+        connection.connection.backup(_shop)
+
+
 @override_settings(DEMO=True)
 class Bench(LiveServerTestCase):
     """A live server with the demo shop, and one browser for the whole class."""
@@ -53,7 +68,7 @@ class Bench(LiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
-        load_demo()
+        demo_shop()
         self.troubles: list[str] = []
         self.context = self.opened()
         self.page = self.context.new_page()
