@@ -82,7 +82,7 @@ class WorkUp:
 
     @cached_property
     def reached_rows(self) -> tuple[Array, Solution]:
-        """Return the sweep's reached travels, and the solution at them."""
+        """Return the sweep's reached travels, (rows,) mm, and the solution at them."""
         reached = np.flatnonzero(self.solved.reached)
         return self.solved.sweep.travels[reached], self.solved.sweep.solution.pick(reached)
 

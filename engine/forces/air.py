@@ -43,7 +43,7 @@ class Bag:
     filled_mm: Array | float | None = None
 
     def shut_at(self, height_mm: Array | float) -> "Bag":
-        """Return the bag with its valve shut at a height, mm."""
+        """Return the bag with its valve shut at a height, mm; () or the shape of whatever it is asked at."""
         return self._filled_otherwise(self.pressure_bar, height_mm)
 
     def open_at(self, pressure_bar: float | None = None) -> "Bag":
@@ -62,15 +62,15 @@ class Bag:
         return other
 
     def area(self, height: Array) -> tuple[Array, Array]:
-        """Return area (mm²) and its slope (mm²/mm); past the table never less than nothing."""
+        """Return area (mm²) and its slope (mm²/mm) at heights (…,) mm; past the table never less than nothing."""
         return self._table.area(height)
 
     def volume(self, height: Array) -> tuple[Array, Array]:
-        """Return volume (mm³) and its slope (mm²)."""
+        """Return volume (mm³) and its slope (mm²) at heights (…,) mm."""
         return self._table.volume(height)
 
     def pressure(self, height: Array) -> tuple[Array, Array]:
-        """Return gauge pressure (bar) and its slope (bar/mm)."""
+        """Return gauge pressure (bar) and its slope (bar/mm) at heights (…,) mm."""
         if self.filled_mm is None:
             return np.full_like(height, self.pressure_bar), np.zeros_like(height)
         volume, slope = self.volume(height)
@@ -80,12 +80,12 @@ class Bag:
             return absolute - ATMOSPHERE_BAR, -self.law * absolute * slope / volume
 
     def at(self, height: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm, rising as the bag shortens)."""
+        """Return force (N) and rate (N/mm, rising as the bag shortens) at heights (…,) mm."""
         force, rate, _ = self.all_at(height)
         return force, rate
 
     def all_at(self, height: Array) -> tuple[Array, Array, Array]:
-        """Return force (N), rate (N/mm, rising as the bag shortens) and gauge pressure (bar)."""
+        """Return force (N), rate (N/mm, rising as the bag shortens) and gauge pressure (bar) at heights (…,) mm."""
         area, area_slope = self.area(height)
         pressure, pressure_slope = self.pressure(height)
         slope = NEWTON_PER_BAR_MM2 * (pressure_slope * area + pressure * area_slope)
@@ -124,7 +124,7 @@ class _Table:
 
 
 def pushing(force: Array, slope: Array) -> tuple[Array, Array]:
-    """Return a bag's force (N) and slope, nothing where it would pull: it folds."""
+    """Return a bag's forces (…,) N and their slopes, nothing where it would pull: it folds."""
     folded = force < 0
     return np.where(folded, 0.0, force), np.where(folded, 0.0, slope)
 

@@ -24,7 +24,7 @@ class Gas:
     closing_per_mm: float = 0.0
 
     def at(self, length: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at a length between the mounts (mm); constant past topping out."""
+        """Return force (N) and rate (N/mm) at lengths (…,) mm between the mounts; constant past topping out."""
         if not self.closing_per_mm:
             return np.full_like(length, self.force_n), np.zeros_like(length)
         share = self.closing_per_mm * (self.extended_mm - length)

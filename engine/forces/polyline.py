@@ -26,6 +26,6 @@ class Polyline:
         return np.asarray(np.searchsorted(self.knots[1:-1], at, side="right"))
 
     def on(self, at: Array) -> tuple[Array, Array]:
-        """Return value and slope at places of any shape."""
+        """Return values and slopes at places (…,), each of their shape."""
         piece = self.piece(at)
         return self.values[piece] + self.slopes[piece] * (at - self.knots[piece]), self.slopes[piece]

@@ -43,7 +43,7 @@ class Stack:
         return float(self.compression[-1])
 
     def at(self, compression: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at a compression (mm).
+        """Return force (N) and rate (N/mm) at compressions (…,) mm.
 
         Loose gives nothing. Past solid the last rate is carried on: the true force is without bound,
         and the limit `coil_solid` says where that begins.

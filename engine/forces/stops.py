@@ -24,7 +24,7 @@ class Stop:
     gas_force: float = 0.0
 
     def at(self, length: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at a length between the ends (mm)."""
+        """Return force (N) and rate (N/mm) at lengths (…,) mm between the ends."""
         squash = self.contact_mm - length
         force, slope = Polyline(self.deflection, self.force).on(squash)
         clear = squash <= 0

@@ -64,7 +64,7 @@ class UnitLaw:
         return self.stack is not None or self.bag is not None
 
     def at(self, length: Array) -> tuple[Array, Array]:
-        """Return force (N) and rate (N/mm) at lengths (mm). A strap pulls only if its load is known."""
+        """Return force (N) and rate (N/mm) at lengths (…,) mm. A strap pulls only if its load is known."""
         force, rate = np.zeros_like(length), np.zeros_like(length)
         parts = []
         if self.gas is not None:

@@ -52,14 +52,14 @@ class Core:
 
     @property
     def flat(self) -> tuple[Array, ...]:
-        """Return its arrays as the compiled loops take them; no corners are corners of no number."""
+        """Return its arrays, (n, …) mm each, as the compiled loops take them; no corners are (n, 0, 3)."""
         corners = np.empty((len(self.disc), 0, 3)) if self.corners is None else self.corners
         parts = (self.centre, self.axes, self.half, self.disc, corners)
         return tuple(np.ascontiguousarray(part, dtype=float) for part in parts)
 
 
 def core_of(parts: list[tuple[Placed, np.ndarray]]) -> Core:
-    """Return the cores of several placed solids at chosen rows, one after another."""
+    """Return the cores of several placed solids at chosen rows (k,) each, one after another: (all rows, …)."""
     most = max((p.corners.shape[1] for p, _ in parts if p.corners is not None), default=0)
     corners = None
     if most:

@@ -60,7 +60,10 @@ class Geometry:
         return self.lengths[equation] if equation < len(self.lengths) else None
 
     def relinked(self, topology: Topology, lengths: Mapping[str, float | Array]) -> "Geometry":
-        """Return the same drawing with some links at other lengths, mm; what they do not set stays the very same array."""
+        """Return the same drawing with some links at other lengths, mm: one or (lengths,) each.
+
+        What they do not set stays the very same array.
+        """
         set_anew = [equation.keeps_one_of(lengths) for equation in topology.equations]
         return replace(
             self,

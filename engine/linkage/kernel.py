@@ -32,7 +32,7 @@ class Motion:
     second: Array
 
     def pick(self, which: "np.ndarray | slice | list[int]") -> "Motion":
-        """Return some of the rows."""
+        """Return some of the rows, by their numbers or a mask (rows,)."""
         return Motion(self.place[..., which], self.first[..., which], self.second[..., which])
 
 

@@ -72,11 +72,11 @@ class Linkage:
         return geometry_of(self.topology, self.points[None], lengths)
 
     def heave(self) -> Array:
-        """Return the direction of the drivers in which all wheels rise together."""
+        """Return the direction (drivers,) in which all wheels rise together, mm of each by mm of travel."""
         return np.ones(self.assembly.drivers)
 
     def articulation(self) -> Array | None:
-        """Return the direction in which the wheels of an axle part, or None where there is none."""
+        """Return the direction (drivers,) in which the wheels of an axle part, or None where there is none."""
         free = self.assembly.drivers == 2 and not self.assembly.over_constrained
         return np.array([1.0, -1.0]) if free else None
 
@@ -142,7 +142,7 @@ class Linkage:
         return float(np.linalg.norm(self.points[self.index[one]] - self.points[self.index[other]]))
 
     def follow(self, travels: Array, articulation_mm: float = 0.0) -> Path:
-        """Follow the linkage in heave through sorted travels (mm), an axle articulated by so much throughout."""
+        """Follow the linkage in heave through sorted travels (rows,) mm, an axle articulated by so much throughout."""
         travels = np.asarray(travels, dtype=float)
         if not articulation_mm:
             return Follower(self.solver, self.heave()).follow(self.start, travels)
@@ -159,7 +159,7 @@ class Linkage:
         return follower.follow(follower.node(solution, 0, middle), travels)
 
     def follow_to_the_end(self, travels: Array) -> Path:
-        """Follow the linkage in heave through sorted travels (mm) and, where it ends among them, to its very end."""
+        """Follow the linkage in heave through sorted travels (rows,) mm and, where it ends among them, to its very end."""
         return self.follow(travels).to_the_end()
 
     def places(self, travels: Array) -> Array:
@@ -169,7 +169,7 @@ class Linkage:
         return (solution if accepted.all() else self.follow(travels).solution).motion.place
 
     def articulate(self, travels: Array, heave_mm: float = 0.0) -> Path:
-        """Follow an axle's articulation about a heave: left wheel up by the travel, right one down."""
+        """Follow an axle's articulation through sorted travels (rows,) mm: left wheel up, right one down, about a heave."""
         direction = self.articulation()
         assert direction is not None, "only an axle with two free wheels articulates"
         level = self.follow(np.array([heave_mm]))
@@ -179,7 +179,7 @@ class Linkage:
         return follower.follow(follower.node(solution, 0, 0.0), np.asarray(travels, dtype=float))
 
     def at(self, path: Path, travels: Array) -> Solution:
-        """Solve at travels (mm) of a heave path, each predicted from its nearest reached row.
+        """Solve at travels (rows,) mm of a heave path, each predicted from its nearest reached row.
 
         Near the end of reach, where no prediction is near enough, they are followed from the nearest row inside.
         """

@@ -46,7 +46,7 @@ class Nodes:
 
     @classmethod
     def of(cls, solution: Solution, travels: Array) -> "Nodes":
-        """Return a solution's rows, each at its travel."""
+        """Return a solution's rows, each at its travel, (rows,) mm."""
         return cls(
             travels=travels,
             unknowns=solution.unknowns,
@@ -153,7 +153,7 @@ class Follower:
         return nodes.unknowns + move, move
 
     def attempt(self, nodes: Nodes, travels: Array, slopes: bool = True) -> tuple[Solution, np.ndarray]:
-        """Solve rows predicted from their nodes; return the solution and which are accepted.
+        """Solve rows at travels (rows,) mm predicted from their nodes; return the solution and which are accepted, (rows,).
 
         Without `slopes` the determinants are not known and only the corrections are judged.
         """
@@ -191,7 +191,7 @@ class Follower:
         return np.asarray(same.all(axis=0))
 
     def follow(self, start: Node, travels: Array) -> Path:
-        """Follow outward from a node through sorted travels on both sides of it."""
+        """Follow outward from a node through sorted travels (rows,) mm on both sides of it."""
         gathered = _Gathered(travels)
         sides = [
             _Side(start, [k for k in range(len(travels)) if travels[k] >= start.travel]),

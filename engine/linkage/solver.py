@@ -45,7 +45,7 @@ class Solution:
     signs: Array
 
     def pick(self, which: "np.ndarray | slice | list[int]") -> "Solution":
-        """Return some of the rows, by their numbers or a mask."""
+        """Return some of the rows, by their numbers or a mask (rows,)."""
         return Solution(
             self.unknowns[:, which],
             self.first[:, which],
@@ -111,7 +111,7 @@ class Solver:
         self.step_caps[:first] = MAX_TURN_STEP
 
     def relinked(self, lengths: Mapping[str, float | Array]) -> "Solver":
-        """Return a solver of the same drawing with some links at other lengths, mm: one for all rows or one each."""
+        """Return a solver of the same drawing with some links at other lengths, mm: one for all rows or (rows,)."""
         its = copy.copy(self)
         its.geometry = self.geometry.relinked(self.topology, lengths)
         its.program = self.program.relinked(self.assembly.equations, its.geometry)

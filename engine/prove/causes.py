@@ -34,7 +34,7 @@ class Cause:
 
 
 def chi2(its: Likely, left: Array) -> float:
-    """Return how large a misfit is for its errors."""
+    """Return how large a misfit (readings,) is for its errors, χ²."""
     return float(((left / its.sigma) ** 2).sum())
 
 

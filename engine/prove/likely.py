@@ -139,7 +139,10 @@ class Likely:
         return np.asarray(self.points + values[: self.free].reshape(-1, 3))
 
     def expected(self, values: Array) -> tuple[Array, Array]:
-        """Return every length and ratio with causes put in: places by the linkage, rods and eyes by their slopes."""
+        """Return every length and ratio, (readings,) each, with causes (causes,) put in.
+
+        Places by the linkage, rods and eyes by their slopes.
+        """
         long, ratio = self.lengths(self._moved_points(values)[None])
         more = values[self.free :]
         return (

@@ -210,7 +210,7 @@ def _read(vehicle: Vehicle, record: WeighRecord) -> tuple[dict[str, float], list
 def found_travels(
     vehicle: Vehicle, record: WeighRecord, scales: dict[str, float]
 ) -> tuple[Array, list[Sentence]]:
-    """Return where every wheel stood, mm of travel: by its own height, else by the body's as the others say it."""
+    """Return where every wheel stood, (wheels,) mm of travel: by its own height, else by the body's as the others say it."""
     wheels = vehicle.wheels
     span = max(*(abs(wheel.x) for wheel in wheels), *(abs(wheel.y) for wheel in wheels), 1.0)
     rows, right, own, said = [], [], {}, []

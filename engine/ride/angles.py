@@ -65,7 +65,7 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
 
 
 def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
-    """Return the angle at a joint over solved rows, degrees."""
+    """Return the angle at a joint over solved rows, (rows,) degrees."""
     place = solution.motion.place
     centre = linkage.solver.geometry.turns[joint.turn].centre[:, joint.member]
     arm = centre - place[:, linkage.index[joint.point]]
@@ -76,7 +76,7 @@ def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
 
 
 def flat_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
-    """Return the angle at a joint in its rocker's plane over solved rows in order, degrees.
+    """Return the angle at a joint in its rocker's plane over solved rows in order, (rows,) degrees.
 
     From 0 to 180 on the side it stands on at the first row, and counted on past 0 or 180 where it goes over centre.
     """
@@ -92,7 +92,7 @@ def flat_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
 
 
 def over_centre_margin_deg(angles: Array) -> float:
-    """Return the least angle left to being in line, of flat angles over the travel; 0 where one has gone over."""
+    """Return the least angle left to being in line, of flat angles (rows,) over the travel; 0 where one has gone over."""
     return max(0.0, float(np.minimum(angles, 180 - angles).min()))
 
 

@@ -54,7 +54,7 @@ def axle_motion(linkage: Linkage, body: str, place: Array) -> AxleMotion:
 
 
 def pinion_angle_deg(linkage: Linkage, body: str, place: Array) -> dict[str, Array]:
-    """Return, for every shaft that ends on the axle, how its axis there stands to the level: nose up is positive."""
+    """Return how every shaft's axis on the axle stands to the level at places (3, n, rows): (rows,) degrees, nose up +."""
     found = {}
     for shaft in linkage.station.shafts:
         for end, axis in zip(shaft.ends, shaft.axes, strict=True):

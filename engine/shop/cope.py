@@ -18,7 +18,7 @@ class NoCope(ValueError):
 def cope(
     r: float, met: float, angle_deg: float, offset: float = 0.0, steps: int = 145
 ) -> tuple[Array, Array]:
-    """Return the unrolled curve: mm round the tube from its witness line, and mm along it, the shortest at 0.
+    """Return the unrolled curve, (steps,) each: mm round the tube from its witness line, and mm along it, the shortest at 0.
 
     r, met : outside radii of the tube that is cut and of the one it meets, mm
     raises NoCope where the cut tube is wider than what it meets there, or runs along it

@@ -225,7 +225,7 @@ def _bulge(shape: _Shape, one: tuple[float, float], other: tuple[float, float], 
 
 
 def same_on_both_sides(trace: Array) -> Array:
-    """Return a trace averaged with its own mirror image, about the axis through its middle that fits best."""
+    """Return a trace (n, 2) mm averaged with its own mirror image, about the axis through its middle that fits best."""
     spots = resampled(trace)
     middle = spots.mean(axis=0)
     arms = spots - middle

@@ -112,7 +112,7 @@ def _ends(station: Station) -> list[tuple[str, str, str, str]]:
 
 
 def turned(work: WorkUp, peak: Peak | None, mount: Mount, bolt: Array) -> Mount:
-    """Return the mount of a rod's, damper's or strap's end with another bolt."""
+    """Return the mount of a rod's, damper's or strap's end with another bolt, (3,) unit."""
     ends = next(its for its in _ends(work.station) if its[0] == mount.holds)
     far = ends[2] if ends[1] == mount.point else ends[1]
     return _Finder(work, peak).end(mount.holds, mount.kind, mount.point, far, mount.on, bolt)
@@ -168,7 +168,10 @@ class _Finder:
         bolt: Array | None = None,
         chosen: Array | None = None,
     ) -> Mount:
-        """Return the mount of one end of a rod, damper or strap; its bolt the given one, else as the station has it, else chosen."""
+        """Return the mount of one end of a rod, damper or strap.
+
+        bolt, chosen : (3,) unit; the given one, else as the station has it, else the chosen one
+        """
         spot = self.spot(point)
         ways = self._ways(point, far, host)
         drawn = _unit(self.spot(far) - spot)
@@ -294,7 +297,7 @@ class _Finder:
         return total
 
     def ground(self, spot: Array, host: str, bolt: Array) -> Ground | None:
-        """Return the nearest structure of a host, None where none is drawn near."""
+        """Return the nearest structure of a host to a spot (3,) mm whose bolt is (3,) unit; None where none is drawn near."""
         its = [solid for solid in self.structures if solid.host == host]
         if not its:
             return None

@@ -98,7 +98,10 @@ def _foot_words(foot: Foot) -> str:
 
 
 def readings(bolt: Array, towards: Array) -> tuple[float, tuple[float, str], float]:
-    """Return degrees: the bolt out of level, turned in plan from its nearest way of the car, the tab out of plumb."""
+    """Return what an angle finder reads, degrees, of a bolt and a tab's way, (3,) unit each.
+
+    The bolt out of level, turned in plan from its nearest way of the car, the tab out of plumb.
+    """
     level = math.degrees(math.asin(min(abs(float(bolt[2])), 1.0)))
     plan = math.hypot(float(bolt[0]), float(bolt[1]))
     if plan < 0.1:

@@ -65,7 +65,7 @@ def tower_for(mount: Mount, stock: Stock, factor: float) -> TowerChoice | None:
 
 
 def bent_check(kind: str, corners: Array, mount: Mount, tube: Tube) -> Check | None:
-    """Return a tube in bending under its mount's peak load."""
+    """Return a tube in bending through its corners (n, 3) mm under its mount's peak load."""
     force = mount.way * mount.load
     if kind == "tower":
         arm = mount.spot - corners[0]

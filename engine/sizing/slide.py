@@ -47,7 +47,7 @@ def slide(
     both: bool = False,
     budget: Budget | None = None,
 ) -> tuple[Step, ...]:
-    """Return what a unit's end does when moved along a direction by distances (mm); `both` ends go together.
+    """Return what a unit's end does when moved along a direction (3,) by distances (mm); `both` ends go together.
 
     budget : the nearest come first; those beyond it say that there was no time for them
     """

@@ -32,7 +32,7 @@ class Squeezes:
     slope: Array
 
     def at(self, which: int | slice | np.ndarray) -> "Squeezes":
-        """Return some of the positions, picked on the last axis."""
+        """Return some of the positions (k,), picked on the last axis."""
         return Squeezes(
             length=self.length[..., which], ratio=self.ratio[..., which], slope=self.slope[..., which]
         )
@@ -48,7 +48,7 @@ class UnitForce:
     pressure: Array | None = None
 
     def at(self, which: np.ndarray) -> "UnitForce":
-        """Return some of the positions, picked on the last axis."""
+        """Return some of the positions (k,), picked on the last axis."""
         pressure = None if self.pressure is None else self.pressure[..., which]
         return UnitForce(
             force=self.force[..., which],
@@ -68,7 +68,7 @@ class AtWheel:
     units: tuple[UnitForce, ...]
 
     def at(self, which: np.ndarray) -> "AtWheel":
-        """Return some of the positions, picked on the last axis."""
+        """Return some of the positions (k,), picked on the last axis."""
         return AtWheel(
             force=self.force[..., which],
             rate=self.rate[..., which],

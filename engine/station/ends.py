@@ -101,7 +101,7 @@ def _met(law: UnitLaw, event: Event, travels: Array, past: np.ndarray, reached: 
 
 
 def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
-    """Return the exact travel of each crossing, mm: Newton on the linkage for all at once, kept in their brackets."""
+    """Return the exact travel of each crossing, (crossings,) mm: Newton on the linkage for all at once, kept in their brackets."""
     if not crossings:
         return np.zeros(0)
     rows = mover.along

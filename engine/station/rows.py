@@ -33,7 +33,7 @@ class Rows:
     squeezes: Squeezes
 
     def pick(self, which: np.ndarray) -> "Rows":
-        """Return some of the positions, by their numbers or a mask."""
+        """Return some of the positions, by their numbers or a mask (positions,)."""
         its = replace(
             self,
             travels=self.travels[which],
@@ -125,7 +125,7 @@ class Mover:
         return rows_of(self.linkage, self.springing, self.path.travels, self.path.solution)
 
     def at(self, travels: Array) -> Rows:
-        """Return exact rows at travels between those of the path, mm."""
+        """Return exact rows at travels (positions,) mm between those of the path."""
         travels = np.asarray(travels, dtype=float)
         return rows_of(self.linkage, self.springing, travels, self.linkage.at(self.path, travels))
 

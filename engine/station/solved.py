@@ -65,11 +65,11 @@ class SolvedStation:
         return self.mover.along
 
     def at(self, travels: Array) -> Rows:
-        """Return exact rows at travels of the searched travel, mm."""
+        """Return exact rows at travels (positions,) mm of the searched travel."""
         return self.mover.at(travels)
 
     def across(self, amounts: Array, heave_mm: float) -> Rows:
-        """Return an axle's rows with its left wheel up by the amounts (mm) and its right one down, about a heave."""
+        """Return an axle's rows with its left wheel up by amounts (positions,) mm and its right one down, about a heave."""
         path = self.linkage.articulate(amounts, heave_mm)
         return rows_of(self.linkage, self.springing, amounts, path.solution)
 

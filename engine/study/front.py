@@ -12,13 +12,13 @@ MET = 0.05  # a miss below this is none: nobody can measure it
 
 
 def score_of(misses: dict[str, Array]) -> Array:
-    """Return the squares of all misses together, (vehicles,)."""
+    """Return the squares of all misses (vehicles,) together, (vehicles,)."""
     total: Array = np.sum([miss**2 for miss in misses.values()], axis=0)
     return total
 
 
 def unbeaten(misses: dict[str, Array], most: int) -> np.ndarray:
-    """Return which vehicles nothing else beats, the least misses first, at most so many."""
+    """Return which vehicles nothing else beats by misses (vehicles,), (kept,) numbers, the least first, at most so many."""
     table = np.stack([np.where(miss < MET, 0.0, miss) for miss in misses.values()], axis=1)
     order = np.argsort(score_of(misses), kind="stable")
     kept: list[int] = []
@@ -32,7 +32,7 @@ def unbeaten(misses: dict[str, Array], most: int) -> np.ndarray:
 
 
 def merged(fronts: list[dict[str, Array]], names: tuple[str, ...], most: int) -> dict[str, Array]:
-    """Return the front of several tables with the same columns; `names` are the columns of the misses."""
+    """Return the front of several tables with the same columns (vehicles,); `names` are the columns of the misses."""
     whole = [front for front in fronts if front and len(front["score"])]
     if not whole:
         return {}

@@ -68,7 +68,7 @@ class Fit:
         return errors
 
     def block(self, columns: np.ndarray) -> Array:
-        """Return the covariance of some unknowns, mm²."""
+        """Return the covariance of some unknowns (k,), (k, k) mm²."""
         block: Array = self.covariance[np.ix_(columns, columns)]
         return block
 
@@ -95,7 +95,7 @@ class Adjusted:
     picks: tuple[tuple[int, int], ...] = field(default=())
 
     def rows_of(self, number: int) -> np.ndarray:
-        """Return the rows of one reading of the file; none where it is left out by hand."""
+        """Return the rows (1,) or (3,) of one reading of the file; none where it is left out by hand."""
         first = int(self.network.row_of[number])
         if first < 0:
             return np.arange(0)

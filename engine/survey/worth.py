@@ -113,7 +113,7 @@ class _Could:
         self.rows: Array = rows / tool_error(USUAL_TOOL[kind], network.survey)
 
     def gains(self, covariance: Array, goal: Array) -> Array:
-        """Return what each takes off g·C·g, (m,)."""
+        """Return what each takes off g·C·g, (m,), by covariance (unknowns, unknowns) mm² and goals (goals, unknowns)."""
         moved = self.rows @ covariance
         room = 1 + np.einsum("mc,mc->m", moved, self.rows)
         gains: Array = ((moved @ goal.T) ** 2).sum(axis=1) / room

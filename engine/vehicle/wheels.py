@@ -51,7 +51,7 @@ class Support:
 
     @cached_property
     def rows(self) -> tuple[Array, Array, Array]:
-        """Return travels, force and rate at one wheel along the path, as far as the linkage reaches."""
+        """Return travels (mm), force (N) and rate (N/mm) at one wheel along the path, (rows,) each, as far as it reaches."""
         along = self.solved.search
         good = self.solved.path.reached & np.isfinite(along.wheel_force)
         return along.travels[good], along.wheel_force[good], along.wheel_rate[good]

@@ -48,7 +48,7 @@ class Rockers:
     far: Array
 
     def pick(self, which: np.ndarray) -> "Rockers":
-        """Return some of them."""
+        """Return some of them, by their numbers (k,)."""
         return Rockers(**{part.name: getattr(self, part.name)[which] for part in fields(self)})
 
     def __len__(self) -> int:

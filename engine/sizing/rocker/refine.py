@@ -244,7 +244,7 @@ TRAIT_OF = {
 
 
 def unmet(side: WheelSide, targets: Targets, choices: Array, best: list[Solution]) -> list[Unmet]:
-    """Return the targets that the best of the short list misses, each with the nearest that can be come to."""
+    """Return the targets that the best of the short list misses, each with the nearest that choices (n, 9) can come to."""
     missed = [name for name, miss in best[0].misses.items() if abs(miss) > MET] if best else ["reach"]
     found = []
     for name in missed:

@@ -13,7 +13,7 @@ FAR_MM = 150.0
 
 
 def usual_room(pivot: Array, far: Array, shared: bool = False) -> dict[str, Array]:
-    """Return the room about a rocker as it stands: a box about its pivot, a wider one about the damper's far end.
+    """Return the room about a rocker, its pivot and far end (3,) mm: a box about the one, a wider one about the other.
 
     shared : the pivot's bolt carries another body too, so the pivot stays
     """

@@ -76,7 +76,7 @@ def standing_misses(rockers: Rockers, targets: Targets) -> dict[str, Array]:
 
 
 def wheel_rates(moved: Moved, side: WheelSide) -> Array:
-    """Return the wheel rate where it stands, N/mm: K_w = MR²·k + F·dMR/dz, the force that carries the weight."""
+    """Return the wheel rates where it stands, (n,) N/mm: K_w = MR²·k + F·dMR/dz, the force that carries the weight."""
     if side.spring_n_per_mm is None:
         return np.full(len(moved.ratio), np.nan)
     ride = side.ride
@@ -87,12 +87,12 @@ def wheel_rates(moved: Moved, side: WheelSide) -> Array:
 
 
 def changes(moved: Moved) -> Array:
-    """Return how much the ratio rises from full droop to full bump, a share of it at droop."""
+    """Return how much the ratio rises from full droop to full bump, (n,), a share of it at droop."""
     return np.asarray(moved.ratio[:, -1] / moved.ratio[:, 0] - 1)
 
 
 def bows(moved: Moved, travels: Array) -> Array:
-    """Return how far the ratio leaves the straight line between its ends, where it does so most, as a signed share."""
+    """Return how far the ratio over travels (rows,) mm leaves the line between its ends at most, (n,), as a signed share."""
     share = (travels - travels[0]) / (travels[-1] - travels[0])
     first, last = moved.ratio[:, :1], moved.ratio[:, -1:]
     off = moved.ratio / (first + (last - first) * share) - 1
@@ -101,7 +101,7 @@ def bows(moved: Moved, travels: Array) -> Array:
 
 
 def keep_out_misses(rockers: Rockers, moved: Moved, side: WheelSide, targets: Targets) -> Array:
-    """Return how deep rod, arms and damper stand in what must be kept free, looked at in droop, ride and bump."""
+    """Return how deep rod, arms and damper stand in what must be kept free, (n,), looked at in droop, ride and bump."""
     far = far_places(rockers)
     ones, others, radii = [], [], []
     for row in {0, side.ride, len(side.travels) - 1}:

@@ -52,7 +52,7 @@ class Found:
     spots: Array
 
     def pick(self, which: np.ndarray) -> "Found":
-        """Return some of them."""
+        """Return some of them, by their numbers (k,)."""
         return Found(
             choices=self.choices[which],
             score=self.score[which],
@@ -77,7 +77,7 @@ def search_part(side: WheelSide, targets: Targets, part: int, count: int = PART)
 
 
 def glanced_at(choices: Array, side: WheelSide, targets: Targets) -> tuple[np.ndarray, int]:
-    """Return which rows of choices to look at closely, the best first, and how many fit.
+    """Return which rows of choices (n, 9) to look at closely, the best first, and how many fit.
 
     Told by a few positions and without what must be kept free. What arm and far end miss is known before anything moves, and
     a score is no less: those that miss most by it alone are never moved.
@@ -123,7 +123,7 @@ def in_few(side: WheelSide, many: int) -> WheelSide:
 
 
 def looked_at(choices: Array, side: WheelSide, targets: Targets) -> Found:
-    """Return rows of choices judged by everything, the best first."""
+    """Return rows of choices (n, 9) judged by everything, the best first."""
     rockers = rockers_from(choices, side, targets)
     moved = move(rockers, side.path, side.rate)
     misses = misses_of(rockers, moved, side, targets)
