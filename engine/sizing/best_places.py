@@ -8,13 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
 from engine.sizing.places import Places
-from engine.station.solved import SolvedStation, solve_station
+from engine.sizing.tried import moved
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 APART_MM = 12.0
@@ -84,9 +84,8 @@ def _made(
     rules: Rules,
 ) -> Best | None:
     place = [round(float(c), 2) for c in places.place[k]]
-    station: Station = solved.station.model_copy(update={"points": {**solved.station.points, end: place}})
     try:
-        again = solve_station(station, solved.linkage.path, STEPS)
+        again = moved(solved, {end: place}, STEPS)
     except EngineError:
         return None
     work = WorkUp(again)

@@ -13,10 +13,10 @@ from engine.document.schema import Coilover, Damper, Station
 from engine.errors import EngineError
 from engine.findings.finding import Rules
 from engine.findings.judge import judge
-from engine.forces.units import damper_ends_mm
 from engine.limits.events import HARD
 from engine.sentences import Quantity, Sentence
-from engine.station.solved import SolvedStation, solve_station
+from engine.sizing.tried import Place, Tried, moved, plain, tried
+from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
 SAME_MM = 1.0  # a point this near to a hole stands in it; a mirrored pattern may be off by as much
@@ -25,29 +25,22 @@ STEPS = 41
 
 
 @dataclass(frozen=True, kw_only=True)
-class Pair:
+class Pair(Tried):
     """One choice of holes and what it does; None where it stands nowhere.
 
     holes  : for each pattern, the number of its hole from 0
     points : where every point of the patterns stands
-    ride mm of travel; wheel_rate N/mm; frequency Hz; ratio damper per wheel at ride
+    ratio  : damper per wheel at ride
     bump, droop : mm of wheel travel from ride to the first thing that ends it
-    left_in_bump, left_in_droop : mm of damper over the wanted travel
     seat   : mm of coil squeeze at full droop; clear mm to the nearest thing, None with nothing near
     marks  : how many faults and warnings it raises
     """
 
     holes: tuple[int, ...]
-    points: dict[str, list[float]]
-    fault: str | None
-    ride: float | None = None
-    wheel_rate: float | None = None
-    frequency: float | None = None
+    points: dict[str, Place]
     ratio: float | None = None
     bump: float | None = None
     droop: float | None = None
-    left_in_bump: float | None = None
-    left_in_droop: float | None = None
     seat: float | None = None
     clear: float | None = None
     faults: int = 0
@@ -117,79 +110,58 @@ def _pair(
     rooms: bool,
 ) -> Pair:
     station = solved.station
-    moved = {
+    there = {
         point: [float(c) for c in station.holes[point].places[hole]]
         for points, hole in zip(patterns, holes, strict=True)
         for point in points
     }
-    now = all(np.abs(np.array(station.points[p]) - place).max() < SAME_MM for p, place in moved.items())
+    now = all(np.abs(np.array(station.points[p]) - place).max() < SAME_MM for p, place in there.items())
     try:
-        tried = solve_station(
-            station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
-        )
+        again = moved(solved, there, STEPS)
     except EngineError as error:
-        return Pair(holes=holes, points=moved, fault=str(error).splitlines()[0], now=now)
-    return _told(tried, rules, holes, moved, now, rooms)
+        return Pair(holes=holes, points=there, fault=str(error).splitlines()[0], now=now)
+    return _told(again, rules, holes, there, now, rooms)
 
 
 def _told(
-    tried: SolvedStation,
+    again: SolvedStation,
     rules: Rules,
     holes: tuple[int, ...],
-    moved: dict[str, list[float]],
+    there: dict[str, Place],
     now: bool,
     rooms: bool,
 ) -> Pair:
-    work = WorkUp(tried, rooms)
-    findings = judge(tried, rules, work)
-    bump_left, droop_left = _stroke_left(tried)
+    work = WorkUp(again, rooms)
+    findings = judge(again, rules, work)
     pair = Pair(
+        **plain(tried(again)),
         holes=holes,
-        points=moved,
-        fault=None if tried.ride is not None else str(tried.ride_fault),
-        left_in_bump=bump_left,
-        left_in_droop=droop_left,
-        seat=min(tried.preload_left.values(), default=None),
+        points=there,
+        seat=min(again.preload_left.values(), default=None),
         clear=min((one.distance for one in work.clearances), default=None) if rooms else None,
         faults=sum(f.mark == "fault" for f in findings),
         warnings=sum(f.mark == "warning" for f in findings),
         now=now,
     )
-    if tried.ride is None or tried.at_ride is None:
+    if pair.ride is None or again.at_ride is None:
         return pair
-    ride = tried.ride
-    main = next((u.name for u in tried.station.units if isinstance(u, Coilover | Damper)), None)
+    main = next((u.name for u in again.station.units if isinstance(u, Coilover | Damper)), None)
     return replace(
         pair,
-        ride=ride.travel,
-        wheel_rate=ride.wheel_rate,
-        frequency=ride.frequency,
-        ratio=None if main is None else float(tried.at_ride.units[main].motion_ratio[0]),
-        bump=_room(tried, "bump", ride.travel),
-        droop=_room(tried, "droop", ride.travel),
+        ratio=None if main is None else float(again.at_ride.units[main].motion_ratio[0]),
+        bump=_room(again, "bump", pair.ride),
+        droop=_room(again, "droop", pair.ride),
     )
 
 
-def _room(tried: SolvedStation, way: str, ride_mm: float) -> float | None:
+def _room(again: SolvedStation, way: str, ride_mm: float) -> float | None:
     """Return how far the wheel goes from ride to the first thing that ends its travel, mm."""
     ends = (
         abs(x.travel - ride_mm)
-        for x in tried.limits
+        for x in again.limits
         if x.direction == way and (x.kind in HARD or x.kind == "strap_taut")
     )
     return min(ends, default=None)
-
-
-def _stroke_left(tried: SolvedStation) -> tuple[float | None, float | None]:
-    """Return the least damper left in bump and in droop over the wanted travel, mm."""
-    bump, droop = [], []
-    for unit in tried.station.units:
-        if isinstance(unit, Coilover | Damper) and tried.reached.any():
-            lengths = tried.taken.units[unit.name].length
-            extended, compressed = damper_ends_mm(unit)
-            bump.append(float(lengths.min()) - compressed)
-            droop.append(extended - float(lengths.max()))
-    return min(bump, default=None), min(droop, default=None)
 
 
 def _widest(pairs: tuple[Pair, ...]) -> tuple[int | None, int | None]:

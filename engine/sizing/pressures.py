@@ -6,6 +6,7 @@ import numpy as np
 
 from engine.document.schema import AirSpring
 from engine.findings.finding import Rules
+from engine.sizing.tried import Stands, is_inside, plain, stands
 from engine.station.solved import SolvedStation, solve_again
 
 STEP_BAR = 0.5
@@ -13,19 +14,16 @@ EACH_SIDE = 3
 
 
 @dataclass(frozen=True, kw_only=True)
-class PressureOption:
+class PressureOption(Stands):
     """One pressure in every bag, and what it would do; None where it holds the vehicle nowhere in its travel.
 
-    pressure bar gauge; ride mm of travel; height mm of the first bag; frequency Hz
+    pressure bar gauge; height mm of the first bag
     share : of what the bag is rated; None where it is not rated
     inside : whether the frequency is among those wanted; None where none are
     """
 
     pressure: float
-    ride: float | None
     height: float | None
-    wheel_rate: float | None
-    frequency: float | None
     share: float | None
     inside: bool | None
     now: bool
@@ -59,21 +57,15 @@ def _option(
         for unit in solved.station.units
     ]
     tried = solve_again(solved, solved.station.model_copy(update={"units": units}))
-    ride, height = tried.ride, None
-    if tried.at_ride is not None:
-        height = float(np.asarray(tried.at_ride.units[bags[0].name].length)[0])
-    band, rated = rules.frequencies, bags[0].max_pressure
-    held = ride is not None and tried.filled_at_ride
+    its, height, rated = Stands(), None, bags[0].max_pressure
+    if tried.at_ride is not None and tried.filled_at_ride:
+        its, height = stands(tried), float(np.asarray(tried.at_ride.units[bags[0].name].length)[0])
     return PressureOption(
+        **plain(its),
         pressure=pressure,
-        ride=ride.travel if ride is not None and held else None,
-        height=height if held else None,
-        wheel_rate=ride.wheel_rate if ride is not None and held else None,
-        frequency=ride.frequency if ride is not None and held else None,
+        height=height,
         share=None if rated is None else pressure / rated,
-        inside=band[0] <= ride.frequency <= band[1]
-        if ride is not None and held and band is not None
-        else None,
+        inside=is_inside(its.frequency, rules),
         now=abs(pressure - now) < 1e-6,
         wanted=wanted is not None and abs(pressure - wanted) < 0.006,
     )

@@ -1,41 +1,33 @@
 """What moving a mount along a line does: the station solved again at each step, both sides of an axle alike."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from engine.budget import Budget
 from engine.document.mirror import images_of
-from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
-from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
 from engine.sizing.places import NoPlacing
-from engine.station.solved import SolvedStation, solve_station
+from engine.sizing.tried import Place, Tried, moved, plain, tried
+from engine.station.solved import SolvedStation
 
 STEPS = 21
 NO_TIME = "not worked out in the time there is: ask again with a smaller step"
 
 
 @dataclass(frozen=True, kw_only=True)
-class Step:
+class Step(Tried):
     """A mount moved by so much: mm; None where it cannot be put together or stands nowhere.
 
-    ratio of the unit at ride (per wheel); wheel_rate N/mm; frequency Hz; roll N·m per degree of the station
-    left_in_bump, left_in_droop : mm of damper
+    ratio of the unit at ride (per wheel); roll N·m per degree of the station
     """
 
     by: float
-    place: list[float]
-    ride: float | None = None
+    place: Place
     ratio: float | None = None
-    wheel_rate: float | None = None
-    frequency: float | None = None
     roll: float | None = None
-    left_in_bump: float | None = None
-    left_in_droop: float | None = None
-    fault: str | None = None
 
 
 def slide(
@@ -73,31 +65,14 @@ def slide(
 def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:
     station = solved.station
     points = {name: (np.array(station.points[name]) + way * by).tolist() for name in ends}
-    moved = {**points, **images_of(station, points)}
     place = points[end]
     try:
-        again = solve_station(
-            station.model_copy(update={"points": {**station.points, **moved}}), solved.linkage.path, STEPS
-        )
+        again = moved(solved, {**points, **images_of(station, points)}, STEPS)
     except EngineError as error:
         return Step(by=by, place=place, fault=str(error).splitlines()[0])
-    part = next(one for one in station.units if one.name == unit)
-    bump = droop = None
-    if isinstance(part, Coilover | Damper) and again.reached.any():
-        lengths = again.taken.units[unit].length
-        extended, compressed = damper_ends_mm(part)
-        bump, droop = float(lengths.min()) - compressed, extended - float(lengths.max())
-    if again.ride is None or again.at_ride is None:
-        return Step(by=by, place=place, left_in_bump=bump, left_in_droop=droop, fault=str(again.ride_fault))
+    step = Step(**plain(tried(again, unit)), by=by, place=place)
+    if again.at_ride is None:
+        return step
     roll = roll_of(again)
-    return Step(
-        by=by,
-        place=place,
-        ride=again.ride.travel,
-        ratio=float(again.at_ride.units[unit].motion_ratio[0]),
-        wheel_rate=again.ride.wheel_rate,
-        frequency=again.ride.frequency,
-        roll=None if roll is None else roll.stiffness,
-        left_in_bump=bump,
-        left_in_droop=droop,
-    )
+    ratio = float(again.at_ride.units[unit].motion_ratio[0])
+    return replace(step, ratio=ratio, roll=None if roll is None else roll.stiffness)

@@ -14,6 +14,7 @@ from engine.document.units import AnyUnit
 from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
 from engine.forces.units import adapter_mm
+from engine.sizing.tried import Stands, is_inside, plain, stands
 from engine.station.solved import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
@@ -32,21 +33,18 @@ class ShelfCoil:
 
 
 @dataclass(frozen=True, kw_only=True)
-class SpringOption:
+class SpringOption(Stands):
     """One rate and what it would do; None where it stands nowhere.
 
     name : of a coil on the shelf; None for a generic rate in today's lengths
     fitted : by coilover, its springs and the preload (mm) that they stand on
-    rate N/mm; ride mm; frequency Hz; coil_left mm before solid at full bump;
+    rate N/mm; coil_left mm before solid at full bump;
     seat_left mm of squeeze at full droop; coil_short : less is left than the shop wants; inside : its frequency is among those wanted
     """
 
     name: str | None
     rate: float
     fitted: dict[str, tuple[list[Spring], float]]
-    ride: float | None
-    wheel_rate: float | None
-    frequency: float | None
     coil_left: float
     coil_short: bool
     seat_left: float
@@ -129,21 +127,16 @@ def _option(
             squeeze = law.free_reference - lengths
             left.append(law.stack.solid_compression - float(squeeze.max()))
             seat.append(float(squeeze.min()))
-    ride, band = tried.ride, rules.frequencies
-    inside = None
-    if ride is not None and band is not None:
-        inside = band[0] <= ride.frequency <= band[1]
+    its = stands(tried)
     return SpringOption(
+        **plain(its),
         name=name,
         rate=rate,
         fitted={u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},
-        ride=None if ride is None else ride.travel,
-        wheel_rate=None if ride is None else ride.wheel_rate,
-        frequency=None if ride is None else ride.frequency,
         coil_left=min(left),
         coil_short=min(left) < rules.coil_left_mm,
         seat_left=min(seat),
-        inside=inside,
+        inside=is_inside(its.frequency, rules),
         now=now,
     )
 

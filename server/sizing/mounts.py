@@ -14,6 +14,7 @@ from engine.sizing.holes import pairs_of
 from engine.sizing.places import AXES, grid_about, places_at_length, places_of
 from engine.sizing.slide import slide
 from server.answers import ActionRefused, Refusal, answer
+from server.sizing.shapes import TriedOut
 from server.solving.asked import MOST_SECONDS, solved_station
 from server.solving.shapes import SentenceOut, SolveIn
 from server.solving.view import sentence_values
@@ -164,19 +165,13 @@ class SlideIn(SolveIn):
     both: bool = False
 
 
-class StepOut(Schema):
+class StepOut(TriedOut):
     """A mount moved by so much, mm; null where it cannot be put together or stands nowhere; N·m per degree."""
 
     by: float
     place: list[float]
-    ride: float | None
     ratio: float | None
-    wheel_rate: float | None
-    frequency: float | None
     roll: float | None
-    left_in_bump: float | None
-    left_in_droop: float | None
-    fault: str | None
 
 
 @router.post("/slide", response={200: list[StepOut], 422: Refusal}, operation_id="slideMount")
@@ -196,23 +191,17 @@ def slide_mount(request: HttpRequest, body: SlideIn) -> HttpResponse:
     return answer([asdict(step) for step in steps])
 
 
-class PairOut(Schema):
+class PairOut(TriedOut):
     """One choice of holes: numbers from 0, where the points stand, and what it does; null where it stands nowhere.
 
-    mm, N/mm, Hz, damper per wheel, mm of wheel from ride to what ends it, mm of damper, mm of coil, mm to the nearest
+    damper per wheel, mm of wheel from ride to what ends it, mm of coil, mm to the nearest
     """
 
     holes: list[int]
     points: dict[str, list[float]]
-    fault: str | None
-    ride: float | None
-    wheel_rate: float | None
-    frequency: float | None
     ratio: float | None
     bump: float | None
     droop: float | None
-    left_in_bump: float | None
-    left_in_droop: float | None
     seat: float | None
     clear: float | None
     faults: int

@@ -14,6 +14,7 @@ from engine.sizing.springs import ShelfCoil, spring_options
 from engine.station.solved import SolvedStation
 from server.answers import Refusal, answer
 from server.parts.models import Part
+from server.sizing.shapes import StandsOut
 from server.solving.asked import checked, solved_station, station_values
 from server.solving.shapes import SolveIn
 from server.solving.vehicle import vehicle_view
@@ -28,16 +29,13 @@ class FittedOut(Schema):
     preload: float
 
 
-class SpringOut(Schema):
-    """One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf."""
+class SpringOut(StandsOut):
+    """One coil and what it would do: N/mm, mm, mm; `name` and `stock` of one on the shelf."""
 
     name: str | None
     stock: int | None
     rate: float
     units: dict[str, FittedOut]
-    ride: float | None
-    wheel_rate: float | None
-    frequency: float | None
     coil_left: float
     coil_short: bool
     seat_left: float
@@ -98,14 +96,11 @@ SPRING_KEYS = (
 )
 
 
-class PressureOut(Schema):
-    """One pressure and what it would do: bar gauge, mm, mm, N/mm, Hz, share of what the bag is rated."""
+class PressureOut(StandsOut):
+    """One pressure and what it would do: bar gauge, mm, share of what the bag is rated."""
 
     pressure: float
-    ride: float | None
     height: float | None
-    wheel_rate: float | None
-    frequency: float | None
     share: float | None
     inside: bool | None
     now: bool

@@ -3217,9 +3217,15 @@ export interface components {
         };
         /**
          * SpringOut
-         * @description One coil and what it would do: N/mm, mm, N/mm, Hz, mm, mm; `name` and `stock` of one on the shelf.
+         * @description One coil and what it would do: N/mm, mm, mm; `name` and `stock` of one on the shelf.
          */
         SpringOut: {
+            /** Ride */
+            ride: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
             /** Name */
             name: string | null;
             /** Stock */
@@ -3230,12 +3236,6 @@ export interface components {
             units: {
                 [key: string]: components["schemas"]["FittedOut"];
             };
-            /** Ride */
-            ride: number | null;
-            /** Wheel Rate */
-            wheel_rate: number | null;
-            /** Frequency */
-            frequency: number | null;
             /** Coil Left */
             coil_left: number;
             /** Coil Short */
@@ -3261,19 +3261,19 @@ export interface components {
         };
         /**
          * PressureOut
-         * @description One pressure and what it would do: bar gauge, mm, mm, N/mm, Hz, share of what the bag is rated.
+         * @description One pressure and what it would do: bar gauge, mm, share of what the bag is rated.
          */
         PressureOut: {
-            /** Pressure */
-            pressure: number;
             /** Ride */
             ride: number | null;
-            /** Height */
-            height: number | null;
             /** Wheel Rate */
             wheel_rate: number | null;
             /** Frequency */
             frequency: number | null;
+            /** Pressure */
+            pressure: number;
+            /** Height */
+            height: number | null;
             /** Share */
             share: number | null;
             /** Inside */
@@ -3559,26 +3559,26 @@ export interface components {
          * @description A mount moved by so much, mm; null where it cannot be put together or stands nowhere; N·m per degree.
          */
         StepOut: {
-            /** By */
-            by: number;
-            /** Place */
-            place: number[];
             /** Ride */
             ride: number | null;
-            /** Ratio */
-            ratio: number | null;
             /** Wheel Rate */
             wheel_rate: number | null;
             /** Frequency */
             frequency: number | null;
-            /** Roll */
-            roll: number | null;
             /** Left In Bump */
             left_in_bump: number | null;
             /** Left In Droop */
             left_in_droop: number | null;
             /** Fault */
             fault: string | null;
+            /** By */
+            by: number;
+            /** Place */
+            place: number[];
+            /** Ratio */
+            ratio: number | null;
+            /** Roll */
+            roll: number | null;
         };
         /**
          * SlideIn
@@ -3612,33 +3612,33 @@ export interface components {
          * PairOut
          * @description One choice of holes: numbers from 0, where the points stand, and what it does; null where it stands nowhere.
          *
-         *     mm, N/mm, Hz, damper per wheel, mm of wheel from ride to what ends it, mm of damper, mm of coil, mm to the nearest
+         *     damper per wheel, mm of wheel from ride to what ends it, mm of coil, mm to the nearest
          */
         PairOut: {
-            /** Holes */
-            holes: number[];
-            /** Points */
-            points: {
-                [key: string]: number[];
-            };
-            /** Fault */
-            fault: string | null;
             /** Ride */
             ride: number | null;
             /** Wheel Rate */
             wheel_rate: number | null;
             /** Frequency */
             frequency: number | null;
+            /** Left In Bump */
+            left_in_bump: number | null;
+            /** Left In Droop */
+            left_in_droop: number | null;
+            /** Fault */
+            fault: string | null;
+            /** Holes */
+            holes: number[];
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
             /** Ratio */
             ratio: number | null;
             /** Bump */
             bump: number | null;
             /** Droop */
             droop: number | null;
-            /** Left In Bump */
-            left_in_bump: number | null;
-            /** Left In Droop */
-            left_in_droop: number | null;
             /** Seat */
             seat: number | null;
             /** Clear */
