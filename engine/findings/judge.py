@@ -58,7 +58,7 @@ def _whatever_the_rooms(work: WorkUp, rules: Rules) -> tuple[list[Finding], list
             *_ride(solved),
             *_over_constrained(work),
             *_rod_angles(solved, rules),
-            *judge_dampers(solved, rules),
+            *judge_dampers(work, rules),
             *judge_coils(solved, rules),
         ]
         after = [

@@ -1,10 +1,9 @@
 """How it stands: frequency for its purpose, and how the stroke is split."""
 
-import math
-
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.sentences import Quantity, Sentence
+from engine.station.equilibrium import wheel_rate_for
 from engine.workup import WorkUp
 
 
@@ -26,8 +25,7 @@ def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:
     words = f"It rides at {{f}}; {{low}} to {{high}} is usual{name}."
     remedy = None
     if not inside:
-        sprung = work.station.mass.sprung
-        wanted = (2 * math.pi * limit) ** 2 * sprung / 1000
+        wanted = wheel_rate_for(limit, work.station.mass.sprung)
         stiffer = "stiffer" if ride.frequency < low else "softer"
         remedy = Sentence(
             f"Fit a {stiffer} spring: {{wanted}} at the wheel.", {"wanted": Quantity(wanted, "rate")}

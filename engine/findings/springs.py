@@ -2,31 +2,25 @@
 
 import numpy as np
 
-from engine.document.schema import Coilover, Damper
+from engine.document.schema import Coilover
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
 from engine.sentences import Sentence, length, travel
 from engine.station.ends import Limit
 from engine.station.solved import SolvedStation
+from engine.workup import WorkUp
 
 
-def judge_dampers(solved: SolvedStation, rules: Rules) -> list[Finding]:
+def judge_dampers(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of each damper at both ends of the travel."""
     found = []
-    for unit in solved.station.units:
-        if not isinstance(unit, Coilover | Damper):
-            continue
-        lengths = solved.taken.units[unit.name].length
-        if not len(lengths):
-            continue
-        shortest, longest = float(lengths.min()), float(lengths.max())
-        extended, compressed = damper_ends_mm(unit)
+    for use in work.dampers:
         for end, kind, left, word in (
-            ("droop", "damper_extended", extended - longest, "tops out"),
-            ("bump", "damper_compressed", shortest - compressed, "bottoms"),
+            ("droop", "damper_extended", use.left_in_droop, "tops out"),
+            ("bump", "damper_compressed", use.left_in_bump, "bottoms"),
         ):
-            found.append(_damper_end(solved, rules, unit.name, end, kind, left, word))
+            found.append(_damper_end(work.solved, rules, use.name, end, kind, left, word))
     return found
 
 

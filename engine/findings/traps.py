@@ -4,14 +4,13 @@ A coil of 9 kgf/mm written as 9 N/mm could not carry a tenth of its wheel; one o
 hardly moves under it. Both are seen from the weight, and from the frequency that the right unit would give.
 """
 
-import math
-
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.findings import kinds
 from engine.findings.finding import Finding
 from engine.sentences import Quantity, Sentence
+from engine.station.equilibrium import frequency_hz
 from engine.station.solved import SolvedStation
 
 KGF_PER_N = GRAVITY_M_PER_S2  # N in a kilogram-force
@@ -61,8 +60,7 @@ def _ratio(solved: SolvedStation, unit: str) -> float | None:
 
 def _frequency(solved: SolvedStation, rate: float, ratio: float, share: float) -> float:
     """Return the frequency that a rate would give, the changing ratio left out, Hz."""
-    sprung = solved.station.mass.sprung
-    return math.sqrt(rate * ratio**2 * max(share, 1.0) * 1000 / sprung) / (2 * math.pi)
+    return frequency_hz(rate * ratio**2 * max(share, 1.0), solved.station.mass.sprung)
 
 
 def _too_quick(solved: SolvedStation, frequency: float) -> bool:

@@ -13,6 +13,7 @@ from engine.document.schema import Station
 from engine.errors import EngineError
 from engine.layouts.layout import Brief, Draft, Values
 from engine.linkage.vectors import Array
+from engine.station.equilibrium import wheel_rate_for
 from engine.station.solved import mover_of
 
 ENDS_MM = 7.0  # what the damper keeps free past bump stop and strap
@@ -183,8 +184,7 @@ def _coilover(
 
 def _rate(carried: float, m: Measured, brief: Brief, to_droop: float) -> float:
     """Return a rate for the wanted frequency, softened until the coil stays seated at full droop, N/mm."""
-    sprung = brief.corner_mass - brief.unsprung_mass
-    at_wheel = (2 * math.pi * brief.frequency) ** 2 * sprung / 1000
+    at_wheel = wheel_rate_for(brief.frequency, brief.corner_mass - brief.unsprung_mass)
     wanted = (at_wheel - (carried + GAS_N) * m.slope) / m.ratio**2
     most = carried / (SEAT_MM + to_droop)
     return round(min(wanted, most) if wanted > 0 else most, 1)

@@ -12,6 +12,7 @@ from engine.document.schema import Coilover, Damper
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
 from engine.ride.settled import Swept, settled, swept
+from engine.station.equilibrium import frequencies_hz
 from engine.station.solved import SolvedStation
 
 GEOMETRIES = 2000
@@ -58,8 +59,7 @@ def spread_of(solved: SolvedStation, geometries: int = GEOMETRIES, positions: in
     sweep = swept(solved, linkage.points + noise, travels)
     stood = settled(solved, sweep)
     rates = stood.at.rate[:, 0]
-    with np.errstate(invalid="ignore"):
-        frequency = np.sqrt(rates * 1000 / station.mass.sprung) / (2 * np.pi)
+    frequency = frequencies_hz(rates, station.mass.sprung)
     ratios = {law.name: _interval(stood.units.ratio[n, :, 0]) for n, law in enumerate(solved.springing.laws)}
     return Spread(
         geometries=geometries,

@@ -15,6 +15,7 @@ from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
 from engine.forces.units import adapter_mm
 from engine.sizing.tried import Stands, is_inside, plain, stands
+from engine.station.equilibrium import wheel_rate_for
 from engine.station.solved import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
@@ -104,8 +105,7 @@ def _needed(solved: SolvedStation, frequency_hz: float) -> float | None:
     rows = solved.at(np.array([at]))
     names = [unit.name for unit in station.units if isinstance(unit, Coilover)]
     ratios = sum(float(rows.units[name].motion_ratio[0]) ** 2 for name in names)
-    sprung = station.mass.sprung
-    wheel_rate = (2 * np.pi * frequency_hz) ** 2 * sprung / 1000
+    wheel_rate = wheel_rate_for(frequency_hz, station.mass.sprung)
     return float(wheel_rate * solved.springing.wheels / ratios) if ratios > 1e-6 else None
 
 

@@ -47,7 +47,14 @@ class FoundRide:
 
 def frequency_hz(wheel_rate_n_per_mm: float, sprung_mass_kg: float) -> float:
     """Return the natural frequency of a mass on its wheel rate, Hz."""
-    return math.sqrt(wheel_rate_n_per_mm * 1000 / sprung_mass_kg) / (2 * math.pi)
+    return float(frequencies_hz(np.asarray(wheel_rate_n_per_mm), sprung_mass_kg))
+
+
+def frequencies_hz(wheel_rates_n_per_mm: Array, sprung_mass_kg: float) -> Array:
+    """Return the natural frequencies of a mass on wheel rates (…,), Hz; NaN on a rate that falls."""
+    with np.errstate(invalid="ignore"):
+        found: Array = np.sqrt(wheel_rates_n_per_mm * 1000 / sprung_mass_kg) / (2 * math.pi)
+    return found
 
 
 def wheel_rate_for(frequency_hz: float, sprung_mass_kg: float) -> float:

@@ -18,6 +18,7 @@ from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
 from engine.ride.roll import NM_PER_DEG, roll_of
 from engine.ride.settled import Swept, settled, swept
+from engine.station.equilibrium import frequencies_hz
 from engine.station.solved import SolvedStation, solve_station
 from engine.study.asked import Place, Vary, coils_of
 
@@ -156,8 +157,7 @@ def options(its: Ready, points: Array, stop_at: float | None = None) -> Options:
             np.full((rows, 1), np.inf),
             np.full((rows, 1), np.inf),
         )
-    with np.errstate(invalid="ignore"):
-        frequency = np.sqrt(rate * 1000 / station.mass.sprung) / (2 * math.pi)
+    frequency = frequencies_hz(rate, station.mass.sprung)
     return Options(
         stands=np.asarray(whole[:, None] & np.isfinite(frequency) & (rate > 0)),
         frequency=frequency,

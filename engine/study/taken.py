@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from engine.document.read import check_project
-from engine.document.schema import Coilover, Damper, Project
+from engine.document.schema import Project
 from engine.errors import EngineError
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
-from engine.forces.units import damper_ends_mm
+from engine.ride.installed import damper_uses
 from engine.station.solved import SolvedStation, solve_station
 from engine.study.asked import StudyAsked, Vary, varied
 from engine.study.options import geometries, ready
@@ -102,10 +102,5 @@ def proved(document: dict[str, Any], names: list[str]) -> list[Proved]:
 
 def _left(solved: SolvedStation) -> float | None:
     """Return the least that any damper has left over the wanted travel, mm."""
-    left = []
-    for unit in solved.station.units:
-        if isinstance(unit, Coilover | Damper):
-            extended, compressed = damper_ends_mm(unit)
-            length = solved.taken.units[unit.name].length
-            left += [extended - float(length.max()), float(length.min()) - compressed]
-    return min(left, default=None)
+    uses = damper_uses(solved)
+    return min((left for use in uses for left in (use.left_in_bump, use.left_in_droop)), default=None)
