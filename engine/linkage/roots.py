@@ -11,6 +11,8 @@ from engine.linkage.vectors import Array
 CLOSING = loaded("engine.linkage.closing")
 
 MOST_STEPS = 60
+ROOT_MM = 1e-6  # 0.01 mm is asked
+SMALL_STEP_MM = 1e-4
 
 
 def hermite_root(low: Array, high: Array, values: Array, slopes: Array) -> Array:
@@ -26,6 +28,31 @@ def hermite_root(low: Array, high: Array, values: Array, slopes: Array) -> Array
         *(np.ascontiguousarray(part, dtype=float) for part in (low, high, values, slopes)), roots
     )
     return roots
+
+
+def newton_between(
+    low: Array, high: Array, rising: np.ndarray, start: Array, look: Callable[[Array], tuple[Array, Array]]
+) -> Array:
+    """Return where values vanish: Newton for all at once, each kept in its bracket, halved where a step would leave it.
+
+    low, high : (n,) travels, mm; rising (n,) whether the value is above nothing at `high`; start (n,) between them
+    look      : the values (n,) and slopes (n,) per mm at travels (n,)
+    """
+    travel = start
+    for _ in range(MOST_STEPS):
+        gap, slope = look(travel)
+        past = (gap > 0) == rising
+        high, low = np.where(past, travel, high), np.where(past, low, travel)
+        with np.errstate(all="ignore"):
+            following = travel - gap / slope
+        inside = (following >= low) & (following <= high)
+        following = np.where(inside, following, (low + high) / 2)
+        moved = np.abs(following - travel).max()
+        travel = following
+        # What a step of Newton's leaves goes as its square.
+        if moved < (SMALL_STEP_MM if inside.all() else ROOT_MM):
+            break
+    return travel
 
 
 def root_between(

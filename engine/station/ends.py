@@ -9,13 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from engine.forces.units import Event, UnitLaw
-from engine.linkage.roots import hermite_root
+from engine.linkage.roots import hermite_root, newton_between
 from engine.linkage.vectors import Array
 from engine.station.rows import Mover
-
-NEWTON_STEPS = 30
-ROOT_MM = 1e-6  # 0.01 mm is asked
-SMALL_STEP_MM = 1e-4
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -112,24 +108,12 @@ def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
     wanted = np.array([crossing.event.length_mm for crossing in crossings])
     sides = first + np.array([[0], [1]])
     gaps, slopes = rows.squeezes.length[units, sides] - wanted, -rows.squeezes.ratio[units, sides]
-    travel = hermite_root(low, high, gaps, slopes)
-    rising = gaps[1] > gaps[0]
-    for _ in range(NEWTON_STEPS):
+
+    def look(travel: Array) -> tuple[Array, Array]:
         at = mover.at(travel)
-        gap = at.squeezes.length[units, each] - wanted
-        slope = -at.squeezes.ratio[units, each]
-        past = (gap > 0) == rising
-        high, low = np.where(past, travel, high), np.where(past, low, travel)
-        with np.errstate(all="ignore"):
-            following = travel - gap / slope
-        inside = (following >= low) & (following <= high)
-        following = np.where(inside, following, (low + high) / 2)
-        moved = np.abs(following - travel).max()
-        travel = following
-        # What a step of Newton's leaves goes as its square.
-        if moved < (SMALL_STEP_MM if inside.all() else ROOT_MM):
-            break
-    return travel
+        return at.squeezes.length[units, each] - wanted, -at.squeezes.ratio[units, each]
+
+    return newton_between(low, high, gaps[1] > gaps[0], hermite_root(low, high, gaps, slopes), look)
 
 
 def _reach_limits(mover: Mover) -> list[Limit]:

@@ -12,14 +12,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.linkage.roots import hermite_root
+from engine.linkage.roots import hermite_root, newton_between
 from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, force, length
 from engine.sentences import travel as travel_of
 from engine.station.rows import Mover, Rows
-
-ROOT_STEPS = 30
-ROOT_MM = 1e-7  # far below the 0.01 mm asked; force then agrees with weight to a few µN
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -140,24 +137,16 @@ def _inside(mover: Mover, brackets: np.ndarray) -> np.ndarray:
 def _root(mover: Mover, k: int) -> Rows:
     """Return the exact row where force equals weight: Newton, kept inside its bracket."""
     rows, weight = mover.along, mover.springing.weight_n
-    low, high = float(rows.travels[k]), float(rows.travels[k + 1])
+    low, high = rows.travels[[k]], rows.travels[[k + 1]]
     pair = slice(k, k + 2)
     gaps = (rows.wheel_force[pair] - weight)[:, None]
-    way = 1.0 if gaps[1] > gaps[0] else -1.0
-    travel = hermite_root(np.array([low]), np.array([high]), gaps, rows.wheel_rate[pair][:, None])
-    at = mover.at(travel)
-    for _ in range(ROOT_STEPS):
-        gap = way * (float(at.wheel_force[0]) - weight)
-        rate, here = way * float(at.wheel_rate[0]), float(travel[0])
-        low, high = (here, high) if gap < 0 else (low, here)
-        following = here - gap / rate if rate > 0 else (low + high) / 2
-        if not low <= following <= high:
-            following = (low + high) / 2
-        if abs(following - here) < ROOT_MM:
-            break
-        travel = np.array([following])
+
+    def look(travel: Array) -> tuple[Array, Array]:
         at = mover.at(travel)
-    return at
+        return at.wheel_force - weight, at.wheel_rate
+
+    start = hermite_root(low, high, gaps, rows.wheel_rate[pair][:, None])
+    return mover.at(newton_between(low, high, gaps[1] > gaps[0], start, look))
 
 
 def _ways(mover: Mover) -> tuple[str, str]:
