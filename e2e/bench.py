@@ -68,11 +68,15 @@ class Bench(LiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
-        demo_shop()
+        self.fill()
         self.troubles: list[str] = []
         self.context = self.opened()
         self.page = self.context.new_page()
         self.watch(self.page)
+
+    def fill(self) -> None:
+        """Put into the empty database what the test works with."""
+        demo_shop()
 
     def tearDown(self) -> None:
         self.context.close()

@@ -5,11 +5,16 @@ import re
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
+from server.demo.load import load_demo
 
 HERON = "Heron three-wheeler"
 
 
 class Study(Bench):
+    def fill(self) -> None:
+        """Load the shop anew: studies lie beside the database by their job's name, and a copy's jobs have the same."""
+        load_demo()
+
     def setUp(self) -> None:
         super().setUp()
         self.sign_in()

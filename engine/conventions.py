@@ -51,6 +51,9 @@ class Tolerances:
     adjusted_times: float = 20.0
     """A link set longer may move the rest so many times as far; more is a jump to another way of assembling."""
 
+    alike_digits: int = 6
+    """Decimals of a millimetre that an order is told by: of two sides alike to rounding the one named first comes first."""
+
     runs_away: float = 20.0
     """An unknown that moves this many times as fast as the wheel is what ends the reach."""
 

@@ -14,6 +14,7 @@ from itertools import combinations
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.limits.distance import LOOKS, core_distance, core_of
 from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_on
 from engine.linkage.grid import Grid
@@ -149,7 +150,7 @@ def _finer(
             step = (high - low) / (FINE_STEPS - 1)
             middle = np.array([better[k].heave for k in its])
             low, high = np.maximum(middle - step, low), np.minimum(middle + step, high)
-    return tuple(sorted(better, key=lambda c: c.distance))
+    return tuple(sorted(better, key=_nearness))
 
 
 def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
@@ -181,7 +182,12 @@ def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
         )
         for pair, (distance, row, way) in zip(pairs, best, strict=True)
     ]
-    return tuple(sorted((c for c in found if c.distance < CARE_MM), key=lambda c: c.distance))
+    return tuple(sorted((c for c in found if c.distance < CARE_MM), key=_nearness))
+
+
+def _nearness(clearance: Clearance) -> float:
+    """Return what clearances are ordered by, mm: of two sides alike to rounding the one drawn first comes first."""
+    return round(clearance.distance, TOLERANCES.alike_digits)
 
 
 def _deepen(pairs: list[_Pair], best: list[tuple[float, int, Array]]) -> None:

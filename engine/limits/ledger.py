@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.document.schema import Shaft, Strap
 from engine.forces.units import Event
 from engine.limits.clearance import Touch
@@ -72,8 +73,8 @@ def ledger_of(solved: SolvedStation, touched: tuple[Touch, ...] = ()) -> Ledger:
     for touch in touched:
         note(touch.direction, touch.travel, "metal_contact", (touch.one, touch.other))
     return Ledger(
-        tuple(sorted(found["bump"], key=lambda event: event.travel)),
-        tuple(sorted(found["droop"], key=lambda event: -event.travel)),
+        tuple(sorted(found["bump"], key=lambda event: round(event.travel, TOLERANCES.alike_digits))),
+        tuple(sorted(found["droop"], key=lambda event: -round(event.travel, TOLERANCES.alike_digits))),
     )
 
 

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from engine.budget import Budget
+from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.findings.finding import Finding, Rules
 from engine.limits.clearance import Clearance
@@ -297,7 +298,7 @@ def clearances(worked: WorkedStation) -> list[Values]:
                 "other_travel": near.other_travel,
             }
         )
-    return sorted(found, key=lambda item: float(item["distance"]))
+    return sorted(found, key=lambda item: round(float(item["distance"]), TOLERANCES.alike_digits))
 
 
 def _clearance(c: Clearance) -> Values:

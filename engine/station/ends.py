@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.conventions import TOLERANCES
 from engine.forces.units import Event, UnitLaw
 from engine.linkage.roots import hermite_root, newton_between
 from engine.linkage.vectors import Array
@@ -55,7 +56,12 @@ def find_limits(mover: Mover) -> tuple[Limit, ...]:
                 unit=crossing.law.name,
             )
         )
-    return tuple(sorted(limits, key=lambda limit: (abs(limit.travel), limit.direction, limit.kind)))
+    # Of two sides alike to rounding the one that the station names first comes first.
+    return tuple(
+        sorted(
+            limits, key=lambda its: (round(abs(its.travel), TOLERANCES.alike_digits), its.direction, its.kind)
+        )
+    )
 
 
 def event_limits(mover: Mover, law: UnitLaw, event: Event) -> tuple[Limit, ...]:
