@@ -1,6 +1,7 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
 from dataclasses import asdict, replace
+from threading import Lock
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -35,14 +36,18 @@ from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
+TURN = Lock()
 
 
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
 def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
+    # Threads of one process share its core: side by side each of several hands would wait for all of them.
+    with TURN:
+        work, rules = worked_station(body, body.rooms)
+        view = station_view(work, rules, beside_findings(body, work, rules) if body.rooms else None)
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.
-    work, rules = worked_station(body, body.rooms)
-    return answer(station_view(work, rules, beside_findings(body, work, rules) if body.rooms else None))
+    return answer(view)
 
 
 class ArticulatedIn(SolveIn):
