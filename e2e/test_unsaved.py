@@ -51,6 +51,32 @@ class Unsaved(Bench):
         other.reload()
         self.assertEqual(self.held(other), "440.0")
 
+    def test_the_sheet_stays_where_it_is_when_something_is_unsaved(self) -> None:
+        self.open_job(HERON)
+        # The drawing begins where it began, and the field that is typed in stays under the finger.
+        tall = "() => document.querySelector('header').offsetHeight"
+        before = self.page.evaluate(tall), self.page.get_by_test_id("view-front").bounding_box()
+        self.move("432")
+        self.page.get_by_text("kept on the server").wait_for()
+        after = self.page.evaluate(tall), self.page.get_by_test_id("view-front").bounding_box()
+        self.assertEqual(after, before)
+
+    def test_a_long_name_and_what_is_kept_where_still_fit_the_head(self) -> None:
+        job = self.job(HERON)
+        job.name = "Heron three-wheeler with a name as long as anybody would ever give to anything at all"
+        job.save()
+        self.page.set_viewport_size({"width": 1280, "height": 800})
+        self.page.reload()
+        self.open_job("Heron three-wheeler with a name")
+        self.move("433")
+        self.page.get_by_text("kept on the server").wait_for()
+        head = self.page.locator("header")
+        self.assertLessEqual(self.page.evaluate("() => document.documentElement.scrollWidth"), 1280)
+        box = self.page.get_by_text("kept on the server").bounding_box()
+        whole = head.bounding_box()
+        assert box is not None and whole is not None
+        self.assertLessEqual(box["y"] + box["height"], whole["y"] + whole["height"] + 1)
+
     def test_a_browser_killed_right_after_an_edit_loses_nothing(self) -> None:
         self.open_job(HERON)
         self.move("431")

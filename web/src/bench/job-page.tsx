@@ -119,7 +119,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           <ChevronLeft size={20} aria-hidden />
         </Link>
         <div className="min-w-0 leading-tight">
-          <h1 className="truncate text-lg font-bold">{document.name}</h1>
+          <h1 className="truncate text-lg font-bold leading-[1.375rem]">{document.name}</h1>
           <p className="text-sm leading-4 text-[#c9ccd1] print:text-soft">
             revision {hand.draft.base}
             <Kept job={job} user={user} hand={hand} />

@@ -103,10 +103,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
           <div className="h-full bg-steel" />
         )}
       </div>
-      <div className="flex min-h-0 min-w-0 flex-col max-lg:contents">
+      <div className="flex min-h-0 min-w-0 flex-col max-lg:contents lg:overflow-y-auto">
         <div
           ref={drawing}
-          className="relative min-h-0 flex-1 max-lg:col-start-2 max-lg:h-[620px] max-md:h-auto"
+          className="relative min-h-0 flex-1 max-lg:col-start-2 max-lg:h-[620px] max-md:h-auto lg:min-h-[420px]"
         >
           <Plans
             station={station}

@@ -221,7 +221,7 @@ function Pane({ title, side, choice, onChoice, revisions, plan, box, travel }: P
             broken={[]}
             title={station.name}
             labelled={false}
-            barred
+            barred="foot"
             name={`beside-${title.toLowerCase()}`}
             travel={travel}
             articulation={0}

@@ -11,6 +11,7 @@ import { type Paper, type Plan, project, type Side, toPaper, unproject } from ".
 import {
   Arcs,
   BarLines,
+  type Barred,
   Body,
   Envelopes,
   Grid,
@@ -43,7 +44,7 @@ export interface PlaneProps {
   title: string;
   /** Whether lengths and angles are written on it, and whether it carries the scale bar. */
   labelled: boolean;
-  barred: boolean;
+  barred: Barred;
   name: string;
   /** Every place an end could stand, shaded on its plan; null while none is asked for. */
   places?: PlacesMap | null;

@@ -62,7 +62,7 @@ export function Plans(props: Props) {
         paper={paperOf(plan)}
         title={titles[plan]}
         labelled={plan === "front"}
-        barred={plan === "front"}
+        barred={plan === "front" && "foot"}
       />
     );
   const round = (
@@ -110,7 +110,7 @@ export function Plans(props: Props) {
             paper={closePaper}
             title={`Close-up, ${closePlan}`}
             labelled={false}
-            barred
+            barred="above the keys"
           />
         )}
         <CloseControls

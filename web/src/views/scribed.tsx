@@ -15,7 +15,12 @@ interface Plane {
   station: Station;
 }
 
-export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean }) {
+/** Where a plan carries its scale bar: at its foot, or above the keys that lie there. */
+export type Barred = false | "foot" | "above the keys";
+
+const FOOT = { foot: 14, "above the keys": 66 };
+
+export function Grid({ plan, side, paper, barred }: Plane & { barred: Barred }) {
   const step = paper.scale * 50 > 26 ? 50 : paper.scale * 100 > 26 ? 100 : 250;
   const u0 = paper.middle[0] - paper.width / 2 / paper.scale;
   const u1 = paper.middle[0] + paper.width / 2 / paper.scale;
@@ -59,7 +64,7 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
       {plan !== "front" && (
         <text
           x={plan === "side" && side < 0 ? paper.width - 12 : 12}
-          y={paper.height - (barred ? 32 : 12)}
+          y={paper.height - (barred ? FOOT[barred] + 18 : 12)}
           textAnchor={plan === "side" && side < 0 ? "end" : "start"}
           fontSize={13}
           fill="var(--color-scribe)"
@@ -70,8 +75,8 @@ export function Grid({ plan, side, paper, barred }: Plane & { barred: boolean })
       )}
       {barred && (
         <g stroke="var(--color-soapstone)" fill="var(--color-soapstone)">
-          <path d={`M14 ${paper.height - 14}v-5m0 5h${bar}m0 0v-5`} fill="none" />
-          <text x={18 + bar} y={paper.height - 14} fontSize={12} stroke="none">
+          <path d={`M14 ${paper.height - FOOT[barred]}v-5m0 5h${bar}m0 0v-5`} fill="none" />
+          <text x={18 + bar} y={paper.height - FOOT[barred]} fontSize={12} stroke="none">
             {barText}
           </text>
         </g>
