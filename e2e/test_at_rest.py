@@ -1,8 +1,10 @@
 """A sheet at rest asks nothing, and every finding gets its remedy."""
 
+from django.test import SimpleTestCase
 from playwright.sync_api import Page, Request
 
 from e2e.bench import Bench
+from e2e.node import asked
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
@@ -71,3 +73,20 @@ class AtRest(Bench):
         before = len(asked.all)
         self.page.wait_for_timeout(REST_S * 1000)
         self.assertEqual(len(asked.all), before)
+
+
+class Questions(SimpleTestCase):
+    def test_a_question_is_known_by_its_values_and_by_which_document_it_is_of(self) -> None:
+        document = {"format": "jugatrix-project", "stations": [{"name": "front"}]}
+        keys = [
+            ["springs", 0, document],
+            ["springs", 0, document],  # read anew: another document, though it says the same
+            ["jobs", {"owner": 1, "page": 2}],
+            ["jobs", {"page": 2, "owner": 1}],
+            ["jobs", {"page": 3, "owner": 1}],
+        ]
+        one, other, jobs, same, next_page = asked("api/keys.ts", [["hashOf", key] for key in keys])
+        self.assertNotEqual(one, other)
+        self.assertNotIn("front", one)
+        self.assertEqual(jobs, same)
+        self.assertNotEqual(jobs, next_page)

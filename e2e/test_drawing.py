@@ -55,6 +55,33 @@ class Projections(SimpleTestCase):
             self.assertAlmostEqual(u, bu)
             self.assertAlmostEqual(v, bv)
 
+    def test_a_curve_of_travel_is_written_with_fewer_points_and_looks_the_same(self) -> None:
+        """Ends stay; what is left out lies within a tenth of a pixel of the line that is drawn."""
+        curve = [[100 * math.cos(k / 400), 100 * math.sin(k / 400)] for k in range(800)]
+        thin, one, none = asked(
+            "views/projection.ts", [["thinned", curve], ["thinned", curve[:1]], ["thinned", []]]
+        )
+        self.assertEqual((one, none), (curve[:1], []))
+        self.assertEqual((thin[0], thin[-1]), (curve[0], curve[-1]))
+        self.assertLess(len(thin), len(curve) / 8)
+        for p in curve:
+            away = min(self.off(a, b, p) for a, b in pairwise(thin))
+            self.assertLess(away, 0.1)
+
+    def off(self, a: list[float], b: list[float], p: list[float]) -> float:
+        """Return how far a place is from the line between two."""
+        (dx, dy), (px, py) = (b[0] - a[0], b[1] - a[1]), (p[0] - a[0], p[1] - a[1])
+        share = min(1.0, max(0.0, (px * dx + py * dy) / (dx * dx + dy * dy)))
+        return math.hypot(px - share * dx, py - share * dy)
+
+    def test_paths_are_written_to_a_tenth_of_a_pixel(self) -> None:
+        open_one, closed, nothing = asked(
+            "views/projection.ts",
+            [["path", [[1.04, -2.06], [3, 4.25]]], ["path", [[0, 0], [1, 1]], True], ["path", []]],
+        )
+        self.assertEqual(open_one, "M1 -2.1L3 4.3")
+        self.assertEqual((closed, nothing), ("M0 0L1 1Z", ""))
+
     def test_the_outline_holds_every_point_and_is_convex(self) -> None:
         dice = random.Random(5)
         points = [[dice.uniform(-50, 50), dice.uniform(-50, 50)] for _ in range(40)]

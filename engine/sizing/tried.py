@@ -4,6 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, fields
 from typing import Any
 
+from engine.document.check import station_faults
+from engine.errors import DocumentRefused, Fault
 from engine.findings.finding import Rules
 from engine.ride.installed import damper_uses
 from engine.station.solved import SolvedStation, solve_station
@@ -55,8 +57,14 @@ def plain(told: Stands) -> dict[str, Any]:
 
 
 def moved(solved: SolvedStation, points: Mapping[str, Place], steps: int) -> SolvedStation:
-    """Return the station solved with some points elsewhere, mm; raise the engine's refusals."""
+    """Return the station solved with some points elsewhere, mm; raise the engine's refusals.
+
+    A place that a file could not have, as on top of another joint of the same part, is refused as a file's would be.
+    """
     station = solved.station.model_copy(update={"points": {**solved.station.points, **points}})
+    faults = station_faults(station, "")
+    if faults:
+        raise DocumentRefused([Fault("", fault.message) for fault in faults])
     return solve_station(station, solved.linkage.path, steps)
 
 

@@ -3,13 +3,16 @@
 import io
 import json
 import tempfile
+import time
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
-from django.test import SimpleTestCase, TestCase
+from django.test import RequestFactory, SimpleTestCase, TestCase
 
 from engine.document.read import check_project
 from engine.findings.brief import brief_of
@@ -18,6 +21,37 @@ from engine.results.result_file import solve_project
 from engine.ride.sensitivity import sensitivities
 from engine.station.solved import solve_station
 from engine.tests import samples
+from server.answers import ActionRefused
+from server.solving.api import solve
+from server.solving.shapes import LookIn
+
+
+class Turns(SimpleTestCase):
+    def test_hands_that_ask_at_once_are_answered_one_after_another_and_a_refusal_ends_its_turn(self) -> None:
+        at_work, most = 0, 0
+
+        def looked_at(*_: Any) -> dict[str, Any]:
+            nonlocal at_work, most
+            at_work += 1
+            most = max(most, at_work)
+            time.sleep(0.02)
+            at_work -= 1
+            return {}
+
+        document = samples.document(samples.arm())
+        bodies = [LookIn(document=document, station=k % 2) for k in range(8)]  # every other one is refused
+        request = RequestFactory().post("/")
+
+        def asked(body: LookIn) -> str:
+            try:
+                return str(solve(request, body).status_code)
+            except ActionRefused as refused:
+                return refused.code
+
+        with mock.patch("server.solving.api.station_view", looked_at), ThreadPoolExecutor(8) as hands:
+            told = list(hands.map(asked, bodies))
+        self.assertEqual(told, ["200", "no_station"] * 4)
+        self.assertEqual(most, 1)
 
 
 class Solving(TestCase):
