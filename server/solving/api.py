@@ -1,5 +1,7 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import asdict, replace
 from threading import Lock
 from typing import Any
@@ -37,13 +39,27 @@ from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
 TURN = Lock()
+PATIENCE_S = 0.4  # behind somebody's job that takes long nobody queues
+
+
+@contextmanager
+def turn() -> Iterator[None]:
+    """Let those who ask at once be answered one after another.
+
+    Threads of one process share its core: side by side each of several hands would wait for all of them.
+    """
+    mine = TURN.acquire(timeout=PATIENCE_S)
+    try:
+        yield
+    finally:
+        if mine:
+            TURN.release()
 
 
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
 def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
-    # Threads of one process share its core: side by side each of several hands would wait for all of them.
-    with TURN:
+    with turn():
         work, rules = worked_station(body, body.rooms)
         view = station_view(work, rules, beside_findings(body, work, rules) if body.rooms else None)
     # Plain values go straight out: checking 100 rows of points again would cost more than solving them.

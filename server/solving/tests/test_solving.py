@@ -22,7 +22,7 @@ from engine.ride.sensitivity import sensitivities
 from engine.station.solved import solve_station
 from engine.tests import samples
 from server.answers import ActionRefused
-from server.solving.api import solve
+from server.solving.api import PATIENCE_S, TURN, solve, turn
 from server.solving.shapes import LookIn
 
 
@@ -52,6 +52,13 @@ class Turns(SimpleTestCase):
             told = list(hands.map(asked, bodies))
         self.assertEqual(told, ["200", "no_station"] * 4)
         self.assertEqual(most, 1)
+
+    def test_nobody_waits_long_behind_a_job_that_takes_long(self) -> None:
+        began = time.monotonic()
+        with TURN, turn():  # somebody else's
+            self.assertLess(time.monotonic() - began, PATIENCE_S + 1)
+            self.assertTrue(TURN.locked())
+        self.assertFalse(TURN.locked())
 
 
 class Solving(TestCase):
