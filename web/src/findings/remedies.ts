@@ -8,6 +8,7 @@ export type Remedy = NonNullable<Shape["RemedyOut"]>;
 export type Remedies = Record<string, Remedy>;
 
 const QUIET_MS = 700;
+const NONE: Remedies = {};
 const KEPT_MS = 30_000;
 
 export const keyOf = (finding: Pick<Finding, "code" | "subjects">) =>
@@ -53,7 +54,7 @@ export function useRemedies(
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
   });
-  return asked.data ?? {};
+  return asked.data ?? NONE;
 }
 
 function quiet(signal: AbortSignal): Promise<void> {

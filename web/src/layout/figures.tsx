@@ -5,7 +5,8 @@ import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
 interface Props {
-  station: Station;
+  units: Station["units"];
+  wheels: Station["wheels"];
   view: StationView;
   place: Place;
 }
@@ -36,7 +37,7 @@ export function RideFigures({ view }: { view: StationView }) {
 }
 
 /** The figures where the Jack stands. */
-export function Figures({ station, view, place }: Props) {
+export function Figures({ units = [], wheels, view, place }: Props) {
   const { number, quantity, unit } = useUnits();
   const rate = valueAt(view.wheel_rate, place);
   const share = valueAt(view.rate_from_ratio, place);
@@ -51,12 +52,12 @@ export function Figures({ station, view, place }: Props) {
         )}
       </h2>
       <dl>
-        {(station.units ?? []).map((part) => {
+        {units.map((part) => {
           const trace = view.units[part.name];
           const ratio = valueAt(trace?.motion_ratio, place);
           const length = valueAt(trace?.length, place);
           const pressure = valueAt(trace?.pressure, place);
-          const name = (station.units ?? []).length > 1 ? `, ${spoken(part.name)}` : "";
+          const name = units.length > 1 ? `, ${spoken(part.name)}` : "";
           if (part.kind === "bar") return null;
           const what = part.kind === "air_spring" ? "bag" : part.kind === "spring" ? "spring" : "damper";
           return (
@@ -125,7 +126,7 @@ export function Figures({ station, view, place }: Props) {
           const camber = valueAt(wheel.camber, place);
           const toe = valueAt(wheel.toe, place);
           if (camber === null || toe === null) return null;
-          const who = station.wheels.length > 1 ? `, ${name}` : "";
+          const who = wheels.length > 1 ? `, ${name}` : "";
           return (
             <Figure
               key={name}

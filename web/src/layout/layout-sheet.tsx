@@ -77,11 +77,37 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const places = usePlaces(document, index, failing ? null : placing);
   const remedies = useRemedies(document, index, failing ? undefined : view?.findings);
   const drawing = useRef<HTMLDivElement>(null);
-  const jackTo = (to: number) => {
-    onTravel(to);
-    // On a tablet the findings stand below the drawing: bring back what was asked to be seen.
-    drawing.current?.scrollIntoView({ block: "nearest" });
-  };
+  const jackTo = useCallback(
+    (to: number) => {
+      onTravel(to);
+      // On a tablet the findings stand below the drawing: bring back what was asked to be seen.
+      drawing.current?.scrollIntoView({ block: "nearest" });
+    },
+    [onTravel],
+  );
+  const { units, wheels } = station;
+  const spot = useMemo(() => placeOf(view?.travels ?? [0], at), [view, at]);
+  // While a hand moves a bracket the drawing runs ahead of what is solved: the figures are drawn when they change.
+  const figures = useMemo(
+    () =>
+      view ? (
+        <>
+          <RideFigures view={view} />
+          <Judged
+            findings={view.findings}
+            remedies={remedies}
+            change={change}
+            onTravel={onTravel}
+            onLook={jackTo}
+          >
+            <Figures units={units} wheels={wheels} view={view} place={spot} />
+          </Judged>
+        </>
+      ) : (
+        <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
+      ),
+    [view, remedies, change, onTravel, jackTo, units, wheels, spot],
+  );
   const broken = failing ? brokenBodies(refused.values) : [];
   return (
     <div
@@ -112,7 +138,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             station={station}
             view={failing ? null : shown}
             points={points}
-            angles={failing ? [] : anglesAt(solved, placeOf(view?.travels ?? [0], at))}
+            angles={failing ? [] : anglesAt(solved, spot)}
             lengths={useLengths(solved, station, at, articulated)}
             picked={pick}
             onPick={setPicked}
@@ -157,22 +183,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             name: "Figures",
             room: "px-4 pb-6 pt-3",
             read: true,
-            body: view ? (
-              <>
-                <RideFigures view={view} />
-                <Judged
-                  findings={view.findings}
-                  remedies={remedies}
-                  change={change}
-                  onTravel={onTravel}
-                  onLook={jackTo}
-                >
-                  <Figures station={station} view={view} place={placeOf(view.travels, at)} />
-                </Judged>
-              </>
-            ) : (
-              <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
-            ),
+            body: figures,
           },
           {
             value: "points",
