@@ -4,7 +4,7 @@ import numpy as np
 
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.limits.clearance import CrossClearance
+from engine.limits.across import CrossClearance
 from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.solved import SolvedStation
 

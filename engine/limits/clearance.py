@@ -75,7 +75,7 @@ def _between(
     """Return the distance of two solids at places (3, n, rows), (rows,) mm."""
     at = placed_all(linkage, [one, other], place, drawn_places)
     rows = np.arange(place.shape[2])
-    pair = _Pair(at[one.name], at[other.name], np.zeros(len(rows)))
+    pair = Pair(at[one.name], at[other.name], np.zeros(len(rows)))
     if _has_space(pair):
         return _to_half_space(pair, rows)[0]
     distance, _ = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), looks)
@@ -83,7 +83,9 @@ def _between(
 
 
 @dataclass(frozen=True)
-class _Pair:
+class Pair:
+    """Two solids at the same positions, and what they are certainly no nearer than there, (rows,) mm; written on."""
+
     one: Placed
     other: Placed
     bound: Array
@@ -106,7 +108,7 @@ def clearances(
         if (about is None or a.name in about or b.name in about) and _matters(linkage, a, b)
     ]
     waiting = [
-        pair for pair in _bounded([(at[a.name], at[b.name]) for a, b in pairs]) if pair.bound.min() < care
+        pair for pair in bounded([(at[a.name], at[b.name]) for a, b in pairs]) if pair.bound.min() < care
     ]
     pairs = [(pair.one.solid, pair.other.solid) for pair in waiting]
     drawn = _as_drawn(linkage, solids, pairs, looks=0)
@@ -153,7 +155,7 @@ def _finer(
     return tuple(sorted(better, key=_nearness))
 
 
-def nearest_of(pairs: list[_Pair], grid: Grid) -> tuple[Clearance, ...]:
+def nearest_of(pairs: list[Pair], grid: Grid) -> tuple[Clearance, ...]:
     """Return each pair's nearest approach.
 
     Each turn works out a few positions of each pair exactly: those with the lowest bounds. The direction found
@@ -190,7 +192,7 @@ def _nearness(clearance: Clearance) -> float:
     return round(clearance.distance, TOLERANCES.alike_digits)
 
 
-def _deepen(pairs: list[_Pair], best: list[tuple[float, int, Array]]) -> None:
+def _deepen(pairs: list[Pair], best: list[tuple[float, int, Array]]) -> None:
     """Work out how deep overlapping pairs are, each where it is deepest by a quick look."""
     deep = [k for k, (distance, _, _) in enumerate(best) if distance < 0 and not _has_space(pairs[k])]
     again = [(np.inf, 0, np.zeros(3)) for _ in deep]
@@ -199,18 +201,18 @@ def _deepen(pairs: list[_Pair], best: list[tuple[float, int, Array]]) -> None:
         best[k] = found
 
 
-def _has_space(pair: _Pair) -> bool:
+def _has_space(pair: Pair) -> bool:
     return _is_space(pair.one) or _is_space(pair.other)
 
 
-def _likely(pair: _Pair, best: float) -> np.ndarray:
+def _likely(pair: Pair, best: float) -> np.ndarray:
     """Return the rows with the lowest bounds, as long as they may still be nearer than the best."""
     rows = np.argpartition(pair.bound, min(A_TURN, len(pair.bound) - 1))[:A_TURN]
     lowest: np.ndarray = rows[pair.bound[rows] < best - ENOUGH_MM]
     return lowest
 
 
-def _raise_bounds(pairs: list[_Pair], rows: list[np.ndarray], ways: list[Array]) -> None:
+def _raise_bounds(pairs: list[Pair], rows: list[np.ndarray], ways: list[Array]) -> None:
     """Raise each pair's bounds to what a direction parts it by at every position."""
     solids = [
         k for k, pair in enumerate(pairs) if pair.one.solid.facing is None and pair.other.solid.facing is None
@@ -231,7 +233,7 @@ def _raise_bounds(pairs: list[_Pair], rows: list[np.ndarray], ways: list[Array])
 
 
 def _work_out(
-    pairs: list[_Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]], looks: int = 0
+    pairs: list[Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]], looks: int = 0
 ) -> dict[int, Array]:
     """Work out exact distances at a few chosen rows of each pair, keep each pair's least, return the ways found."""
     exact = [k for k, rows in enumerate(chosen) if len(rows)]
@@ -264,7 +266,7 @@ def _is_space(part: Placed) -> bool:
     return part.solid.facing is not None
 
 
-def _to_half_space(pair: _Pair, rows: np.ndarray) -> tuple[Array, Array]:
+def _to_half_space(pair: Pair, rows: np.ndarray) -> tuple[Array, Array]:
     """Return the exact distance of a solid from a half space (rows,), and the way out of it."""
     solid_first = pair.other.solid.facing is not None
     solid, space = (pair.one, pair.other) if solid_first else (pair.other, pair.one)
@@ -276,25 +278,25 @@ def _to_half_space(pair: _Pair, rows: np.ndarray) -> tuple[Array, Array]:
     return depth, facing if solid_first else -facing
 
 
-def _bounded(pairs: list[tuple[Placed, Placed]]) -> list[_Pair]:
+def bounded(pairs: list[tuple[Placed, Placed]]) -> list[Pair]:
     """Return the pairs with distances that they are certainly not nearer than, from capsules that hold them."""
     if not pairs:
         return []
-    capsules = {id(part): _capsule(part) for pair in pairs for part in pair}
+    capsules = {id(part): capsule_of(part) for pair in pairs for part in pair}
     one, other = ([capsules[id(part)] for part in side] for side in zip(*pairs, strict=True))
     a, b, r = (np.concatenate([capsule[k] for capsule in one]) for k in range(3))
     c, d, s = (np.concatenate([capsule[k] for capsule in other]) for k in range(3))
     apart = segment_distance(a, b, c, d)
     # Crossing axes part by more than their radii: nothing is certain of how deep they are.
     bounds = np.where(apart > CROSSING_MM, apart - r - s, -np.inf).reshape(len(pairs), -1)
-    found = [_Pair(x, y, bound) for (x, y), bound in zip(pairs, bounds, strict=True)]
+    found = [Pair(x, y, bound) for (x, y), bound in zip(pairs, bounds, strict=True)]
     for pair in found:
         if _has_space(pair):
             pair.bound[:] = -np.inf
     return found
 
 
-def _capsule(part: Placed) -> tuple[Array, Array, Array]:
+def capsule_of(part: Placed) -> tuple[Array, Array, Array]:
     """Return a capsule that holds the solid: two ends (rows, 3) and a radius (rows,)."""
     if part.corners is not None:
         return part.centre, part.centre, part.reach()
@@ -383,105 +385,6 @@ def touches(solved: SolvedStation, found: tuple[Clearance, ...]) -> tuple[Touch,
     return tuple(touched)
 
 
-@dataclass(frozen=True, kw_only=True)
-class CrossClearance:
-    """The nearest that something of one side comes to something of the other, mm, and both sides' travels."""
-
-    one: str
-    other: str
-    kinds: tuple[str, str]
-    distance: float
-    travel: float
-    other_travel: float
-
-
-def across_the_car(
-    linkage: Linkage, grid: Grid, other: Linkage, other_grid: Grid, mirror: bool
-) -> tuple[CrossClearance, ...]:
-    """Return how near moving parts of two sides come through all combinations of their travel.
-
-    mirror : the other side is this one's mirror image in the centreline
-    """
-    here = _moving(linkage, grid)
-    there = _mirror_images(here) if mirror else _moving(other, other_grid)
-    # Most of a car's two sides never come near one another: their boxes tell, before every height is combined with every other.
-    close = [(a.part, b.part) for a in here for b in there if _boxes_apart(a.box, b.box) < CARE_MM]
-    left = np.repeat(np.arange(len(grid.heave)), len(other_grid.heave))
-    right = np.tile(np.arange(len(other_grid.heave)), len(grid.heave))
-    every = {id(part): _rows_of(part, left) for part, _ in close}
-    every |= {id(part): _rows_of(part, right) for _, part in close}
-    pairs = _bounded([(every[id(a)], every[id(b)]) for a, b in close])
-    both = Grid(np.zeros((3, 0, len(left))), grid.heave[left], other_grid.heave[right])
-    near = nearest_of([pair for pair in pairs if pair.bound.min() < CARE_MM], both)
-    return tuple(
-        CrossClearance(
-            one=c.one,
-            other=c.other,
-            kinds=c.kinds,
-            distance=c.distance,
-            travel=c.heave,
-            other_travel=c.articulation,
-        )
-        for c in near
-    )
-
-
-@dataclass(frozen=True)
-class _Moving:
-    """A moving solid at its side's heights, and a box that holds it at all of them."""
-
-    part: Placed
-    box: tuple[Array, Array]
-
-
-def _moving(linkage: Linkage, grid: Grid) -> list[_Moving]:
-    """Return a side's moving solids, placed once: it stays as it is while the other one is moved."""
-    key = ("moving across the car", grid.heave.tobytes())
-    if key not in linkage.kept:
-        solids = [s for s in solids_on(linkage) if s.host != "chassis" and s.facing is None]
-        reached = solids if grid.place.shape[2] else []
-        placed_there = placed_all(linkage, reached, grid.place).values()
-        linkage.kept[key] = [_Moving(part, _box(part)) for part in placed_there]
-    found: list[_Moving] = linkage.kept[key]
-    return found
-
-
-def _mirror_images(parts: list[_Moving]) -> list[_Moving]:
-    return [_Moving(image, _box(image)) for image in (_mirrored(its.part) for its in parts)]
-
-
-def _box(part: Placed) -> tuple[Array, Array]:
-    """Return the lowest and the highest corner, (3,) mm, of a box that holds a solid at all its positions."""
-    one, other, radius = _capsule(part)
-    ends = np.stack([one, other])
-    return (ends - radius[:, None]).min(axis=(0, 1)), (ends + radius[:, None]).max(axis=(0, 1))
-
-
-def _boxes_apart(one: tuple[Array, Array], other: tuple[Array, Array]) -> float:
-    """Return how far two boxes are apart, mm; nothing where they meet."""
-    return float(np.linalg.norm(np.maximum(np.maximum(one[0] - other[1], other[0] - one[1]), 0.0)))
-
-
-def _rows_of(part: Placed, rows: np.ndarray) -> Placed:
-    corners = None if part.corners is None else part.corners[rows]
-    return Placed(
-        solid=part.solid,
-        centre=part.centre[rows],
-        axes=part.axes[rows],
-        half=part.half[rows],
-        corners=corners,
-    )
-
-
-def _mirrored(part: Placed) -> Placed:
-    """Return the mirror image in the centreline: every solid here is its own image about each of its axes."""
-    flip = np.array([1.0, -1.0, 1.0])
-    corners = None if part.corners is None else part.corners * flip
-    return Placed(
-        solid=part.solid, centre=part.centre * flip, axes=part.axes * flip, half=part.half, corners=corners
-    )
-
-
 def _as_drawn(
     linkage: Linkage, solids: list[Solid], pairs: list[tuple[Solid, Solid]], looks: int
 ) -> dict[tuple[str, str], float]:
@@ -492,7 +395,7 @@ def _as_drawn(
     if not pairs:
         return {}
     drawn = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
-    both = [_Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
+    both = [Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
     best = [(np.inf, 0, np.zeros(3)) for _ in both]
     _work_out(both, [np.zeros(1, dtype=int) for _ in both], best, looks)
     return {(a.name, b.name): gap for (a, b), (gap, _, _) in zip(pairs, best, strict=True)}

@@ -10,7 +10,7 @@ from engine.findings.finding import Finding, Rules, rules_of
 from engine.findings.judge import RANK, judge
 from engine.findings.roll import judge_roll
 from engine.findings.sides import judge_crossing, judge_sides
-from engine.limits.clearance import CrossClearance, across_the_car
+from engine.limits.across import CrossClearance, across_the_car
 from engine.ride.balance import Balance, balance_of
 from engine.station.solved import solve_station
 from engine.workup import WorkUp

@@ -7,7 +7,8 @@ import numpy as np
 
 from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
-from engine.limits.clearance import CARE_MM, across_the_car, clearances, distances_at
+from engine.limits.across import across_the_car
+from engine.limits.clearance import CARE_MM, clearances, distances_at
 from engine.limits.distance import core_distance, core_of
 from engine.limits.nearest import nearest_points
 from engine.limits.rooms_by_point import rooms_by_point
