@@ -39,7 +39,7 @@ from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
 TURN = Lock()
-PATIENCE_S = 0.4  # behind somebody's job that takes long nobody queues
+PATIENCE_S = 1.5  # behind somebody's job that takes long nobody queues
 
 
 @contextmanager
