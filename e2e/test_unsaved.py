@@ -4,6 +4,7 @@ import json
 import re
 
 from e2e.bench import Bench
+from server.jobs.actions.import_project import import_project
 from server.jobs.models import Draft
 
 HERON = "Heron three-wheeler"
@@ -62,12 +63,11 @@ class Unsaved(Bench):
         self.assertEqual(after, before)
 
     def test_a_long_name_and_what_is_kept_where_still_fit_the_head(self) -> None:
-        job = self.job(HERON)
-        job.name = "Heron three-wheeler with a name as long as anybody would ever give to anything at all"
-        job.save()
-        self.page.set_viewport_size({"width": 1280, "height": 800})
+        name = "Three-wheeler with a name as long as anybody would ever give to anything at all"
+        renamed = json.dumps({**self.document(HERON), "name": name}).encode()
+        import_project(self.job(HERON).owner, renamed, "A longer name")
         self.page.reload()
-        self.open_job("Heron three-wheeler with a name")
+        self.open_job(name)
         self.move("433")
         self.page.get_by_text("kept on the server").wait_for()
         head = self.page.locator("header")

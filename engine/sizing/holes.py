@@ -15,7 +15,7 @@ from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.limits.events import HARD
 from engine.sentences import Quantity, Sentence
-from engine.sizing.tried import Place, Tried, moved, plain, tried
+from engine.sizing.tried import Place, Tried, moved, tried
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
@@ -134,7 +134,7 @@ def _told(
     work = WorkUp(again, rooms)
     findings = judge(again, rules, work)
     pair = Pair(
-        **plain(tried(again)),
+        **vars(tried(again)),
         holes=holes,
         points=there,
         seat=min(again.preload_left.values(), default=None),

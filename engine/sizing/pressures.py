@@ -6,7 +6,7 @@ import numpy as np
 
 from engine.document.schema import AirSpring
 from engine.findings.finding import Rules
-from engine.sizing.tried import Stands, is_inside, plain, stands
+from engine.sizing.tried import Stands, is_inside, stands
 from engine.station.solved import SolvedStation, solve_again
 
 STEP_BAR = 0.5
@@ -61,7 +61,7 @@ def _option(
     if tried.at_ride is not None and tried.filled_at_ride:
         its, height = stands(tried), float(np.asarray(tried.at_ride.units[bags[0].name].length)[0])
     return PressureOption(
-        **plain(its),
+        **vars(its),
         pressure=pressure,
         height=height,
         share=None if rated is None else pressure / rated,

@@ -10,7 +10,7 @@ from engine.errors import EngineError
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
 from engine.sizing.places import NoPlacing
-from engine.sizing.tried import Place, Tried, moved, plain, tried
+from engine.sizing.tried import Place, Tried, moved, tried
 from engine.station.solved import SolvedStation
 
 STEPS = 21
@@ -70,7 +70,7 @@ def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Arra
         again = moved(solved, {**points, **images_of(station, points)}, STEPS)
     except EngineError as error:
         return Step(by=by, place=place, fault=str(error).splitlines()[0])
-    step = Step(**plain(tried(again, unit)), by=by, place=place)
+    step = Step(**vars(tried(again, unit)), by=by, place=place)
     if again.at_ride is None:
         return step
     roll = roll_of(again)

@@ -14,7 +14,7 @@ from engine.document.units import AnyUnit
 from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
 from engine.forces.units import adapter_mm
-from engine.sizing.tried import Stands, is_inside, plain, stands
+from engine.sizing.tried import Stands, is_inside, stands
 from engine.station.equilibrium import wheel_rate_for
 from engine.station.solved import SolvedStation, solve_again
 
@@ -129,7 +129,7 @@ def _option(
             seat.append(float(squeeze.min()))
     its = stands(tried)
     return SpringOption(
-        **plain(its),
+        **vars(its),
         name=name,
         rate=rate,
         fitted={u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},

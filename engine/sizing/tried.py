@@ -1,8 +1,7 @@
 """A change tried: the station solved with it, and the same figures told of each."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
-from typing import Any
+from dataclasses import dataclass
 
 from engine.document.check import station_faults
 from engine.errors import DocumentRefused, Fault
@@ -44,16 +43,11 @@ def tried(solved: SolvedStation, unit: str | None = None) -> Tried:
     uses = [use for use in damper_uses(solved) if unit in (None, use.name)]
     its = stands(solved)
     return Tried(
-        **plain(its),
+        **vars(its),
         left_in_bump=min((use.left_in_bump for use in uses), default=None),
         left_in_droop=min((use.left_in_droop for use in uses), default=None),
         fault=str(solved.ride_fault) if its.ride is None else None,
     )
-
-
-def plain(told: Stands) -> dict[str, Any]:
-    """Return what was told as the arguments of what tells more."""
-    return {part.name: getattr(told, part.name) for part in fields(told)}
 
 
 def moved(solved: SolvedStation, points: Mapping[str, Place], steps: int) -> SolvedStation:

@@ -16,6 +16,7 @@ import numpy as np
 from engine import compiled
 from engine.limits.distance import Core, core_distance
 from engine.linkage.linkage import Linkage
+from engine.sizing.rocker import turning
 from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
 from engine.sizing.rocker.kernel import move
 from engine.sizing.rocker.room import usual_room
@@ -84,6 +85,13 @@ def rockers() -> dict[str, list[float]]:
     marks = np.random.default_rng(5).uniform(0, 4, (300, 3))
     told["apart"] = [float(k) for k in _apart(marks, 40, [7])]
     return told
+
+
+class Columns(unittest.TestCase):
+    def test_the_loops_and_the_search_mean_the_same_column_by_a_name(self) -> None:
+        for choice in Choice:
+            if not choice.name.startswith("PLACE"):
+                self.assertEqual(getattr(turning, choice.name), choice.value, choice.name)
 
 
 class AsInterpreted(unittest.TestCase):

@@ -13,6 +13,14 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 
+LEAN, ROD_ARM, TURN, ASIDE, SCALE, SIDE = (
+    3,
+    4,
+    5,
+    6,
+    7,
+    8,
+)  # columns of choices after the place, as `Choice` has them
 LEAST = 1e-9  # mm that a direction is divided by at least
 
 compiled = njit(error_model="numpy", cache=True)
@@ -48,7 +56,8 @@ def drawn(
             pivot[n, a] = corner[a]
             for b in range(3):
                 pivot[n, a] += choices[n, b] * edges[b, a]
-        lean, arm, turn, aside = choices[n, 3] + math.pi / 2, choices[n, 4], choices[n, 5], choices[n, 6]
+        lean, arm = choices[n, LEAN] + math.pi / 2, choices[n, ROD_ARM]
+        turn, aside = choices[n, TURN], choices[n, ASIDE]
         o0, o1, o2 = end[0] - pivot[n, 0], end[1] - pivot[n, 1], end[2] - pivot[n, 2]
         a0, a1, a2 = bolt[0], bolt[1], bolt[2]
         if in_line:  # turned as little as holds the rod's end in the rocker's plane
@@ -64,7 +73,7 @@ def drawn(
         x0, x1, x2 = x0 / size, x1 / size, x2 / size
         y0, y1, y2 = a1 * x2 - a2 * x1, a2 * x0 - a0 * x2, a0 * x1 - a1 * x0
         whole2 = flat * flat + high * high
-        way = -1.0 if choices[n, 8] < 0.5 else 1.0
+        way = -1.0 if choices[n, SIDE] < 0.5 else 1.0
         stretch = arm * np.cos(lean) + np.sqrt(whole2 - (arm * np.sin(lean)) ** 2)
         cosine = (arm * arm + whole2 - stretch * stretch) / (2 * arm * flat)
         jx, jy = arm * cosine, arm * way * np.sqrt(1 - cosine * cosine)
@@ -73,7 +82,7 @@ def drawn(
         moving += wy * (y0 * speed[0] + y1 * speed[1] + y2 * speed[2])
         moving -= high * (a0 * speed[0] + a1 * speed[1] + a2 * speed[2])
         turning = moving / (wy * jx - wx * jy)
-        ratio = guess * choices[n, 7]
+        ratio = guess * choices[n, SCALE]
         reach = ratio / (abs(turning) * np.cos(aside))
         c, s = np.cos(turn), np.sin(turn)
         kx, ky = (c * jx - s * jy) / arm, (s * jx + c * jy) / arm
