@@ -75,10 +75,12 @@ def loaded(source: str) -> ModuleType:
 
 def by_numba(source: str) -> ModuleType:
     """Return the same, compiled by numba in this process as each is first called."""
+    from numba import njit
+
     its: Any = importlib.import_module(source)
     module = ModuleType(f"{source}_by_numba")
     for function in its.SIGNATURES:
-        setattr(module, function.__name__, its.compiled(function))
+        setattr(module, function.__name__, njit(error_model="numpy", cache=True)(function))
     return module
 
 

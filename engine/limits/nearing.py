@@ -23,10 +23,11 @@ TOUCH_MM = 1e-6
 FEWER_FIRST_MM2 = 1e-12  # of two as near, the one of fewer points
 FIRST_STEP, NEXT_STEP = 0.12, 0.8
 
-compiled = njit(error_model="numpy", cache=True, forceinline=True)
+inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # type: ignore[call-overload]
+"""They make no arrays: nothing counts who holds which."""
 
 
-@compiled
+@inner
 def furthest(
     centre: Floats,
     axes: Floats,
@@ -65,7 +66,7 @@ def furthest(
         out[a] += sign * point
 
 
-@compiled
+@inner
 def spare(simplex: Floats) -> int:
     """Return a place in the simplex that only repeats another; the last that does, or the last of all."""
     found = 3
@@ -80,7 +81,7 @@ def spare(simplex: Floats) -> int:
     return found
 
 
-@compiled
+@inner
 def kept(nearest: Floats, size: float, x: float, y: float, z: float, points: int) -> float:
     """Take a point if it is the nearest to nothing so far; return the least size, of `points` corners made heavier."""
     mine = x * x + y * y + z * z + FEWER_FIRST_MM2 * points
@@ -90,7 +91,7 @@ def kept(nearest: Floats, size: float, x: float, y: float, z: float, points: int
     return size
 
 
-@compiled
+@inner
 def reduced(simplex: Floats, corner: Floats, nearest: Floats) -> None:
     """Find the point of a simplex nearest to nothing and keep of the simplex only what that point lies on."""
     size, one, two, three, number = math.inf, 0, 0, 0, 0
@@ -155,7 +156,7 @@ def reduced(simplex: Floats, corner: Floats, nearest: Floats) -> None:
         )
 
 
-@compiled
+@inner
 def encloses(simplex: Floats) -> bool:
     """Return whether a tetrahedron holds nothing's place: it lies on the inner side of all four faces."""
     for face in range(4):
@@ -181,7 +182,7 @@ def encloses(simplex: Floats) -> bool:
     return True
 
 
-@compiled
+@inner
 def between(
     centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
     centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,
@@ -195,7 +196,7 @@ def between(
         point[a] = -point[a]
 
 
-@compiled
+@inner
 def approached(
     centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
     centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,
@@ -238,7 +239,7 @@ def approached(
     return False
 
 
-@compiled
+@inner
 def deepest(
     centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
     centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,

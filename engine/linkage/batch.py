@@ -1,19 +1,17 @@
 """Many geometries of one linkage at once: every row is another set of drawn points.
 
-The rows march through the travel side by side, each predicted from its own last position, so one
-position of the whole batch costs a handful of array operations and one stack of small solves.
+Each row marches through the travel by itself, foreseen from its own last two positions (`Solver.march`), and only what
+is asked of it is written down.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from engine.conventions import TOLERANCES
 from engine.linkage.geometry import geometry_of
 from engine.linkage.linkage import Linkage
-from engine.linkage.path import Follower
-from engine.linkage.solver import Solution, Solver
-from engine.linkage.vectors import Array, dot
+from engine.linkage.solver import Solver
+from engine.linkage.vectors import Array
 
 PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
 CHUNK_ROWS = 4000  # long enough to hide the cost of each call; at 8,000 nothing more is won
@@ -46,7 +44,8 @@ def sweep_batch(linkage: Linkage, points: Array, travels: Array, pairs: list[tup
     for first in range(0, rows, CHUNK_ROWS):
         chunk = slice(first, min(first + CHUNK_ROWS, rows))
         geometry = geometry_of(linkage.topology, points[chunk], linkage.set_lengths)
-        _march(Solver(linkage.assembly, geometry), linkage, travels, pairs, out[:, chunk], closed[chunk])
+        solver = Solver(linkage.assembly, geometry)
+        out[:, chunk], closed[chunk] = solver.march(linkage.heave(), travels, pairs)
     return BatchSweep(length=out[0], motion_ratio=out[1], ratio_slope=out[2], closed=closed)
 
 
@@ -70,53 +69,3 @@ def places_at(
         here = solver.solve(start, zero + direction[:, None] * (step * share), direction)
         good = good & here.closed
     return here.motion.place, good
-
-
-def _march(
-    solver: Solver,
-    linkage: Linkage,
-    travels: Array,
-    pairs: list[tuple[int, int]],
-    out: Array,
-    closed: np.ndarray,
-) -> None:
-    """March one chunk outward from its drawn position, up and then down."""
-    direction = linkage.heave()
-    rows = solver.geometry.rows
-    drawn = solver.solve(solver.drawn_unknowns(), np.zeros((len(direction), rows)), direction)
-    middle = int(np.searchsorted(travels, 0.0))
-    weights = Follower(solver, direction).weights
-    for order in (range(middle, len(travels)), range(middle - 1, -1, -1)):
-        here, at, good = drawn, 0.0, drawn.closed
-        for place in order:
-            step = float(travels[place]) - at
-            move = here.first * step + here.second * (step * step / 2)
-            start = here.unknowns + move
-            targets = np.full((len(direction), rows), travels[place])
-            here = solver.solve(start, targets, direction)
-            # A row that left its prediction far behind may have changed its way of assembling.
-            strayed = (np.abs(here.unknowns - start) * weights).max(axis=0)
-            good = (
-                good
-                & here.closed
-                & (
-                    strayed
-                    <= TOLERANCES.branch_share * (np.abs(move) * weights).max(axis=0) + TOLERANCES.branch_mm
-                )
-            )
-            at = float(travels[place])
-            closed[:, place] = good
-            _measure(here, pairs, good, out[:, :, place])
-
-
-def _measure(solution: Solution, pairs: list[tuple[int, int]], good: np.ndarray, out: Array) -> None:
-    motion = solution.motion
-    for number, (one, other) in enumerate(pairs):
-        gap, speed, bend = (
-            part[:, one] - part[:, other] for part in (motion.place, motion.first, motion.second)
-        )
-        length = np.sqrt(dot(gap, gap))
-        first = dot(gap, speed) / length
-        second = (dot(speed, speed) + dot(gap, bend) - first**2) / length
-        for k, values in enumerate((length, -first, -second)):
-            out[k, :, number] = np.where(good, values, np.nan)

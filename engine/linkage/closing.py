@@ -30,10 +30,11 @@ WELL_CLOSED = 0.01  # of a gap, left by one step
 HALVINGS = 24  # to a ten-millionth of the bracket
 FAIRLY_CLOSED = 100.0  # times the closure asked: rounding in a large linkage
 
-compiled = njit(error_model="numpy", cache=True, forceinline=True)
+inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # type: ignore[call-overload]
+"""They make no arrays: nothing counts who holds which, which took a quarter of the time."""
 
 
-@compiled
+@inner
 def put(
     moves: Whole, first: int, last: int, shapes: Floats, g: int, unknowns: Floats, turned: Floats, x: Floats
 ) -> None:
@@ -64,7 +65,7 @@ def put(
                 x[p, a] = x[i, a] + shapes[g, m, 0] * (x[j, a] - x[i, a])
 
 
-@compiled
+@inner
 def move(
     moves: Whole,
     first: int,
@@ -119,7 +120,7 @@ def move(
                 out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a])
 
 
-@compiled
+@inner
 def reached(
     moves: Whole,
     first: int,
@@ -166,7 +167,7 @@ def reached(
                     slopes[p, c, a] = slopes[i, c, a] + shapes[g, m, 0] * (slopes[j, c, a] - slopes[i, c, a])
 
 
-@compiled
+@inner
 def gaps(
     rows: Whole,
     first: int,
@@ -177,12 +178,11 @@ def gaps(
     weights: Floats,
     constants: Floats,
     g: int,
-    targets: Floats,
-    position: int,
+    goals: Floats,
     x: Floats,
     out: Floats,
 ) -> None:
-    """Write how far each row is from holding, mm."""
+    """Write how far each row is from holding, mm; `goals` are the drivers' targets."""
     for r in range(first, last):
         total = constants[g, r]
         for t in range(rows[r, 0], rows[r, 1]):
@@ -199,11 +199,11 @@ def gaps(
         for h in range(rows[r, 2], rows[r, 3]):
             total += shares[h] * x[heights[h, 0], heights[h, 1]]
         if rows[r, 4] >= 0:
-            total -= targets[rows[r, 4], position]
+            total -= goals[rows[r, 4]]
         out[r - first] = total
 
 
-@compiled
+@inner
 def opening(
     rows: Whole,
     first: int,
@@ -256,7 +256,7 @@ def opening(
         out[r - first] = total
 
 
-@compiled
+@inner
 def matrix(
     rows: Whole,
     first: int,
@@ -276,10 +276,10 @@ def matrix(
     block: int,
     out: Floats,
 ) -> None:
-    """Write each row's slope by each of the block's unknowns."""
+    """Write each row's slope by each of the block's unknowns, the block's own matrix of `out`."""
     for r in range(first, last):
         for c in range(wide):
-            out[r - first, c] = 0.0
+            out[block, r - first, c] = 0.0
         for t in range(rows[r, 0], rows[r, 1]):
             i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
             d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
@@ -304,7 +304,7 @@ def matrix(
                     if home[p] == block:
                         for at in range(since[p], since[p + 1]):
                             c = reach[at]
-                            out[r - first, local[c]] += sign * (
+                            out[block, r - first, local[c]] += sign * (
                                 q0 * slopes[p, c, 0] + q1 * slopes[p, c, 1] + q2 * slopes[p, c, 2]
                             )
             for side in range(2):
@@ -312,80 +312,80 @@ def matrix(
                 if home[p] == block:
                     for at in range(since[p], since[p + 1]):
                         c = reach[at]
-                        out[r - first, local[c]] += sign * (
+                        out[block, r - first, local[c]] += sign * (
                             p0 * slopes[p, c, 0] + p1 * slopes[p, c, 1] + p2 * slopes[p, c, 2]
                         )
         for h in range(rows[r, 2], rows[r, 3]):
             p, axis = heights[h, 0], heights[h, 1]
             if home[p] == block:
                 for at in range(since[p], since[p + 1]):
-                    out[r - first, local[reach[at]]] += shares[h] * slopes[p, reach[at], axis]
+                    out[block, r - first, local[reach[at]]] += shares[h] * slopes[p, reach[at], axis]
 
 
-@compiled
-def factored(m: Floats, size: int, order: Whole) -> tuple[float, float]:
-    """Turn a matrix into its triangles in place, the largest pivot first.
+@inner
+def factored(m: Floats, k: int, size: int, order: Whole) -> tuple[float, float]:
+    """Turn the k-th matrix into its triangles in place, the largest pivot first.
 
     Returns its determinant's sign and the least pivot, which is nothing where it is singular.
     """
     sign, least = 1.0, math.inf
     for a in range(size):
-        best, most = a, abs(m[a, a])
+        best, most = a, abs(m[k, a, a])
         for r in range(a + 1, size):
-            if abs(m[r, a]) > most:
-                best, most = r, abs(m[r, a])
-        order[a] = best
+            if abs(m[k, r, a]) > most:
+                best, most = r, abs(m[k, r, a])
+        order[k, a] = best
         least = min(least, most)
         if most == 0.0:
             return 0.0, 0.0
         if best != a:
             sign = -sign
             for c in range(size):
-                m[a, c], m[best, c] = m[best, c], m[a, c]
-        if m[a, a] < 0.0:
+                m[k, a, c], m[k, best, c] = m[k, best, c], m[k, a, c]
+        if m[k, a, a] < 0.0:
             sign = -sign
-        one = 1.0 / m[a, a]
+        one = 1.0 / m[k, a, a]
         for r in range(a + 1, size):
-            share = m[r, a] * one
-            m[r, a] = share
+            share = m[k, r, a] * one
+            m[k, r, a] = share
             if share != 0.0:
                 for c in range(a + 1, size):
-                    m[r, c] -= share * m[a, c]
+                    m[k, r, c] -= share * m[k, a, c]
     return sign, least
 
 
-@compiled
-def substituted(m: Floats, size: int, order: Whole, b: Floats) -> None:
+@inner
+def substituted(m: Floats, k: int, size: int, order: Whole, b: Floats) -> None:
     """Solve a factored system in place."""
     for a in range(size):
-        b[a], b[order[a]] = b[order[a]], b[a]
+        b[a], b[order[k, a]] = b[order[k, a]], b[a]
     for a in range(size):
         total = b[a]
         for c in range(a):
-            total -= m[a, c] * b[c]
+            total -= m[k, a, c] * b[c]
         b[a] = total
     for a in range(size - 1, -1, -1):
         total = b[a]
         for c in range(a + 1, size):
-            total -= m[a, c] * b[c]
-        b[a] = total / m[a, a]
+            total -= m[k, a, c] * b[c]
+        b[a] = total / m[k, a, a]
 
 
-@compiled
-def finite(m: Floats, size: int, copy: Floats) -> float:
+@inner
+def finite(m: Floats, k: int, size: int, copy: Floats) -> float:
     """Keep a copy of a matrix, nothing where it was not a number in both; return its largest entry."""
     large = 0.0
     for r in range(size):
         for c in range(size):
-            if not math.isfinite(m[r, c]):
-                m[r, c] = 0.0
-            copy[r, c] = m[r, c]
-            large = max(large, abs(m[r, c]))
+            if not math.isfinite(m[k, r, c]):
+                m[k, r, c] = 0.0
+            copy[r, c] = m[k, r, c]
+            large = max(large, abs(m[k, r, c]))
     return large
 
 
-@compiled
-def flat(m: Floats, size: int, order: Whole, large: float, least: float, column: Floats) -> bool:
+@inner
+def flat(m: Floats, k: int, size: int, order: Whole, large: float, least: float, column: Floats) -> bool:
     """Return whether a factored matrix is so near to singular that what is free is not told by its rows."""
     if least > FAIR_PIVOT * large:
         return False
@@ -394,15 +394,15 @@ def flat(m: Floats, size: int, order: Whole, large: float, least: float, column:
         for r in range(size):
             column[r] = 0.0
         column[c] = 1.0
-        substituted(m, size, order, column)
+        substituted(m, k, size, order, column)
         for r in range(size):
             grown = max(grown, abs(column[r]))
     return not grown * large <= 1 / FLAT
 
 
-@compiled
+@inner
 def answered(
-    m: Floats, size: int, order: Whole, free: bool, best_fit: Floats, right: Floats, column: Floats
+    m: Floats, k: int, size: int, order: Whole, free: bool, best_fit: Floats, right: Floats, column: Floats
 ) -> None:
     """Write a factored system's answer to a right side; the best fit's where something is free."""
     if free:
@@ -411,16 +411,49 @@ def answered(
         return
     for r in range(size):
         column[r] = right[r]
-    substituted(m, size, order, column)
+    substituted(m, k, size, order, column)
 
 
-@compiled
+@inner
 def along(m: Floats, r: int, size: int, other: Floats) -> float:
     """Return the product of a matrix's row with a column."""
     total = 0.0
     for c in range(size):
         total += m[r, c] * other[c]
     return total
+
+
+@inner
+def foreseen(
+    step: float,
+    before: float,
+    c: int,
+    u: Floats,
+    du: Floats,
+    ddu: Floats,
+    old: Floats,
+    dold: Floats,
+    ddold: Floats,
+) -> float:
+    """Return an unknown a step on from `u`: by the quintic through the last two positions, `before` apart.
+
+    By the last one's parabola where they lie nearer together than half a step.
+    """
+    ahead: float = u[c] + step * (du[c] + step * ddu[c] / 2)
+    if abs(step) >= 2 * abs(before):
+        return ahead
+    # What the last position's parabola misses at the one before, in value, slope and bend, is made up by s³ to s⁵.
+    miss = old[c] - u[c] + before * (du[c] - before * ddu[c] / 2)
+    slope = before * (dold[c] - du[c] + before * ddu[c])
+    bend = before * before * (ddold[c] - ddu[c])
+    third, fourth, fifth = (
+        -10 * miss - 4 * slope - bend / 2,
+        -15 * miss - 7 * slope - bend,
+        -6 * miss - 3 * slope - bend / 2,
+    )
+    s = step / before
+    further: float = ahead + s * s * s * (third + s * (fourth + s * fifth))
+    return further
 
 
 def close(  # noqa: PLR0915 - one function: what is handed on costs more than what is done
@@ -445,6 +478,12 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
     closure: float,
     steps: int,
     derive: bool,
+    travels: Floats,
+    rising: int,
+    sizes: Floats,
+    share_strayed: float,
+    strayed: float,
+    pairs: Whole,
     unknowns: Floats,
     first: Floats,
     second: Floats,
@@ -453,22 +492,47 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
     bends: Floats,
     stuck: Whole,
     signs: Floats,
+    spans: Floats,
+    followed: Whole,
 ) -> None:
     """Close every position, block after block; then the derivatives by travel, if wanted.
 
+    Or, where there are travels, march each position through them: outward from where it is closed first, and no
+    further than it can be followed. Then lengths between pairs of points are all that is written.
+
     blocks   : (blocks, 7) first move, after those its rows need, after all; first row, after; first column, after
     unknowns : (unknowns, positions) where to begin, and where it ended
-    the rest : as `Solution` has them; written
+    travels  : (marches,) mm beyond the targets; `rising` of them go one way, the others the other way, outward both
+    sizes    : (unknowns,) mm that a unit of each moves; corrected by more than `strayed` mm and a share of the step,
+               a position may be put together another way
+    pairs    : (pairs, 2) points
+    spans    : (3, positions, marches, pairs) mm, mm/mm, 1/mm: lengths, and how they fall by travel, once and twice
+    followed : (positions, marches) 1 where it got there
+    the rest : as `Solution` has them; written where nothing marches
     """
-    n, size = place.shape[1], unknowns.shape[0]
+    n, size, marches = place.shape[1], unknowns.shape[0], travels.shape[0]
     x, v, b = np.empty((n, 3)), np.zeros((n, 3)), np.zeros((n, 3))
     u, du, ddu = np.empty(size), np.zeros(size), np.zeros(size)
+    old, dold, ddold = np.empty(size), np.empty(size), np.empty(size)
+    begun, dbegun, ddbegun = np.empty(size), np.empty(size), np.empty(size)
+    start, goals = np.empty(size), np.empty(targets.shape[0])
     turned, slopes = np.empty((size, 2)), np.zeros((n, size, 3))
     widest = 1
     for k in range(blocks.shape[0]):
         widest = max(widest, blocks[k, 6] - blocks[k, 5])
-    m, copy, best_fit = np.empty((widest, widest)), np.empty((widest, widest)), np.empty((widest, widest))
-    gap, column, order = np.empty(widest), np.empty(widest), np.empty(widest, dtype=np.int64)
+    m, copy, best_fit = (
+        np.empty((blocks.shape[0], widest, widest)),
+        np.empty((widest, widest)),
+        np.empty((widest, widest)),
+    )
+    gap, column, order = (
+        np.empty(widest),
+        np.empty(widest),
+        np.empty((blocks.shape[0], widest), dtype=np.int64),
+    )
+    known = np.zeros(
+        blocks.shape[0], dtype=np.int64
+    )  # blocks whose slopes at the position before are at hand
     for position in range(unknowns.shape[1]):
         g = position if drawn.shape[0] > 1 else 0
         w = position if weights.shape[0] > 1 else 0  # links may be set to many lengths on one geometry
@@ -477,79 +541,135 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                 x[p, a] = drawn[g, p, a]
         for c in range(size):
             u[c] = unknowns[c, position]
-        stuck[position] = -1
         for k in range(blocks.shape[0]):
-            m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
-            r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
-            best, singular = math.inf, True
-            for step in range(steps + 1):
-                put(moves, m0, m1, shapes, g, u, turned, x)
-                gaps(rows, r0, r1, terms, heights, shares, weights, constants, w, targets, position, x, gap)
-                before, best = best, 0.0
-                for r in range(c1 - c0):
-                    if not abs(gap[r]) <= best:
-                        best = abs(gap[r])
-                if not math.isfinite(best):
-                    best = math.inf
-                if step == steps or best <= closure:
+            known[k] = 0
+        at, before, lost = 0.0, 0.0, False
+        for march in range(-1, marches):
+            if march == rising and march >= 0:  # now the other way, from where it began
+                at, before, lost = 0.0, 0.0, False
+                for c in range(size):
+                    u[c], du[c], ddu[c] = begun[c], dbegun[c], ddbegun[c]
+            if lost:
+                continue
+            step = 0.0 if march < 0 else travels[march] - at
+            if march >= 0:
+                for c in range(size):
+                    start[c] = foreseen(step, before, c, u, du, ddu, old, dold, ddold)
+                for c in range(size):
+                    old[c], dold[c], ddold[c] = u[c], du[c], ddu[c]
+                    u[c] = start[c]
+                at, before = travels[march], step
+            for d in range(targets.shape[0]):
+                goals[d] = targets[d, position] + rates[d] * at
+            held = -1
+            for k in range(blocks.shape[0]):
+                m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
+                r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
+                best, singular = math.inf, known[k] == 0
+                for newton in range(steps + 1):
+                    put(moves, m0, m1, shapes, g, u, turned, x)
+                    gaps(rows, r0, r1, terms, heights, shares, weights, constants, w, goals, x, gap)
+                    last, best = best, 0.0
+                    for r in range(c1 - c0):
+                        if not abs(gap[r]) <= best:
+                            best = abs(gap[r])
+                    if not math.isfinite(best):
+                        best = math.inf
+                    if newton == steps or best <= closure:
+                        break
+                    # Where the last slopes closed nearly all of a gap, the little that is left needs no new ones.
+                    if singular or not best < WELL_CLOSED * last:
+                        reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
+                        matrix(
+                            rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+                        )  # fmt: skip
+                        finite(m, k, c1 - c0, copy)
+                        singular = factored(m, k, c1 - c0, order)[1] == 0.0
+                        if singular:
+                            best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy())
+                    answered(m, k, c1 - c0, order, singular, best_fit, gap, column)
+                    for c in range(c0, c1):
+                        if not math.isnan(column[c - c0]):
+                            u[columns[c]] -= min(max(column[c - c0], -caps[columns[c]]), caps[columns[c]])
+                if best > FAIRLY_CLOSED * closure and held < 0:
+                    held = k
+                put(moves, m1, m2, shapes, g, u, turned, x)
+            if marches == 0:
+                stuck[position] = held
+                for c in range(size):
+                    unknowns[c, position] = u[c]
+                for p in range(n):
+                    for a in range(3):
+                        place[a, p, position] = x[p, a]
+                if not derive:
+                    continue
+            else:
+                lost = held >= 0
+                if march >= 0:
+                    off, moved = 0.0, 0.0
+                    for c in range(size):
+                        off = max(off, sizes[c] * abs(u[c] - start[c]))
+                        moved = max(moved, sizes[c] * abs(start[c] - old[c]))
+                    lost = lost or not off <= share_strayed * moved + strayed
+                elif lost:
                     break
-                # Where the last slopes closed nearly all of a gap, the little that is left needs no new ones.
-                if singular or not best < WELL_CLOSED * before:
-                    reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
-                    matrix(
-                        rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
-                    )  # fmt: skip
-                    finite(m, c1 - c0, copy)
-                    singular = factored(m, c1 - c0, order)[1] == 0.0
-                    if singular:
-                        best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy())
-                answered(m, c1 - c0, order, singular, best_fit, gap, column)
+                if lost:
+                    continue
+            for k in range(blocks.shape[0]):
+                m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
+                r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
+                reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
+                matrix(
+                    rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+                )  # fmt: skip
+                # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
+                large = finite(m, k, c1 - c0, copy)
+                sign, least = factored(m, k, c1 - c0, order)
+                known[k] = 1 if least > 0.0 else 0
+                free = c1 - c0 > 1 and flat(m, k, c1 - c0, order, large, least, column)
+                if free:
+                    best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy(), FLAT)
+                # With the block's own unknowns at rest, what is left is what earlier blocks and the wheel do to its rows.
                 for c in range(c0, c1):
-                    if not math.isnan(column[c - c0]):
-                        u[columns[c]] -= min(max(column[c - c0], -caps[columns[c]]), caps[columns[c]])
-            if best > FAIRLY_CLOSED * closure and stuck[position] < 0:
-                stuck[position] = k
-            put(moves, m1, m2, shapes, g, u, turned, x)
-        for c in range(size):
-            unknowns[c, position] = u[c]
-        for p in range(n):
-            for a in range(3):
-                place[a, p, position] = x[p, a]
-        if not derive:
-            continue
-        for k in range(blocks.shape[0]):
-            m0, m1, m2 = blocks[k, 0], blocks[k, 1], blocks[k, 2]
-            r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
-            reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
-            matrix(
-                rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
-            )  # fmt: skip
-            # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
-            large = finite(m, c1 - c0, copy)
-            signs[k, position], least = factored(m, c1 - c0, order)
-            free = c1 - c0 > 1 and flat(m, c1 - c0, order, large, least, column)
-            if free:
-                best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy(), FLAT)
-            # With the block's own unknowns at rest, what is left is what earlier blocks and the wheel do to its rows.
-            for c in range(c0, c1):
-                du[columns[c]], ddu[columns[c]] = 0.0, 0.0
-            move(moves, m0, m1, shapes, g, turned, du, ddu, 1, x, v, b)
-            opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 1, x, v, b, gap)
-            answered(m, c1 - c0, order, free, best_fit, gap, column)
-            for c in range(c0, c1):
-                du[columns[c]] = -column[c - c0]
-            move(moves, m0, m2, shapes, g, turned, du, ddu, 1, x, v, b)
-            move(moves, m0, m1, shapes, g, turned, du, ddu, 2, x, v, b)
-            opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 2, x, v, b, gap)
-            answered(m, c1 - c0, order, free, best_fit, gap, column)
-            for c in range(c0, c1):
-                ddu[columns[c]] = -column[c - c0]
-            move(moves, m0, m2, shapes, g, turned, du, ddu, 2, x, v, b)
-        for c in range(size):
-            first[c, position], second[c, position] = du[c], ddu[c]
-        for p in range(n):
-            for a in range(3):
-                speeds[a, p, position], bends[a, p, position] = v[p, a], b[p, a]
+                    du[columns[c]], ddu[columns[c]] = 0.0, 0.0
+                move(moves, m0, m1, shapes, g, turned, du, ddu, 1, x, v, b)
+                opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 1, x, v, b, gap)
+                answered(m, k, c1 - c0, order, free, best_fit, gap, column)
+                for c in range(c0, c1):
+                    du[columns[c]] = -column[c - c0]
+                move(moves, m0, m2, shapes, g, turned, du, ddu, 1, x, v, b)
+                move(moves, m0, m1, shapes, g, turned, du, ddu, 2, x, v, b)
+                opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 2, x, v, b, gap)
+                answered(m, k, c1 - c0, order, free, best_fit, gap, column)
+                for c in range(c0, c1):
+                    ddu[columns[c]] = -column[c - c0]
+                move(moves, m0, m2, shapes, g, turned, du, ddu, 2, x, v, b)
+                if marches == 0:
+                    signs[k, position] = sign
+            if marches == 0:
+                for c in range(size):
+                    first[c, position], second[c, position] = du[c], ddu[c]
+                for p in range(n):
+                    for a in range(3):
+                        speeds[a, p, position], bends[a, p, position] = v[p, a], b[p, a]
+            elif march < 0:
+                for c in range(size):
+                    begun[c], dbegun[c], ddbegun[c] = u[c], du[c], ddu[c]
+            else:
+                followed[position, march] = 1
+                for pair in range(pairs.shape[0]):
+                    i, j = pairs[pair, 0], pairs[pair, 1]
+                    squared, rise, bend = 0.0, 0.0, 0.0
+                    for a in range(3):
+                        d, f = x[i, a] - x[j, a], v[i, a] - v[j, a]
+                        squared += d * d
+                        rise += d * f
+                        bend += f * f + d * (b[i, a] - b[j, a])
+                    length = math.sqrt(squared)
+                    rise /= length
+                    spans[0, position, march, pair] = length
+                    spans[1, position, march, pair] = -rise
+                    spans[2, position, march, pair] = (rise * rise - bend) / length
 
 
 def stand(moves: Whole, shapes: Floats, unknowns: Floats, points: Floats) -> None:
@@ -583,13 +703,15 @@ def open_by(
     out: Floats,
 ) -> None:
     """Write how far rows stand open, (rows, positions) mm, at points (3, n, positions)."""
-    x, gap = np.empty((points.shape[1], 3)), np.empty(rows.shape[0])
+    x, gap, goals = np.empty((points.shape[1], 3)), np.empty(rows.shape[0]), np.empty(targets.shape[0])
     for position in range(points.shape[2]):
         g = position if weights.shape[0] > 1 else 0
         for p in range(x.shape[0]):
             for a in range(3):
                 x[p, a] = points[a, p, position]
-        gaps(rows, 0, rows.shape[0], terms, heights, shares, weights, constants, g, targets, position, x, gap)
+        for d in range(targets.shape[0]):
+            goals[d] = targets[d, position]
+        gaps(rows, 0, rows.shape[0], terms, heights, shares, weights, constants, g, goals, x, gap)
         for r in range(rows.shape[0]):
             out[r, position] = gap[r]
 
@@ -610,12 +732,12 @@ def slopes_at(
     points: Floats,
     out: Floats,
 ) -> None:
-    """Write the rows' slopes by the unknowns of the one block, (rows, unknowns), at points (n, 3)."""
+    """Write the rows' slopes by the unknowns of the one block, (rows, unknowns), at points (n, 3): `out` holds one matrix."""
     slopes, turned = np.zeros((points.shape[0], unknowns.shape[0], 3)), np.empty((unknowns.shape[0], 2))
     put(moves, 0, moves.shape[0], shapes, 0, unknowns, turned, points)
     reached(moves, 0, moves.shape[0], shapes, 0, turned, points, since, reach, slopes)
     matrix(
-        rows, 0, rows.shape[0], out.shape[1], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
+        rows, 0, rows.shape[0], out.shape[2], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
         home, 0, out,
     )  # fmt: skip
 
@@ -643,13 +765,14 @@ SIGNATURES = {
         *(INTS,) * 5,
         *(NUMBERS,) * 5,
         *(LINE_OF, CUBE, CUBE, GRID, CUBE, GRID, LINE_OF, LINE_OF, "f8", "i8", "b1"),
+        *(LINE_OF, "i8", LINE_OF, "f8", "f8", INTS),
         *(GRID,) * 3,
         *(CUBE,) * 3,
-        *(NUMBERS, GRID),
+        *(NUMBERS, GRID, "f8[:,:,:,::1]", INTS),
     ),
     stand: (INTS, CUBE, GRID, CUBE),
     open_by: (INTS, INTS, INTS, LINE_OF, CUBE, GRID, GRID, CUBE, GRID),
     cubic_roots: (LINE_OF, LINE_OF, GRID, GRID, LINE_OF),
-    slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, LINE_OF, GRID, GRID),
+    slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, LINE_OF, GRID, CUBE),
 }
 """What each function that is called from outside takes, in numba's words."""

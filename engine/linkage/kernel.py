@@ -75,6 +75,6 @@ class Kernel:
         its, out = self.program, np.zeros((len(self.block.rows), len(self.block.columns)))
         CLOSING.slopes_at(
             its.moves, its.rows, its.terms, its.heights, its.since, its.reach, its.local, its.home, its.shares,
-            its.shapes, its.weights, np.ascontiguousarray(unknowns), np.array(points.T, order="C"), out,
+            its.shapes, its.weights, np.ascontiguousarray(unknowns), np.array(points.T, order="C"), out[None],
         )  # fmt: skip
         return out

@@ -131,9 +131,7 @@ class Follower:
     def __init__(self, solver: Solver, direction: Array, base: Array | None = None) -> None:
         self.solver, self.direction = solver, direction
         self.base = np.zeros_like(direction) if base is None else base
-        first = len(solver.topology.turns)
-        self.weights = np.ones((solver.topology.unknowns, 1))
-        self.weights[:first] = TOLERANCES.turn_weight_mm
+        self.weights = solver.sizes[:, None]
 
     def node(self, solution: Solution, row: int, travel: float) -> Node:
         """Return one row of a solution as a node."""

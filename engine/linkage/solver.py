@@ -22,6 +22,8 @@ CLOSING = loaded("engine.linkage.closing")
 
 MAX_TURN_STEP = 0.6  # rad a Newton step; more would leave the neighbourhood of the start
 MAX_POINT_STEP_MM = 400.0
+NO_TRAVELS, NO_PAIRS, NO_SPANS = np.zeros(0), np.zeros((0, 2), dtype=np.int64), np.zeros((3, 0, 0, 0))
+NOTHING, NOWHERE = np.zeros((0, 0)), np.zeros(0, dtype=np.int64)
 
 
 @dataclass(frozen=True)
@@ -109,6 +111,8 @@ class Solver:
         first = len(self.topology.turns)
         self.step_caps = np.full(self.topology.unknowns, MAX_POINT_STEP_MM)
         self.step_caps[:first] = MAX_TURN_STEP
+        self.sizes = np.ones(self.topology.unknowns)
+        self.sizes[:first] = TOLERANCES.turn_weight_mm
 
     def relinked(self, lengths: Mapping[str, float | Array]) -> "Solver":
         """Return a solver of the same drawing with some links at other lengths, mm: one for all rows or (rows,)."""
@@ -145,9 +149,40 @@ class Solver:
             its.shares, its.shapes, its.weights, its.constants, its.drawn,
             np.ascontiguousarray(targets, dtype=float), np.ascontiguousarray(rates, dtype=float), self.step_caps,
             self.closure_mm, TOLERANCES.newton_steps, slopes,
-            unknowns, first, second, place, speeds, bends, stuck, signs,
+            NO_TRAVELS, 0, self.sizes, 0.0, 0.0, NO_PAIRS,
+            unknowns, first, second, place, speeds, bends, stuck, signs, NO_SPANS, NO_PAIRS,
         )  # fmt: skip
         return Solution(unknowns, first, second, Motion(place, speeds, bends), stuck < 0, stuck, signs)
+
+    def march(
+        self, rates: Array, travels: Array, pairs: Sequence[tuple[int, int]]
+    ) -> tuple[Array, np.ndarray]:
+        """Follow every geometry from its drawn position through sorted travels (m,) mm, up and down.
+
+        rates   : (drivers,) how the wheels move by each mm of travel
+        pairs   : point numbers whose distance is wanted
+        returns : (3, rows, m, pairs) lengths, motion ratios and their slopes, mm, mm/mm, 1/mm, NaN where a row did not
+                  get; and where it did, (rows, m) bool
+        """
+        its, unknowns = self.program, self.drawn_unknowns()
+        rows, middle = unknowns.shape[1], int(np.searchsorted(travels, 0.0))
+        outward = np.array([*range(middle, len(travels)), *range(middle - 1, -1, -1)])
+        place = np.empty((3, len(self.topology.names), 0))
+        spans = np.full((3, rows, len(travels), len(pairs)), np.nan)
+        followed = np.zeros((rows, len(travels)), dtype=np.int64)
+        CLOSING.close(
+            its.blocks, its.moves, its.rows, its.terms, its.heights,
+            its.since, its.reach, its.columns, its.local, its.home,
+            its.shares, its.shapes, its.weights, its.constants, its.drawn,
+            np.zeros((len(rates), rows)), np.ascontiguousarray(rates, dtype=float), self.step_caps,
+            self.closure_mm, TOLERANCES.newton_steps, True,
+            travels[outward].astype(float), len(travels) - middle, self.sizes,
+            TOLERANCES.branch_share, TOLERANCES.branch_mm, np.array(pairs, dtype=np.int64).reshape(-1, 2),
+            np.array(unknowns, order="C"), NOTHING, NOTHING, place, place, place, NOWHERE, NOTHING,
+            spans, followed,
+        )  # fmt: skip
+        back = np.argsort(outward)
+        return spans[:, :, back], followed[:, back] == 1
 
     def __repr__(self) -> str:
         return (

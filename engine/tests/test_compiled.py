@@ -30,11 +30,6 @@ HEADERS = Path(sysconfig.get_path("include")) / "Python.h"
 CAN_LINK = shutil.which("gcc") is not None and HEADERS.exists()
 TRAVELS = np.array([-35.0, -10.0, 0.0, 22.5, 40.0])
 TINY = """
-from numba import njit
-
-compiled = njit(error_model="numpy")
-
-
 def doubled(values, out):
     for k in range(values.shape[0]):
         out[k] = {times} * values[k]
@@ -58,11 +53,14 @@ def answers() -> dict[str, list[float]]:
             centre=rng.uniform(-spread, spread, (12, 3)), axes=turn, half=half, disc=disc, corners=corners
         )
 
+    lengths, followed = linkage.solver.march(linkage.heave(), np.linspace(-60, 170, 47), [(0, 5), (2, 9)])
     distance, direction = core_distance(cores(120.0), cores(120.0), looks=3)
     return {
         "place": motion.place.ravel().tolist(),
         "first": motion.first.ravel().tolist(),
         "second": motion.second.ravel().tolist(),
+        "lengths": np.nan_to_num(lengths).ravel().tolist(),
+        "followed": followed.astype(float).ravel().tolist(),
         **rockers(),
         "distance": distance.tolist(),
         "direction": direction.ravel().tolist(),
@@ -111,6 +109,7 @@ class AsInterpreted(unittest.TestCase):
             check=True,
         )
         plain, mine = json.loads(run.stdout), answers()
+        self.assertIn(0.0, mine["followed"])
         self.assertTrue(any(distance < 0 for distance in mine["distance"]))
         self.assertTrue(any(distance > 0 for distance in mine["distance"]))
         for name, values in mine.items():

@@ -7,23 +7,15 @@ and nothing imports it to run. A rocker that cannot be drawn, or cannot follow, 
 import math
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 
-LEAN, ROD_ARM, TURN, ASIDE, SCALE, SIDE = (
-    3,
-    4,
-    5,
-    6,
-    7,
-    8,
+LEAN, ROD_ARM, TURN, ASIDE, SCALE, SIDE = range(
+    3, 9
 )  # columns of choices after the place, as `Choice` has them
 LEAST = 1e-9  # mm that a direction is divided by at least
-
-compiled = njit(error_model="numpy", cache=True)
 
 
 def drawn(

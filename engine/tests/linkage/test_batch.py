@@ -36,6 +36,29 @@ class Batch(unittest.TestCase):
                     np.testing.assert_allclose(sweep.motion_ratio[row, :, 0], unit.motion_ratio, atol=1e-8)
                     np.testing.assert_allclose(sweep.ratio_slope[row, :, 0], unit.ratio_slope, atol=1e-9)
 
+    def test_a_march_of_many_or_uneven_steps_ends_where_the_single_solve_does(self) -> None:
+        """What is foreseen from the last two positions is closed at each: nothing grows along the way."""
+        marches = (
+            np.linspace(-40, 40, 401),
+            np.array([-37.0, -2.0, -1.9, 0.0, 0.1, 12.0, 12.5, 30.0]),
+            np.array([8.0, 9.0, 25.0]),
+            np.array([-30.0]),
+        )
+        for name in ("pushrod", "five_link", "axle_triangulated", "drop_link"):
+            values = samples.every_linkage()[name]
+            linkage = Linkage(samples.station(values))
+            ends = values["units"][0]["ends"]
+            pair = [(linkage.index[ends[0]], linkage.index[ends[1]])]
+            for travels in marches:
+                with self.subTest(name, travels=len(travels)):
+                    sweep = sweep_batch(linkage, linkage.points[None], travels, pair)
+                    rows = mover_of(samples.station(values), travels=travels).along
+                    unit = rows.units[values["units"][0]["name"]]
+                    self.assertTrue(sweep.closed.all())
+                    np.testing.assert_allclose(sweep.length[0, :, 0], unit.length, atol=1e-7)
+                    np.testing.assert_allclose(sweep.motion_ratio[0, :, 0], unit.motion_ratio, atol=1e-8)
+                    np.testing.assert_allclose(sweep.ratio_slope[0, :, 0], unit.ratio_slope, atol=1e-9)
+
     def test_rows_do_not_touch_one_another(self) -> None:
         linkage = Linkage(samples.station(samples.pushrod_corner()))
         points = crooked(linkage, 2200, 0.5)
