@@ -21,7 +21,12 @@ from tempfile import TemporaryDirectory
 from types import ModuleType
 from typing import Any
 
-SOURCES = ("engine.linkage.closing", "engine.limits.nearing", "engine.sizing.rocker.turning")
+SOURCES = (
+    "engine.linkage.closing",
+    "engine.linkage.posing",
+    "engine.limits.nearing",
+    "engine.sizing.rocker.turning",
+)
 """Modules that only this one imports: each says in SIGNATURES what of it is called from outside, and with what."""
 
 ROOT = Path(__file__).parents[1]

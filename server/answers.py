@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import numpy as np
 import orjson
 from django.http import HttpResponse
 from ninja import Schema
@@ -25,8 +26,17 @@ class ActionRefused(Exception):
 
 
 def answer(values: Any, status: int = 200) -> HttpResponse:
-    """Return plain values as they are, without checking them again."""
-    return HttpResponse(orjson.dumps(values, default=str), status=status, content_type="application/json")
+    """Return plain values and arrays as they are, without checking them again; NaN becomes null."""
+    return HttpResponse(
+        orjson.dumps(values, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY),
+        status=status,
+        content_type="application/json",
+    )
+
+
+def _plain(value: Any) -> Any:
+    # An array that does not lie in one piece is written like any other.
+    return value.tolist() if isinstance(value, np.ndarray) else str(value)
 
 
 def refused(

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from engine.limits.clearance import CARE_MM, bounded, capsule_of, nearest_of
+from engine.limits.clearance import CARE_MM, bounded, capsules_of, nearest_of
 from engine.limits.solids import Placed, placed_all, solids_on
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
@@ -68,21 +68,23 @@ def _moving(linkage: Linkage, grid: Grid) -> list[_Moving]:
     if key not in linkage.kept:
         solids = [s for s in solids_on(linkage) if s.host != "chassis" and s.facing is None]
         reached = solids if grid.place.shape[2] else []
-        placed_there = placed_all(linkage, reached, grid.place).values()
-        linkage.kept[key] = [_Moving(part, _box(part)) for part in placed_there]
+        linkage.kept[key] = _boxed(list(placed_all(linkage, reached, grid.place).values()))
     found: list[_Moving] = linkage.kept[key]
     return found
 
 
 def _mirror_images(parts: list[_Moving]) -> list[_Moving]:
-    return [_Moving(image, _box(image)) for image in (_mirrored(its.part) for its in parts)]
+    return _boxed([_mirrored(its.part) for its in parts])
 
 
-def _box(part: Placed) -> tuple[Array, Array]:
-    """Return the lowest and the highest corner, (3,) mm, of a box that holds a solid at all its positions."""
-    one, other, radius = capsule_of(part)
-    ends = np.stack([one, other])
-    return (ends - radius[:, None]).min(axis=(0, 1)), (ends + radius[:, None]).max(axis=(0, 1))
+def _boxed(parts: list[Placed]) -> list[_Moving]:
+    """Return solids with the lowest and the highest corner, (3,) mm, of a box that holds each at all its positions."""
+    if not parts:
+        return []
+    one, other, radius = capsules_of(parts)
+    low = (np.minimum(one, other) - radius[:, :, None]).min(axis=1)
+    high = (np.maximum(one, other) + radius[:, :, None]).max(axis=1)
+    return [_Moving(part, box) for part, box in zip(parts, zip(low, high, strict=True), strict=True)]
 
 
 def _boxes_apart(one: tuple[Array, Array], other: tuple[Array, Array]) -> float:

@@ -8,25 +8,22 @@ Bounding comes first: only positions whose bounding capsules are nearer than the
 worked out. The nearest of them is then looked at more finely between its neighbours.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
-from engine.limits.distance import LOOKS, core_distance, core_of
+from engine.limits.distance import LOOKS, core_distance, core_of, nearest_row
 from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_on
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.roots import first_over
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, lengths
 from engine.station.solved import SolvedStation
 
 CARE_MM = 150.0  # pairs that never come nearer are of no interest
-TURNS = 30
-A_TURN = 4
-ENOUGH_MM = 0.005
 CROSSING_MM = 1e-6
 HOLDS_MM = 0.5  # a bolt's middle this near to a solid's skin is in it
 FINE_MM = 40.0  # pairs that come no nearer are not looked at more finely
@@ -75,11 +72,7 @@ def _between(
     """Return the distance of two solids at places (3, n, rows), (rows,) mm."""
     at = placed_all(linkage, [one, other], place, drawn_places)
     rows = np.arange(place.shape[2])
-    pair = Pair(at[one.name], at[other.name], np.zeros(len(rows)))
-    if _has_space(pair):
-        return _to_half_space(pair, rows)[0]
-    distance, _ = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), looks)
-    return distance - one.skin - other.skin
+    return _apart(Pair(at[one.name], at[other.name], np.zeros(len(rows))), rows, looks)[0]
 
 
 @dataclass(frozen=True)
@@ -156,22 +149,23 @@ def _finer(
 
 
 def nearest_of(pairs: list[Pair], grid: Grid) -> tuple[Clearance, ...]:
-    """Return each pair's nearest approach.
-
-    Each turn works out a few positions of each pair exactly: those with the lowest bounds. The direction found
-    at the nearest parts the two at every other position by a distance that is cheap to tell, and is a new bound.
-    """
-    best = [(np.inf, 0, np.zeros(3)) for _ in pairs]
-    for _ in range(TURNS):
-        going = [k for k, pair in enumerate(pairs) if pair.bound.min() < best[k][0] - ENOUGH_MM]
-        if not going:
-            break
-        chosen = [
-            _likely(pair, best[k][0]) if k in going else np.zeros(0, int) for k, pair in enumerate(pairs)
-        ]
-        ways = _work_out(pairs, chosen, best)
-        _raise_bounds([pairs[k] for k in going], [chosen[k] for k in going], [ways[k] for k in going])
-    _deepen(pairs, best)
+    """Return each pair's nearest approach; its depth where it is deepest by a quick look."""
+    every = np.arange(grid.heave.size)
+    parts = {id(part): part for pair in pairs for part in (pair.one, pair.other) if not _is_space(part)}
+    cores = {part: core_of([(its, every)]) for part, its in parts.items()}
+    best: list[tuple[float, int, Array]] = []
+    for pair in pairs:
+        if _has_space(pair):
+            distance, ways = _apart(pair, every, 0)
+            least = int(distance.argmin())
+            best.append((float(distance[least]), least, ways[least]))
+            continue
+        skins = pair.one.solid.skin + pair.other.solid.skin
+        near = nearest_row(cores[id(pair.one)], cores[id(pair.other)], skins, pair.bound)
+        if near[0] < 0:
+            distance, ways = _apart(pair, np.array([near[1]]), LOOKS)
+            near = float(distance[0]), near[1], ways[0]
+        best.append(near)
     found = [
         Clearance(
             one=pair.one.solid.name,
@@ -192,74 +186,16 @@ def _nearness(clearance: Clearance) -> float:
     return round(clearance.distance, TOLERANCES.alike_digits)
 
 
-def _deepen(pairs: list[Pair], best: list[tuple[float, int, Array]]) -> None:
-    """Work out how deep overlapping pairs are, each where it is deepest by a quick look."""
-    deep = [k for k, (distance, _, _) in enumerate(best) if distance < 0 and not _has_space(pairs[k])]
-    again = [(np.inf, 0, np.zeros(3)) for _ in deep]
-    _work_out([pairs[k] for k in deep], [np.array([best[k][1]]) for k in deep], again, LOOKS)
-    for k, found in zip(deep, again, strict=True):
-        best[k] = found
-
-
 def _has_space(pair: Pair) -> bool:
     return _is_space(pair.one) or _is_space(pair.other)
 
 
-def _likely(pair: Pair, best: float) -> np.ndarray:
-    """Return the rows with the lowest bounds, as long as they may still be nearer than the best."""
-    rows = np.argpartition(pair.bound, min(A_TURN, len(pair.bound) - 1))[:A_TURN]
-    lowest: np.ndarray = rows[pair.bound[rows] < best - ENOUGH_MM]
-    return lowest
-
-
-def _raise_bounds(pairs: list[Pair], rows: list[np.ndarray], ways: list[Array]) -> None:
-    """Raise each pair's bounds to what a direction parts it by at every position."""
-    solids = [
-        k for k, pair in enumerate(pairs) if pair.one.solid.facing is None and pair.other.solid.facing is None
-    ]
-    for pair, row in zip(pairs, rows, strict=True):
-        # This one is known; what is left open is only how the others compare with it.
-        pair.bound[row] = np.inf
-    if not solids:
-        return
-    every = np.arange(len(pairs[0].bound))
-    one = core_of([(pairs[k].one, every) for k in solids])
-    other = core_of([(pairs[k].other, every) for k in solids])
-    way = np.repeat([ways[k] for k in solids], len(every), axis=0)
-    apart = ((one.support(-way) - other.support(way)) * way).sum(axis=1).reshape(len(solids), -1)
-    for k, its in zip(solids, apart, strict=True):
-        skins = pairs[k].one.solid.skin + pairs[k].other.solid.skin
-        np.maximum(pairs[k].bound, its - skins, out=pairs[k].bound)
-
-
-def _work_out(
-    pairs: list[Pair], chosen: list[np.ndarray], best: list[tuple[float, int, Array]], looks: int = 0
-) -> dict[int, Array]:
-    """Work out exact distances at a few chosen rows of each pair, keep each pair's least, return the ways found."""
-    exact = [k for k, rows in enumerate(chosen) if len(rows)]
-    spaces = [k for k in exact if _has_space(pairs[k])]
-    cores = [k for k in exact if k not in spaces]
-    ways: dict[int, Array] = {}
-    for k in spaces:
-        every = np.arange(len(pairs[k].bound))
-        distance, way = _to_half_space(pairs[k], every)
-        least = int(distance.argmin())
-        pairs[k].bound[:] = np.inf
-        best[k], ways[k] = (float(distance[least]), least, way[least]), way[least]
-    if cores:
-        one = core_of([(pairs[k].one, chosen[k]) for k in cores])
-        other = core_of([(pairs[k].other, chosen[k]) for k in cores])
-        distance, way = core_distance(one, other, looks)
-        start = 0
-        for k in cores:
-            its = slice(start, start + len(chosen[k]))
-            start = its.stop
-            least = its.start + int(distance[its].argmin())
-            ways[k] = way[least]
-            skins = pairs[k].one.solid.skin + pairs[k].other.solid.skin
-            if distance[least] - skins < best[k][0]:
-                best[k] = (float(distance[least] - skins), int(chosen[k][least - its.start]), way[least])
-    return ways
+def _apart(pair: Pair, rows: np.ndarray, looks: int) -> tuple[Array, Array]:
+    """Return a pair's exact distances at some rows (k,), mm, and the directions there (k, 3)."""
+    if _has_space(pair):
+        return _to_half_space(pair, rows)
+    distance, ways = core_distance(core_of([(pair.one, rows)]), core_of([(pair.other, rows)]), looks)
+    return distance - pair.one.solid.skin - pair.other.solid.skin, ways
 
 
 def _is_space(part: Placed) -> bool:
@@ -282,10 +218,14 @@ def bounded(pairs: list[tuple[Placed, Placed]]) -> list[Pair]:
     """Return the pairs with distances that they are certainly not nearer than, from capsules that hold them."""
     if not pairs:
         return []
-    capsules = {id(part): capsule_of(part) for pair in pairs for part in pair}
-    one, other = ([capsules[id(part)] for part in side] for side in zip(*pairs, strict=True))
-    a, b, r = (np.concatenate([capsule[k] for capsule in one]) for k in range(3))
-    c, d, s = (np.concatenate([capsule[k] for capsule in other]) for k in range(3))
+    parts = {id(part): part for pair in pairs for part in pair}
+    number = {part: k for k, part in enumerate(parts)}
+    one, other = ([number[id(part)] for part in side] for side in zip(*pairs, strict=True))
+    first, last, radius = capsules_of(list(parts.values()))
+    r, s = radius[one].ravel(), radius[other].ravel()
+    a, b, c, d = (
+        ends[side].reshape(-1, 3) for side, ends in ((one, first), (one, last), (other, first), (other, last))
+    )
     apart = segment_distance(a, b, c, d)
     # Crossing axes part by more than their radii: nothing is certain of how deep they are.
     bounds = np.where(apart > CROSSING_MM, apart - r - s, -np.inf).reshape(len(pairs), -1)
@@ -296,20 +236,21 @@ def bounded(pairs: list[tuple[Placed, Placed]]) -> list[Pair]:
     return found
 
 
-def capsule_of(part: Placed) -> tuple[Array, Array, Array]:
-    """Return a capsule that holds the solid: two ends (rows, 3) and a radius (rows,)."""
-    if part.corners is not None:
-        return part.centre, part.centre, part.reach()
-    longest = part.half.argmax(axis=1)
-    rows = np.arange(len(longest))
-    arm = part.axes[rows, longest] * part.half[rows, longest][:, None]
-    across = part.half.copy()
-    across[rows, longest] = 0.0
-    return (
-        part.centre - arm,
-        part.centre + arm,
-        np.linalg.norm(across, axis=1) + part.solid.disc + part.solid.skin,
-    )
+def capsules_of(parts: Sequence[Placed]) -> tuple[Array, Array, Array]:
+    """Return capsules that hold solids at as many positions: two ends (solids, rows, 3), radii (solids, rows), mm.
+
+    What has corners is held by a ball.
+    """
+    centre, half = np.array([part.centre for part in parts]), np.array([part.half for part in parts])
+    longest = half.argmax(axis=2)[:, :, None]
+    arm = np.array([part.axes for part in parts])
+    arm = np.take_along_axis(arm, longest[..., None], axis=2)[:, :, 0] * half.max(axis=2)[:, :, None]
+    np.put_along_axis(half, longest, 0.0, axis=2)
+    radius = np.sqrt((half * half).sum(axis=2)) + np.array([[p.solid.disc + p.solid.skin] for p in parts])
+    for k, part in enumerate(parts):
+        if part.corners is not None:
+            arm[k], radius[k] = 0.0, part.reach()
+    return centre - arm, centre + arm, radius
 
 
 def segment_distance(a: Array, b: Array, c: Array, d: Array) -> Array:
@@ -322,7 +263,7 @@ def segment_distance(a: Array, b: Array, c: Array, d: Array) -> Array:
     t = np.clip((uv * s + vw) / np.maximum(vv, 1e-12), 0, 1)
     s = np.clip((uv * t - uw) / np.maximum(uu, 1e-12), 0, 1)
     t = np.clip((uv * s + vw) / np.maximum(vv, 1e-12), 0, 1)
-    return np.asarray(np.linalg.norm(w + s[:, None] * u - t[:, None] * v, axis=1))
+    return lengths(w + s[:, None] * u - t[:, None] * v)
 
 
 def _matters(linkage: Linkage, one: Solid, other: Solid) -> bool:
@@ -350,7 +291,7 @@ def _holds(linkage: Linkage, solid: Solid, point: str) -> bool:
     """Return whether a solid as drawn holds a point; one that spans its unit holds both of its ends."""
     if solid.spans and point in members_of(linkage.station, solid.host):
         return True
-    spot = Solid(name="point", what="structure", host="chassis", centre=linkage.points[linkage.index[point]])
+    spot = Solid(name="", what="structure", host="chassis", centre=linkage.points[linkage.index[point]])
     drawn = np.ascontiguousarray(linkage.points.T[:, :, None])
     return float(_between(linkage, solid, spot, drawn, looks=0)[0]) <= HOLDS_MM
 
@@ -396,6 +337,8 @@ def _as_drawn(
         return {}
     drawn = placed_all(linkage, solids, np.ascontiguousarray(linkage.points.T[:, :, None]))
     both = [Pair(drawn[a.name], drawn[b.name], np.zeros(1)) for a, b in pairs]
-    best = [(np.inf, 0, np.zeros(3)) for _ in both]
-    _work_out(both, [np.zeros(1, dtype=int) for _ in both], best, looks)
-    return {(a.name, b.name): gap for (a, b), (gap, _, _) in zip(pairs, best, strict=True)}
+    row = np.zeros(1, dtype=int)
+    return {
+        (a.name, b.name): float(_apart(pair, row, looks)[0][0])
+        for (a, b), pair in zip(pairs, both, strict=True)
+    }

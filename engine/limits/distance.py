@@ -91,6 +91,16 @@ def core_distance(one: Core, other: Core, looks: int = LOOKS) -> tuple[Array, Ar
     return distance, direction
 
 
+def nearest_row(one: Core, other: Core, skins: float, bound: Array) -> tuple[float, int, Array]:
+    """Return the least distance of two solids over many positions, mm, where it is, and the direction there (3,).
+
+    bound : (n,) mm that they are certainly no nearer than; written on
+    """
+    found = np.empty(5)
+    NEARING.nearest_row(*one.flat, *other.flat, skins, FEW_WAYS, NUDGES, bound, found)
+    return float(found[0]), int(found[1]), found[2:]
+
+
 def _ball_directions(count: int = 400) -> Array:
     """Return directions spread evenly over the ball (a Fibonacci lattice)."""
     k = np.arange(count) + 0.5

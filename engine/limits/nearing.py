@@ -22,6 +22,8 @@ FLAT_SHARE = 1e-9  # a triangle flatter than this is an edge
 TOUCH_MM = 1e-6
 FEWER_FIRST_MM2 = 1e-12  # of two as near, the one of fewer points
 FIRST_STEP, NEXT_STEP = 0.12, 0.8
+ENOUGH_MM = 0.0005  # positions that may be nearer by less are not worked out
+MOST_TURNS = 240
 
 inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # type: ignore[call-overload]
 """They make no arrays: nothing counts who holds which."""
@@ -280,6 +282,32 @@ def deepest(
     return max(least, 0.0)
 
 
+@inner
+def parted(
+    centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
+    centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,
+    n: int, ways: Floats, nudges: Floats, looks: int,
+    simplex: Floats, corner: Floats, nearest: Floats, point: Floats, tried: Floats,
+) -> float:  # fmt: skip
+    """Return the distance between two cores, mm, and write the direction from the second to the first, `nearest`.
+
+    Overlapping cores give minus the least shift that parts them.
+    """
+    inside = approached(
+        centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2, n, simplex, corner, nearest, point
+    )  # fmt: skip
+    if inside:
+        deep: float = deepest(
+            centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2,
+            n, ways, nudges, looks, corner, tried, point, nearest,
+        )  # fmt: skip
+        return -deep
+    size = math.sqrt(nearest[0] * nearest[0] + nearest[1] * nearest[1] + nearest[2] * nearest[2])
+    for a in range(3):
+        nearest[a] /= max(size, 1e-12)
+    return size
+
+
 def distances(
     centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
     centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,
@@ -293,24 +321,55 @@ def distances(
     simplex, corner, nearest = np.empty((4, 3)), np.empty(3), np.empty(3)
     point, tried = np.empty(3), np.empty(3)
     for n in range(centre.shape[0]):
-        inside = approached(
-            centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2, n, simplex, corner, nearest, point
+        distance[n] = parted(
+            centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2,
+            n, ways, nudges, looks, simplex, corner, nearest, point, tried,
         )  # fmt: skip
-        if inside:
-            distance[n] = -deepest(
-                centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2,
-                n, ways, nudges, looks, corner, tried, point, nearest,
-            )  # fmt: skip
-            for a in range(3):
-                direction[n, a] = nearest[a]
-            continue
-        size = math.sqrt(nearest[0] * nearest[0] + nearest[1] * nearest[1] + nearest[2] * nearest[2])
-        distance[n] = size
         for a in range(3):
-            direction[n, a] = nearest[a] / max(size, 1e-12)
+            direction[n, a] = nearest[a]
+
+
+def nearest_row(
+    centre: Floats, axes: Floats, half: Floats, disc: Floats, corners: Floats,
+    centre2: Floats, axes2: Floats, half2: Floats, disc2: Floats, corners2: Floats,
+    skins: float, ways: Floats, nudges: Floats, bound: Floats, found: Floats,
+) -> None:  # fmt: skip
+    """Write the nearest of two solids' positions: its distance, mm, its number, and the direction, (5,).
+
+    bound : (n,) mm that they are certainly no nearer than; those not above the least distance so far are worked out,
+            the lowest first. The direction found there parts the two at every other position by a distance that is
+            cheap to tell, and is a new bound. Written on.
+    """
+    simplex, corner, nearest = np.empty((4, 3)), np.empty(3), np.empty(3)
+    point, tried = np.empty(3), np.empty(3)
+    found[0] = math.inf
+    for _ in range(MOST_TURNS):
+        n = 0
+        for k in range(1, bound.shape[0]):
+            if bound[k] < bound[n]:
+                n = k
+        if not bound[n] < found[0] - ENOUGH_MM:
+            break
+        apart = parted(
+            centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2,
+            n, ways, nudges, 0, simplex, corner, nearest, point, tried,
+        )  # fmt: skip
+        if apart - skins < found[0]:
+            found[0], found[1] = apart - skins, n
+            found[2], found[3], found[4] = nearest[0], nearest[1], nearest[2]
+        bound[n] = math.inf
+        for k in range(bound.shape[0]):
+            between(
+                centre, axes, half, disc, corners, centre2, axes2, half2, disc2, corners2, k, nearest, point
+            )  # fmt: skip
+            along = point[0] * nearest[0] + point[1] * nearest[1] + point[2] * nearest[2] - skins
+            bound[k] = max(bound[k], along)
 
 
 LIST, GRID, CUBE = "f8[::1]", "f8[:,::1]", "f8[:,:,::1]"
 CORE = (GRID, CUBE, GRID, LIST, CUBE)
-SIGNATURES = {distances: (*CORE, *CORE, GRID, GRID, "i8", LIST, GRID)}
+SIGNATURES = {
+    distances: (*CORE, *CORE, GRID, GRID, "i8", LIST, GRID),
+    nearest_row: (*CORE, *CORE, "f8", GRID, GRID, LIST, LIST),
+}
 """What is called from outside takes, in numba's words."""

@@ -9,17 +9,21 @@ Host   "chassis", a body or a unit.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.document.fittings import Envelope, Place
 from engine.document.schema import AirSpring, Bar, BumpStop, Coilover, Damper, SpringUnit, Station, Strap
 from engine.forces.units import law_of
 from engine.linkage.linkage import Linkage
-from engine.linkage.pose import Pose, host_of, pose_of
-from engine.linkage.vectors import Array, cross_rows
+from engine.linkage.pose import host_of, poses_of
+from engine.linkage.vectors import Array
+
+POSING = loaded("engine.linkage.posing")
 
 MAX_CORNERS = 24
 
@@ -234,63 +238,65 @@ def members_of(station: Station, host: str) -> set[str]:
     """Return the points that belong to a host."""
     if host in station.bodies:
         return set(station.bodies[host])
-    ends = _ends_of(station, host)
-    return set(ends) if ends is not None else set()
+    return set(_ends_of(station, host))
 
 
-def _ends_of(station: Station, host: str) -> list[str] | None:
+def _ends_of(station: Station, host: str) -> list[str]:
+    """Return the two points that a shaft or a unit goes between; none for what is neither."""
     if host.startswith("shaft:"):
         return next(shaft.ends for shaft in station.shafts if f"shaft:{shaft.name}" == host)
-    return next((unit.ends for unit in station.units if unit.name == host), None)
+    return next((unit.ends for unit in station.units if unit.name == host), [])
 
 
 def placed_all(
-    linkage: Linkage, solids: list[Solid], place: Array, drawn_places: Array | None = None
+    linkage: Linkage, solids: Sequence[Solid], place: Array, drawn_places: Array | None = None
 ) -> dict[str, Placed]:
-    """Return every solid at solved places (3, n, rows), by name; each host's pose is worked out once.
+    """Return every solid at solved places (3, n, rows), by name.
 
     drawn_places : where each row has a drawing of its own
     """
-    hosts = {solid.host for solid in solids if not solid.spans}
-    poses = {host: pose_of(linkage, host, place, drawn_places) for host in hosts}
-    return {solid.name: placed(linkage, solid, place, poses) for solid in solids}
+    place = np.ascontiguousarray(place)
+    carried = _carried(linkage, [solid for solid in solids if not solid.spans], place, drawn_places)
+    stretched = _stretched(linkage, [solid for solid in solids if solid.spans], place)
+    return {its.solid.name: its for its in (*carried, *stretched)}
 
 
-def placed(linkage: Linkage, solid: Solid, place: Array, poses: dict[str, Pose]) -> Placed:
-    """Return a solid at solved places (3, n, rows), by its host's pose."""
+def _carried(
+    linkage: Linkage, solids: Sequence[Solid], place: Array, drawn_places: Array | None
+) -> Iterator[Placed]:
+    """Return solids that go where their hosts go."""
     rows = place.shape[2]
-    ends = _ends_of(linkage.station, solid.host)
-    if ends is not None and solid.spans:
-        return _stretched(linkage, solid, ends, place)
-    pose = poses[solid.host]
-    corners = None
-    if solid.corners is not None:
-        corners = solid.corners @ np.swapaxes(pose.turn, 1, 2)
-    axes = solid.axes @ np.swapaxes(pose.turn, 1, 2)
-    half = np.broadcast_to(solid.half, (rows, 3))
-    return Placed(solid=solid, centre=pose.point(solid.centre), axes=axes, half=half, corners=corners)
+    poses = poses_of(linkage, dict.fromkeys(solid.host for solid in solids), place, drawn_places)
+    for solid in solids:
+        pose = poses[solid.host]
+        centre, axes = np.empty((rows, 3)), np.empty((rows, 3, 3))
+        arm = np.atleast_2d(solid.centre - pose.drawn)
+        POSING.carried(pose.turn, pose.origin, arm, np.ascontiguousarray(solid.axes), centre, axes)
+        yield Placed(
+            solid=solid,
+            centre=centre,
+            axes=axes,
+            half=np.broadcast_to(solid.half, (rows, 3)),
+            corners=None if solid.corners is None else solid.corners @ np.swapaxes(pose.turn, 1, 2),
+        )
 
 
-def _stretched(linkage: Linkage, solid: Solid, ends: list[str], place: Array) -> Placed:
-    """Return a solid that fills the way between two points, whatever its length."""
-    one, other = (place[:, linkage.index[end]].T for end in ends)
-    line = other - one
-    length = np.linalg.norm(line, axis=1)
-    first = line / length[:, None]
-    helper = np.eye(3)[int(np.abs(first[0]).argmin())]
-    second = cross_rows(first, np.broadcast_to(helper, first.shape))
-    second = second / np.linalg.norm(second, axis=1, keepdims=True)
-    axes = np.stack([first, second, cross_rows(first, second)], axis=1)
-    filled = length
-    if solid.coil is not None:
-        free, reference = solid.coil
-        filled = np.minimum(length, free - np.maximum(reference - length, 0.0))
-    half = np.zeros((len(length), 3))
-    half[:, 0] = np.maximum(filled, 1.0) / 2
-    return Placed(solid=solid, centre=(one + other) / 2, axes=axes, half=half, corners=None)
+def _stretched(linkage: Linkage, solids: Sequence[Solid], place: Array) -> Iterator[Placed]:
+    """Return solids that fill the way between two points, whatever its length."""
+    rows = place.shape[2]
+    for solid in solids:
+        one, other = (linkage.index[end] for end in _ends_of(linkage.station, solid.host))
+        centre, axes, length = np.empty((rows, 3)), np.empty((rows, 3, 3)), np.empty(rows)
+        POSING.stretched(place, one, other, centre, axes, length)
+        if solid.coil is not None:
+            free, reference = solid.coil
+            length = np.minimum(length, free - np.maximum(reference - length, 0.0))
+        half = np.zeros((rows, 3))
+        half[:, 0] = np.maximum(length, 1.0) / 2
+        yield Placed(solid=solid, centre=centre, axes=axes, half=half, corners=None)
 
 
 def host_bodies(linkage: Linkage, solid: Solid) -> set[str]:
     """Return the bodies that a solid is tied to: its own host, or both hosts of a unit's ends."""
     ends = _ends_of(linkage.station, solid.host)
-    return {solid.host} if ends is None else {host_of(linkage, end) for end in ends}
+    return {host_of(linkage, end) for end in ends} if ends else {solid.host}

@@ -5,12 +5,15 @@ Each unknown is matched with a row; unknowns that need one another form a block 
 connected parts of the matched graph), and the blocks come out in the order in which they depend.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from engine.linkage.equations import Equation
 from engine.linkage.graphs import components, matching
 from engine.linkage.topology import Topology
 
+KEPT = 64  # linkages put together alike: while a bracket is moved they stay so
 Row = tuple[int, int]
 """An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
 
@@ -35,7 +38,8 @@ class Block:
     needed: tuple[int, ...]
 
 
-def dependencies(topology: Topology) -> dict[int, frozenset[int]]:
+@lru_cache(maxsize=KEPT)
+def dependencies(topology: Topology) -> Mapping[int, frozenset[int]]:
     """Return, for each point, the numbers of the unknowns that move it."""
     depends: dict[int, frozenset[int]] = {point: frozenset() for point in topology.fixed}
     for number, turn in enumerate(topology.turns):
@@ -51,6 +55,7 @@ def dependencies(topology: Topology) -> dict[int, frozenset[int]]:
     return depends
 
 
+@lru_cache(maxsize=KEPT)
 def blocks_of(
     topology: Topology, equations: tuple[Equation, ...], rows: tuple[Row, ...]
 ) -> tuple[Block, ...]:
@@ -99,7 +104,7 @@ def _solving_order(touched: list[frozenset[int]], owner: list[int], component: l
 def _ready(
     topology: Topology,
     carrier: int,
-    depends: dict[int, frozenset[int]],
+    depends: Mapping[int, frozenset[int]],
     component: list[int],
     order: list[int],
 ) -> int:

@@ -48,11 +48,11 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     path     : the station's path in the file
     """
     rows = [(n, c) for n, equation in enumerate(topology.equations) for c in range(equation.rows)]
-    slopes = _slopes(topology, topology.equations, geometry, rows)
+    slopes, wheels = _slopes(topology, geometry, rows)
     kept = _independent(slopes)
     freedoms = topology.unknowns - len(kept)
     if len(topology.wheels) == 2 and freedoms == 1 and not topology.gives:
-        giving = _giving(topology, geometry, [rows[k] for k in kept])
+        giving = _giving(topology, [rows[k] for k in kept], np.concatenate([slopes[kept], wheels]))
         if giving is not None:
             lengths = tuple(equation.length_in(geometry.drawn, {}) for equation in giving.equations)
             return assembly_of(giving, replace(geometry, lengths=lengths), bodies, path)
@@ -60,7 +60,8 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     drivers = _drivers(topology, freedoms)
     equations = topology.equations + drivers
     all_rows = [rows[k] for k in kept] + [(len(topology.equations) + k, 0) for k in range(len(drivers))]
-    full = _slopes(topology, equations, geometry, all_rows)
+    driven = wheels if len(drivers) > 1 else wheels.mean(axis=0, keepdims=True)
+    full = np.concatenate([slopes[kept], driven])
     _refuse_loose(topology, full, freedoms, len(drivers), bodies, path)
     _refuse_held(topology, full, slopes, rows, freedoms, path)
     return Assembly(
@@ -73,21 +74,20 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     )
 
 
-def _giving(topology: Topology, geometry: Geometry, rows: list[Row]) -> Topology | None:
+def _giving(topology: Topology, rows: list[Row], slopes: Array) -> Topology | None:
     """Return an over-constrained axle with the links that fight its wheels' rise sharing what must give.
 
     Rigid links would make it roll as it rises, by many millimetres for a few of splay; bushings give a hundredth
     instead, all of them a little: least squares. There the gaps of the links are as the null vector of their slopes,
     so that what is across it stays shut: one row less than links. None where no link is to blame.
+
+    slopes : of the independent rows and then of each wheel's height
     """
-    wheels = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
-    equations = topology.equations + wheels
-    both = rows + [(len(topology.equations) + k, 0) for k in range(len(wheels))]
-    slopes = _slopes(topology, equations, geometry, both)
+    equations = topology.equations
     null = np.linalg.svd(slopes.T, full_matrices=True)[2][-1]
     fighting = {
         n: float(null[k])
-        for k, (n, _) in enumerate(both)
+        for k, (n, _) in enumerate(rows)
         if isinstance(equations[n], Distance) and equations[n].bushed and abs(null[k]) > FIGHTS_SHARE
     }
     if len(fighting) < 2:
@@ -105,25 +105,24 @@ def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
     return (Driver(wheels=topology.wheels, target=0),)
 
 
-def _slopes(
-    topology: Topology, equations: tuple[Equation, ...], geometry: Geometry, rows: list[Row]
-) -> Array:
-    """Return (rows, unknowns) slopes at the drawn position, all in mm/mm."""
-    if not rows:
-        return np.zeros((0, topology.unknowns))
-    first = len(topology.turns)
+def _slopes(topology: Topology, geometry: Geometry, rows: list[Row]) -> tuple[Array, Array]:
+    """Return slopes of the rows and of each wheel's height at the drawn position, (…, unknowns), all in mm/mm."""
+    first, many = len(topology.turns), len(topology.equations)
+    each = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
     block = Block(
         columns=tuple(range(topology.unknowns)),
-        rows=tuple(rows),
+        rows=(*rows, *((many + k, 0) for k in range(len(each)))),
         turns=tuple(range(first)),
         free=tuple(range(len(topology.free))),
         carriers=tuple(range(len(topology.carriers))),
         needed=tuple(range(len(topology.carriers))),
     )
     drawn = drawn_unknowns(topology, geometry)[:, 0]
-    out = Kernel(topology, equations, geometry, block).jacobian(drawn, geometry.drawn[:, :, 0])
+    out = Kernel(topology, topology.equations + each, geometry, block).jacobian(
+        drawn, geometry.drawn[:, :, 0]
+    )
     out[:, :first] /= TOLERANCES.turn_weight_mm
-    return out
+    return out[: len(rows)], out[len(rows) :]
 
 
 def _independent(slopes: Array) -> list[int]:

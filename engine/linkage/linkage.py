@@ -184,17 +184,18 @@ class Linkage:
         Near the end of reach, where no prediction is near enough, they are followed from the nearest row inside.
         """
         follower = Follower(self.solver, self.heave())
-        ends = [end.travel for end in (path.below, path.above) if end is not None]
-        rows = np.flatnonzero(path.reached)
-        inside = rows[~np.isin(path.travels[rows], ends)] if ends else rows
-        inside = inside if len(inside) else rows
+        inside = path.inside
         nearest = inside[np.abs(path.travels[inside][:, None] - travels).argmin(axis=0)]
-        near, begun = path.solution.pick(nearest), path.travels[nearest]
-        solution, accepted = follower.attempt(Nodes.of(near, begun), travels)
+        solution, accepted = follower.attempt(Nodes.of(path, nearest), travels)
+        if accepted.all():
+            return solution
         order = np.arange(len(travels))
         followed: list[Solution] = []
         for k in np.flatnonzero(~accepted):
-            found = follower.follow(follower.node(near, int(k), float(begun[k])), travels[[k]])
+            near = int(nearest[k])
+            found = follower.follow(
+                follower.node(path.solution, near, float(path.travels[near])), travels[[k]]
+            )
             if found.reached[0] or not solution.closed[k]:
                 order[k] = len(travels) + len(followed)
                 followed.append(found.solution)

@@ -8,6 +8,7 @@ Reach     where the linkage ends: no smaller step can be accepted.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -45,14 +46,15 @@ class Nodes:
     signs: Array
 
     @classmethod
-    def of(cls, solution: Solution, travels: Array) -> "Nodes":
-        """Return a solution's rows, each at its travel, (rows,) mm."""
+    def of(cls, path: "Path", rows: np.ndarray) -> "Nodes":
+        """Return rows (k,) of a path, by their numbers."""
+        its = path.solution
         return cls(
-            travels=travels,
-            unknowns=solution.unknowns,
-            first=solution.first,
-            second=solution.second,
-            signs=solution.signs,
+            travels=path.travels[rows],
+            unknowns=its.unknowns[:, rows],
+            first=its.first[:, rows],
+            second=its.second[:, rows],
+            signs=its.signs[:, rows],
         )
 
     @classmethod
@@ -101,6 +103,14 @@ class Path:
     solution: Solution
     below: Reach | None
     above: Reach | None
+
+    @cached_property
+    def inside(self) -> np.ndarray:
+        """Return the numbers of the reached rows, (k,); without the ends of reach where there are others."""
+        rows = np.flatnonzero(self.reached)
+        ends = [end.travel for end in (self.below, self.above) if end is not None]
+        within = rows[~np.isin(self.travels[rows], ends)]
+        return within if len(within) else rows
 
     def to_the_end(self) -> "Path":
         """Return the path with the ends of its reach among the rows: a toggle moves most just before it."""

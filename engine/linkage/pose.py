@@ -4,14 +4,17 @@ Host    what something is tied to: "chassis", a body, or a unit by name.
 Pose    a turn (rows, 3, 3) about an origin; a link or unit takes the smallest turn that aims it, for it may spin.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
+from engine.compiled import loaded
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array, cross_rows
+
+POSING = loaded("engine.linkage.posing")
 
 LINE_AREA_MM2 = 1e-3  # three points that span less lie on one line
 
@@ -39,39 +42,78 @@ class Pose:
 
 
 def pose_of(linkage: Linkage, host: str, place: Array, drawn_places: Array | None = None) -> Pose:
-    """Return a host's pose.
+    """Return a host's pose; what it takes is told at `poses_of`."""
+    return poses_of(linkage, (host,), place, drawn_places)[host]
+
+
+def poses_of(
+    linkage: Linkage, hosts: Iterable[str], place: Array, drawn_places: Array | None = None
+) -> dict[str, Pose]:
+    """Return the poses of some hosts, by name.
 
     place        : (3, n, rows) mm, solved points
     drawn_places : (3, n, rows) mm, where each row has a drawing of its own; else the linkage's
     """
+    place = np.ascontiguousarray(place)
     rows = place.shape[2]
-    if host == "chassis":
-        return Pose(np.broadcast_to(np.eye(3), (rows, 3, 3)), np.zeros(3), np.zeros((rows, 3)))
+    found: dict[str, Pose] = {}
+    aimed: list[tuple[str, _Drawn]] = []
+    framed: list[tuple[str, _Drawn]] = []
+    for host in hosts:
+        if host == "chassis":
+            found[host] = Pose(np.tile(np.eye(3), (rows, 1, 1)), np.zeros(3), np.zeros((rows, 3)))
+        else:
+            its = _drawn(linkage, host)
+            (aimed if its.before is None else framed).append((host, its))
+    turns, origins = _room(len(aimed), rows)
+    if aimed:
+        before = np.array([its.points[1] - its.points[0] for _, its in aimed])
+        POSING.aimed(place, np.array([its.numbers for _, its in aimed]), before, turns, origins)
+    for k, (host, its) in enumerate(aimed):
+        found[host] = Pose(turns[k], its.points[0], origins[k])
+    turns, origins = _room(len(framed), rows)
+    if framed:
+        trios = np.array([its.numbers for _, its in framed])
+        drawn = np.array([its.points[:1] for _, its in framed])
+        before = np.array([its.before for _, its in framed])
+        if drawn_places is not None:
+            before, drawn = _frames(np.ascontiguousarray(drawn_places), trios)
+        POSING.framed(place, trios, before, turns, origins)
+        for k, (host, _) in enumerate(framed):
+            found[host] = Pose(turns[k], drawn[k], origins[k])
+    return found
+
+
+def _room(hosts: int, rows: int) -> tuple[Array, Array]:
+    return np.empty((hosts, rows, 3, 3)), np.empty((hosts, rows, 3))
+
+
+def _frames(place: Array, trios: np.ndarray) -> tuple[Array, Array]:
+    """Return the frames of three points each, (hosts, rows, 3, 3), and the first of them, (hosts, rows, 3)."""
+    frames, first = _room(len(trios), place.shape[2])
+    POSING.framed(place, trios, np.tile(np.eye(3), (len(trios), 1, 1, 1)), frames, first)
+    return frames, first
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """The points that a host is aimed by, as drawn: their numbers, places (2 or 3, 3) mm, three points' frame (1, 3, 3)."""
+
+    numbers: list[int]
+    points: Array
+    before: Array | None
+
+
+def _drawn(linkage: Linkage, host: str) -> _Drawn:
+    """Return what a body, or a unit, is aimed by, worked out once."""
     members = linkage.bodies.get(host)
     if members is None:
         members = list(next(unit.ends for unit in linkage.station.units if unit.name == host))
     key = ("drawn", *members)
     if key not in linkage.kept:
         linkage.kept[key] = _as_drawn(linkage, members)
-    its: _Drawn = linkage.kept[key]
-    if its.before is None:
-        one, other = (place[:, number].T for number in its.numbers)
-        return Pose(_aimed(its.points[1] - its.points[0], other - one), its.points[0], one)
-    now = place[:, its.numbers].transpose(2, 1, 0)
-    origin, before = its.points[:1], its.before
-    if drawn_places is not None:
-        own = drawn_places[:, its.numbers].transpose(2, 1, 0)
-        origin, before = own[:, 0], _frame(own)
-    return Pose(_frame(now) @ np.swapaxes(before, 1, 2), origin, now[:, 0])
-
-
-@dataclass(frozen=True)
-class _Drawn:
-    """The points that a host is aimed by, as drawn: their numbers, places (2 or 3, 3) mm, and three points' frame."""
-
-    numbers: list[int]
-    points: Array
-    before: Array | None
+    found: _Drawn = linkage.kept[key]
+    return found
 
 
 def _as_drawn(linkage: Linkage, members: Sequence[str]) -> _Drawn:
@@ -80,7 +122,9 @@ def _as_drawn(linkage: Linkage, members: Sequence[str]) -> _Drawn:
     trio = _best_trio(drawn)
     if trio is None:
         return _Drawn(numbers[:2], drawn[:2], None)
-    return _Drawn([numbers[k] for k in trio], drawn[list(trio)], _frame(drawn[None, list(trio)]))
+    points = drawn[list(trio)]
+    frame = _frames(np.ascontiguousarray(points.T[:, :, None]), np.arange(3)[None])[0][0]
+    return _Drawn([numbers[k] for k in trio], points, frame)
 
 
 def host_of(linkage: Linkage, point: str) -> str:
@@ -106,31 +150,3 @@ def _best_trio(drawn: Array) -> tuple[int, int, int] | None:
         if area[best] <= LINE_AREA_MM2
         else (int(trios[best, 0]), int(trios[best, 1]), int(trios[best, 2]))
     )
-
-
-def _frame(trio: Array) -> Array:
-    """Return (rows, 3, 3) with columns along a–b, in the plane, and square to it."""
-    one = trio[:, 1] - trio[:, 0]
-    one = one / np.linalg.norm(one, axis=1, keepdims=True)
-    out = cross_rows(one, trio[:, 2] - trio[:, 0])
-    out = out / np.linalg.norm(out, axis=1, keepdims=True)
-    return np.stack([one, cross_rows(out, one), out], axis=2)
-
-
-def _aimed(before: Array, after: Array) -> Array:
-    """Return the smallest turn from one direction (3,) to each of many (rows, 3); Rodrigues' formula."""
-    a = before / np.linalg.norm(before)
-    b = after / np.linalg.norm(after, axis=1, keepdims=True)
-    v, c = cross_rows(np.broadcast_to(a, b.shape), b), b @ a
-    zero = np.zeros(len(b))
-    skew = np.stack(
-        [
-            np.stack([zero, -v[:, 2], v[:, 1]], axis=1),
-            np.stack([v[:, 2], zero, -v[:, 0]], axis=1),
-            np.stack([-v[:, 1], v[:, 0], zero], axis=1),
-        ],
-        axis=1,
-    )
-    with np.errstate(divide="ignore", invalid="ignore"):
-        turned: Array = np.eye(3) + skew + skew @ skew / np.maximum(1 + c, 1e-9)[:, None, None]
-    return turned

@@ -24,6 +24,12 @@ def cross_rows(a: Array, b: Array) -> Array:
     return np.ascontiguousarray(cross(a.T, b.T).T)
 
 
+def lengths(rows: Array) -> Array:
+    """Return the lengths of rows (n, 3), (n,); numpy's own asks more than it works out for a few."""
+    its: Array = np.sqrt(np.einsum("ni,ni->n", rows, rows))
+    return its
+
+
 def dot(a: Array, b: Array) -> Array:
     """Return a · b over the first axis of length 3."""
     product = a * b

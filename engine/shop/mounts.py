@@ -17,7 +17,7 @@ from engine.document.schema import AirSpring, BumpStop, SpringUnit, Station
 from engine.document.units import AnyUnit
 from engine.limits.distance import core_distance, core_of
 from engine.limits.joints import bearings_of
-from engine.limits.solids import Solid, placed, solids_of
+from engine.limits.solids import Solid, placed_all, solids_of
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
 from engine.loads.joints import Peak
@@ -302,11 +302,10 @@ class _Finder:
         if not its:
             return None
         drawn = np.ascontiguousarray(self.linkage.points.T[:, :, None])
-        dot = Solid(name="place", what="structure", host="chassis", centre=spot)
-        hosts = {one: pose_of(self.linkage, one, drawn) for one in {host, "chassis"}}
-        row = np.zeros(1, int)
-        one = core_of([(placed(self.linkage, dot, drawn, hosts), row)] * len(its))
-        other = core_of([(placed(self.linkage, solid, drawn, hosts), row) for solid in its])
+        dot = Solid(name="", what="structure", host="chassis", centre=spot)
+        at, row = placed_all(self.linkage, [dot, *its], drawn), np.zeros(1, int)
+        one = core_of([(at[dot.name], row)] * len(its))
+        other = core_of([(at[solid.name], row) for solid in its])
         distance, ways = core_distance(one, other, looks=0)
         best: Ground | None = None
         for solid, apart, back in zip(its, distance, ways, strict=True):

@@ -14,7 +14,8 @@ from unittest import mock
 import numpy as np
 
 from engine import compiled
-from engine.limits.distance import Core, core_distance
+from engine.limits.distance import Core, core_distance, nearest_row
+from engine.limits.solids import Solid, placed_all
 from engine.linkage.linkage import Linkage
 from engine.sizing.rocker import turning
 from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
@@ -54,7 +55,16 @@ def answers() -> dict[str, list[float]]:
         )
 
     lengths, followed = linkage.solver.march(linkage.heave(), np.linspace(-60, 170, 47), [(0, 5), (2, 9)])
-    distance, direction = core_distance(cores(120.0), cores(120.0), looks=3)
+    one, other = cores(120.0), cores(120.0)
+    distance, direction = core_distance(one, other, looks=3)
+    near = [nearest_row(one, other, skins, np.full(12, -np.inf)) for skins in (0.0, 500.0)]
+    solids = [
+        Solid(name="guard", what="structure", host=body, centre=np.array([10.0, 500.0, 300.0]))
+        for body in linkage.bodies
+    ]
+    unit = linkage.station.units[0].name
+    solids.append(Solid(name="tube", what="damper", host=unit, centre=np.zeros(3), disc=20.0, spans=True))
+    placed = [placed_all(linkage, [solid], motion.place)[solid.name] for solid in solids]
     return {
         "place": motion.place.ravel().tolist(),
         "first": motion.first.ravel().tolist(),
@@ -64,6 +74,9 @@ def answers() -> dict[str, list[float]]:
         **rockers(),
         "distance": distance.tolist(),
         "direction": direction.ravel().tolist(),
+        "near": [value for apart, row, way in near for value in (apart, row, *way.tolist())],
+        "centre": np.ravel([its.centre for its in placed]).tolist(),
+        "axes": np.ravel([its.axes for its in placed]).tolist(),
     }
 
 

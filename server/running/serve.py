@@ -12,13 +12,32 @@ from typing import IO, Any
 
 import django
 from gunicorn.app.base import BaseApplication
+from gunicorn.workers.gthread import ThreadWorker
 
 from server.config.place import LOOPBACK
+from server.running import turns
 
 THREADS = 64  # an instrument that is watched holds one, and a silent line one for some seconds
 MOST_WORKERS = 4
 GARBAGE = 20_000  # objects that an answer may make before the collector looks
+ASIDE_S = 0.003  # an idle process takes a caller in much sooner
 GOING_S = 3.0  # what was killed a moment ago may still be going
+
+
+class Shared(ThreadWorker):
+    """A process that leaves new callers to others while it works out an answer, and lets go of those who waited."""
+
+    def accept(self, listener: socket.socket) -> None:
+        """Take a caller in; if an answer is being worked out here, when nobody idle has taken him."""
+        if turns.busy():
+            time.sleep(ASIDE_S)
+        super().accept(listener)
+
+    def handle_request(self, req: Any, conn: Any) -> Any:
+        """Answer a question, and close the line after it if it stood in a queue."""
+        question, wanted = turns.begin(), req.should_close
+        req.should_close = lambda: question.crowded or wanted()
+        return super().handle_request(req, conn)
 
 
 class Served(BaseApplication):
@@ -44,7 +63,7 @@ def run(host: str, port: int, workers: int, **more: Any) -> None:
     """Serve until told to stop; a worker that is lost is replaced."""
     address = f"[{host}]:{port}" if ":" in host else f"{host}:{port}"
     options = {
-        "bind": address, "workers": workers, "threads": THREADS, "worker_class": "gthread", "loglevel": "warning",
+        "bind": address, "workers": workers, "threads": THREADS, "worker_class": Shared, "loglevel": "warning",
         "timeout": 120, "graceful_timeout": 5, "keepalive": 15, "worker_connections": 2000, "backlog": 512,
         "proc_name": "jugatrix", "post_worker_init": _began, "worker_exit": _ended, "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
     }  # fmt: skip

@@ -21,7 +21,7 @@ from engine.errors import EngineError
 from server.answers import ActionRefused
 
 LOOKS_S = 1.0
-GIVES_WAY = 5  # nicer than the processes that answer
+GIVES_WAY = 15  # nicer than the processes that answer
 log = logging.getLogger("jugatrix.workers")
 _lock = threading.Lock()
 _pools: list[ProcessPoolExecutor] = []

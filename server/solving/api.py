@@ -1,9 +1,6 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import asdict, replace
-from threading import Lock
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -24,6 +21,7 @@ from engine.ride.sensitivity import sensitivities
 from engine.sentences import Sentence
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
+from server.running.turns import turn
 from server.solving.asked import (
     MOST_SECONDS,
     beside_findings,
@@ -38,22 +36,6 @@ from server.solving.vehicle import vehicle_view
 from server.solving.view import articulated_view, sentence_values, station_view
 
 router = Router(tags=["solving"])
-TURN = Lock()
-PATIENCE_S = 1.5  # behind somebody's job that takes long nobody queues
-
-
-@contextmanager
-def turn() -> Iterator[None]:
-    """Let those who ask at once be answered one after another.
-
-    Threads of one process share its core: side by side each of several hands would wait for all of them.
-    """
-    mine = TURN.acquire(timeout=PATIENCE_S)
-    try:
-        yield
-    finally:
-        if mine:
-            TURN.release()
 
 
 @router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")

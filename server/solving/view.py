@@ -1,4 +1,7 @@
-"""A solved station as the browser draws it: columns over the searched travel, rounded to sense."""
+"""A solved station as the browser draws it: columns over the searched travel, rounded to sense.
+
+Columns are arrays, written as they are by `answer`, null where nothing was reached.
+"""
 
 from math import isnan
 from typing import Any
@@ -16,6 +19,7 @@ from engine.limits.ledger import LedgerEvent
 from engine.limits.solids import solids_on
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
+from engine.linkage.vectors import Array
 from engine.results.parts import air, bags, dampers, limits, ride, stacks, wheel_angles_of
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
@@ -27,9 +31,10 @@ Values = dict[str, Any]
 ARTICULATED_ROWS = 41
 
 
-def _column(values: np.ndarray, digits: int) -> list[float | None]:
-    """Return numbers with None where nothing was reached."""
-    return [None if isnan(value) else value for value in np.round(values, digits).tolist()]
+def _points(linkage: Linkage, place: Array, reached: np.ndarray) -> dict[str, Array]:
+    """Return each point's places in the reached rows, (rows, 3) mm, of all points' (3, n, rows)."""
+    rows = np.ascontiguousarray(np.round(place[:, :, reached], 4).transpose(1, 2, 0))
+    return {name: rows[k] for name, k in linkage.index.items()}
 
 
 def _one(value: float, digits: int) -> float | None:
@@ -46,26 +51,23 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
     findings = sorted([*judge(solved, rules, work), *(beside or [])], key=lambda finding: RANK[finding.mark])
     mass = solved.station.mass
     return {
-        "travels": _column(rows.travels, 6),
-        "reached": solved.path.reached.tolist(),
-        "points": {
-            name: np.round(rows.solution.motion.place[:, k][:, solved.path.reached], 4).T.tolist()
-            for name, k in solved.linkage.index.items()
-        },
+        "travels": np.round(rows.travels, 6),
+        "reached": solved.path.reached,
+        "points": _points(solved.linkage, rows.solution.motion.place, solved.path.reached),
         "units": {
             name: {
-                "length": _column(trace.length, 5),
-                "motion_ratio": _column(trace.motion_ratio, 7),
-                "force": _column(trace.force, 3),
-                "pressure": None if trace.pressure is None else _column(trace.pressure, 4),
+                "length": np.round(trace.length, 5),
+                "motion_ratio": np.round(trace.motion_ratio, 7),
+                "force": np.round(trace.force, 3),
+                "pressure": None if trace.pressure is None else np.round(trace.pressure, 4),
             }
             for name, trace in rows.units.items()
         },
-        "wheel_force": _column(rows.wheel_force, 3),
-        "wheel_rate": _column(rows.wheel_rate, 5),
-        "rate_from_ratio": _column(rows.rate_from_ratio, 5),
+        "wheel_force": np.round(rows.wheel_force, 3),
+        "wheel_rate": np.round(rows.wheel_rate, 5),
+        "rate_from_ratio": np.round(rows.rate_from_ratio, 5),
         "wheels": {
-            name: {"camber": _column(trace.camber, 5), "toe": _column(trace.toe, 5)}
+            name: {"camber": np.round(trace.camber, 5), "toe": np.round(trace.toe, 5)}
             for name, trace in rows.wheels.items()
         },
         "angles": _angles(solved),
@@ -125,11 +127,11 @@ def articulated_view(linkage: Linkage, amount_mm: float) -> Values:
     ends = {unit.name: [index[end] for end in unit.ends] for unit in linkage.station.units}
     return {
         "articulation": amount_mm,
-        "travels": _column(travels, 6),
-        "reached": path.reached.tolist(),
-        "points": {name: np.round(place[:, k][:, path.reached], 4).T.tolist() for name, k in index.items()},
+        "travels": np.round(travels, 6),
+        "reached": path.reached,
+        "points": _points(linkage, place, path.reached),
         "lengths": {
-            name: _column(np.linalg.norm(place[:, one] - place[:, other], axis=0), 4)
+            name: np.round(np.linalg.norm(place[:, one] - place[:, other], axis=0), 4)
             for name, (one, other) in ends.items()
         },
     }
@@ -177,7 +179,7 @@ def _angles(solved: SolvedStation) -> list[Values]:
                 "rocker": joint.rocker,
                 "is_unit": joint.is_unit,
                 "point": joint.point,
-                "angle": _column(joint_angle(solved.linkage, joint, solved.search.solution), 3),
+                "angle": np.round(joint_angle(solved.linkage, joint, solved.search.solution), 3),
                 "at_ride": at_ride,
             }
         )

@@ -22,7 +22,8 @@ from engine.ride.sensitivity import sensitivities
 from engine.station.solved import solve_station
 from engine.tests import samples
 from server.answers import ActionRefused
-from server.solving.api import TURN, solve, turn
+from server.running.turns import TURN, turn
+from server.solving.api import solve
 from server.solving.shapes import LookIn
 
 
@@ -55,7 +56,7 @@ class Turns(SimpleTestCase):
 
     def test_nobody_waits_long_behind_a_job_that_takes_long(self) -> None:
         began = time.monotonic()
-        with mock.patch("server.solving.api.PATIENCE_S", 0.1), TURN, turn():  # somebody else's
+        with mock.patch("server.running.turns.PATIENCE_S", 0.1), TURN, turn():  # somebody else's
             self.assertLess(time.monotonic() - began, 1.0)
             self.assertTrue(TURN.locked())
         self.assertFalse(TURN.locked())
