@@ -3,7 +3,11 @@
 import io
 import json
 import re
+import time
 import zipfile
+from collections.abc import Callable
+from typing import Any
+from unittest import mock
 
 from ezdxf.filemanagement import read
 from playwright.sync_api import expect
@@ -14,6 +18,8 @@ from engine.shop.job_parts import JobParts, job_parts
 from server.demo.card_photo import COLOURS, rendered
 from server.records.actions.photographs import keep_photograph
 from server.records.actions.survey import items_of, survey_of
+from server.running.following import tell
+from server.shop.files import all_files
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
@@ -64,7 +70,7 @@ class Make(Bench):
         self.assertIn(b"mm", self.download("SVG"))
         self.page.get_by_role("button", name="All parts").click()
         with self.page.expect_download() as waiting:
-            self.page.get_by_role("link", name="Everything, as a ZIP").click()
+            self.page.get_by_role("button", name="Everything, as a ZIP").click()
         packed = zipfile.ZipFile(io.BytesIO(waiting.value.path().read_bytes()))
         self.assertLessEqual(
             {"parts.json", "cut-list.csv", "skeleton.dxf", "templates.pdf"}, set(packed.namelist())
@@ -72,6 +78,37 @@ class Make(Bench):
         told = {(one["station"], one["name"]): one for one in json.loads(packed.read("parts.json"))["parts"]}
         self.assertAlmostEqual(told["Front left", "pushrod"]["tube_length"], long, places=2)
         self.assertIn(told["Front left", "rocker plate"]["file"], packed.namelist())
+
+    def test_long_work_says_how_far_it_is_and_is_stopped_and_begun_anew(self) -> None:
+        def slowly(real: Callable[..., Any]) -> Callable[..., Any]:
+            def work(*values: Any, **more: Any) -> Any:
+                for part in range(200):
+                    tell(part / 400, f"part {part} of it")
+                    time.sleep(0.05)
+                return real(*values, **more)
+
+            return work
+
+        with mock.patch("server.shop.api.all_files", slowly(all_files)):
+            self.open(HERON, "Front left")
+            self.page.get_by_role("button", name="Everything, as a ZIP").click()
+            line = self.page.get_by_role("status").filter(has_text="Working on part")
+            expect(line).to_have_text(re.compile(r"Working on part \d+ of it: \d+ %"))
+            self.page.get_by_role("button", name="Stop", exact=True).click()
+            said = self.page.get_by_role("alert")
+            expect(said).to_have_text("Stopped, as you asked. Nothing was changed.")
+            expect(line).to_have_count(0)
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role("button", name="Everything, as a ZIP").click()
+        self.assertTrue(waiting.value.path().read_bytes().startswith(b"PK"))
+        expect(said).to_have_count(0)
+        with mock.patch("server.shop.api.job_parts", slowly(job_parts)):
+            self.page.reload()
+            self.page.get_by_text(re.compile("Working on part")).first.wait_for()
+            self.page.get_by_role("button", name="Stop", exact=True).first.click()
+            expect(self.page.get_by_text("Stopped, as you asked.", exact=True)).to_be_visible()
+        self.page.get_by_role("button", name="Work it out").click()
+        self.page.get_by_role("region", name="Parts of Front left").wait_for()
 
     def test_a_weak_tab_is_cleared_by_its_press_and_a_proposal_taken(self) -> None:
         self.open(TENDER, "Front axle")

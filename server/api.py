@@ -31,6 +31,7 @@ from server.records.photographs_api import router as photographs
 from server.running.api import router as machine
 from server.running.failing import of_database
 from server.running.log import number
+from server.running.working_api import router as working
 from server.shop.api import router as shop
 from server.shop.cards import router as cards
 from server.sizing.dampers import router as dampers
@@ -142,6 +143,7 @@ def _unreadable(request: HttpRequest, error: ValidationError) -> HttpResponse:
 api.add_router("/session", accounts)
 api.add_router("/people", people)
 api.add_router("/machine", machine)
+api.add_router("/working", working)
 api.add_router("/jobs", jobs)
 api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)

@@ -114,4 +114,4 @@ Ends = Annotated[list[PointName], Field(min_length=2, max_length=2)]
 class Part(BaseModel):
     """Base of every model: unknown keys stay, values do not change."""
 
-    model_config = ConfigDict(extra="allow", frozen=True)
+    model_config = ConfigDict(extra="allow", frozen=True, defer_build=True)

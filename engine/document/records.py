@@ -19,7 +19,9 @@ class Recorded(Part):
     """What every record says: when, by whom, on which revision, with which photographs."""
 
     # `with` and `from` are the file's own names, and words of the language that this is written in.
-    model_config = ConfigDict(extra="allow", frozen=True, populate_by_name=True, serialize_by_alias=True)
+    model_config = ConfigDict(
+        extra="allow", frozen=True, populate_by_name=True, serialize_by_alias=True, defer_build=True
+    )
 
     when: str = Field(min_length=4, max_length=40, description="ISO 8601")
     by: str | None = Field(None, max_length=120)

@@ -12,6 +12,7 @@ from engine.prove.gates import Gate, gates_of
 from engine.prove.weighed import Weighed, weighed
 from engine.sentences import Quantity, Sentence, length
 from engine.station.solved import SolvedStation
+from engine.telling import Tell, to_nobody
 from engine.vehicle.carried import Thrown, put_in, thrown
 from engine.vehicle.stance import Stance, stance
 from engine.vehicle.wheels import Vehicle, vehicle_of
@@ -44,13 +45,18 @@ Known = dict[str, Cycled]
 
 
 def prove(
-    project: Project, vehicle: Vehicle | None = None, known: Known | None = None, throws: Throws = THROWS
+    project: Project,
+    vehicle: Vehicle | None = None,
+    known: Known | None = None,
+    throws: Throws = THROWS,
+    tell: Tell = to_nobody,
 ) -> Proof:
     """Return a job proved; raise the engine's errors for a linkage that cannot move.
 
     known  : what was worked out before; it is added to
     throws : braking and cornering that are looked at, g
     """
+    tell(0.0, "the vehicle on its wheels")
     its = vehicle_of(project) if vehicle is None else vehicle
     solved = {support.solved.station.name: support.solved for support in its.supports}
     records: list[Record] = list(project.records)
@@ -61,6 +67,8 @@ def prove(
     between: list[SettingRecord] = []
     earlier: list[SettingRecord] = []
     for number, record in enumerate(records):
+        if isinstance(record, CycleRecord | WeighRecord):
+            tell((number + 1) / (len(records) + 2), _read_of(record))
         if isinstance(record, CycleRecord):
             if record.station in solved:
                 cycles.append(_cycled(project, solved[record.station], number, record, known))
@@ -77,6 +85,7 @@ def prove(
             weighs.append(done)
             if record.raised is None:
                 before, between = (record, done), []
+    tell(1 - 1 / (len(records) + 2), "how it stands")
     whole = any(wheel.finished is not None for wheel in its.wheels)
     return Proof(
         project=project,
@@ -92,6 +101,10 @@ def prove(
         else (),
         thrown=_thrown(project, its, throws),
     )
+
+
+def _read_of(record: CycleRecord | WeighRecord) -> str:
+    return f"the cycle of {record.station}" if isinstance(record, CycleRecord) else "a weigh-in"
 
 
 def _thrown(project: Project, vehicle: Vehicle, throws: Throws) -> tuple[Thrown, ...]:

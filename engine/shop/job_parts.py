@@ -13,6 +13,7 @@ from engine.shop.room import roomy
 from engine.shop.set_out import Closeness, SetOut, close_enough, set_out
 from engine.shop.stock import METRIC, Stock
 from engine.station.solved import SolvedStation, solve_station
+from engine.telling import Tell, to_nobody
 from engine.workup import WorkUp
 
 STEPS = 41
@@ -45,13 +46,15 @@ class JobParts:
         return [part for station in self.stations for part in station.parts]
 
 
-def job_parts(project: Project, stock: Stock = METRIC, fitted: bool = True) -> JobParts:
+def job_parts(
+    project: Project, stock: Stock = METRIC, fitted: bool = True, tell: Tell = to_nobody
+) -> JobParts:
     """Return what a job takes; raise the engine's errors for a linkage that cannot move.
 
     fitted : whether the parts are tried among everything else and proposals given room, which takes longest
     """
-    asked = [
-        _Asked(
+    asked = {
+        station.name: _Asked(
             station=station.model_copy(update={"make": None}).model_dump_json(),
             make=(station.make or Make()).model_dump_json(),
             where=f"stations[{number}]",
@@ -60,21 +63,22 @@ def job_parts(project: Project, stock: Stock = METRIC, fitted: bool = True) -> J
         )
         for number, station in enumerate(project.stations)
         if station.variant_of is None
-    ]
-    makers = tuple(_made(one)[0] for one in asked)
-    stations = [_roomed(one) if fitted else _made(one)[1] for one in asked]
+    }
+    makers: list[Maker] = []
+    stations: list[StationParts] = []
+    mounts: list[SetOut] = []
+    for number, (name, one) in enumerate(asked.items()):
+        tell(number / len(asked), f"the parts of {name}")
+        maker, parts = _made(one)
+        if fitted:
+            tell((number + 0.3) / len(asked), f"the parts of {name} among everything else")
+            parts = _roomed(one)
+        tell((number + 0.8) / len(asked), f"the mounts of {name}")
+        makers.append(maker)
+        stations.append(parts)
+        mounts += set_out(project, _worked(one.station, one.where).solved, _close(one.station, one.where))
     return JobParts(
-        project=project,
-        makers=makers,
-        stations=tuple(stations),
-        mounts=tuple(
-            mount
-            for one in asked
-            for mount in set_out(
-                project, _worked(one.station, one.where).solved, _close(one.station, one.where)
-            )
-        ),
-        stock=stock,
+        project=project, makers=tuple(makers), stations=tuple(stations), mounts=tuple(mounts), stock=stock
     )
 
 

@@ -16,6 +16,7 @@ from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
 from engine.vehicle.wheels import vehicle_of
 from server.answers import ActionRefused, Refusal, answer
+from server.running.following import key_of, tell
 from server.running.workers import away
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -162,13 +163,13 @@ class ProofOut(Schema):
 @router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
 def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
     """Return the document in hand proved by its records."""
-    return answer(away(proved, body.model_dump()))
+    return answer(away(proved, body.model_dump(), key=key_of(request)))
 
 
 def proved(values: dict[str, Any]) -> dict[str, Any]:
     """Return a document proved by its records, of plain values."""
     project = check_project({**values["document"], "records": values["records"]})
-    proof = prove(project, known=KNOWN, throws=())
+    proof = prove(project, known=KNOWN, throws=(), tell=tell)
     mark, words = verdict(proof)
     apart = proof.vehicle.apart()
     return {
@@ -238,12 +239,12 @@ class BuiltOut(Schema):
 @router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")
 def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
     """Return the document as it was likely built, by one cycle."""
-    return answer(away(taken, body.model_dump()))
+    return answer(away(taken, body.model_dump(), key=key_of(request)))
 
 
 def taken(values: dict[str, Any]) -> dict[str, Any]:
     """Return a document as it was likely built, of plain values; raise ActionRefused."""
-    proof = prove(check_project({**values["document"], "records": values["records"]}), known=KNOWN)
+    proof = prove(check_project({**values["document"], "records": values["records"]}), known=KNOWN, tell=tell)
     try:
         return {"document": as_built(values["document"], proof, values["record"])}
     except KeyError as error:

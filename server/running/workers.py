@@ -19,6 +19,7 @@ from django.conf import settings
 
 from engine.errors import EngineError
 from server.answers import ActionRefused
+from server.running.following import followed
 
 LOOKS_S = 1.0
 GIVES_WAY = 15  # nicer than the processes that answer
@@ -27,14 +28,18 @@ _lock = threading.Lock()
 _pools: list[ProcessPoolExecutor] = []
 
 
-def away(work: Callable[..., Any], *values: Any) -> Any:
-    """Return what a module's function answers to plain values, worked out in another process where there are some."""
+def away(work: Callable[..., Any], *values: Any, key: str = "") -> Any:
+    """Return what a module's function answers to plain values, worked out in another process where there are some.
+
+    key : what it is followed and stopped by, see `following.py`
+    """
     if not settings.LONG_WORK_APART:
-        return work(*values)
+        with followed(key):
+            return work(*values)
     for again in (True, False):
         pool = _pool()
         try:
-            done: Future[Any] = pool.submit(_guarded, work, values)
+            done: Future[Any] = pool.submit(_guarded, work, values, key)
             answer, refusal = done.result()
         except BrokenProcessPool:
             _drop(pool)
@@ -103,9 +108,10 @@ def _ready() -> bool:
     return bool(server.api.api)
 
 
-def _guarded(work: Callable[..., Any], values: tuple[Any, ...]) -> tuple[Any, Any]:
+def _guarded(work: Callable[..., Any], values: tuple[Any, ...], key: str) -> tuple[Any, Any]:
     try:
-        return work(*values), None
+        with followed(key):
+            return work(*values), None
     except (EngineError, ActionRefused) as error:
         return None, (type(error), str(error), vars(error))
 

@@ -2,6 +2,8 @@
 
 import io
 import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any, Literal
 from uuid import UUID
 
@@ -9,15 +11,16 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from engine.document.read import check_project
-from engine.document.schema import Project
-from engine.shop.buying import rack_of, to_buy
+from engine.shop.buying import OnShelf, rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
 from engine.shop.stock import Stock
+from engine.telling import within
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
+from server.running.following import key_of, tell
 from server.running.workers import away
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
 from server.shop.files import all_files, safe
@@ -39,12 +42,12 @@ class AboutParts(Schema):
 @router.post("/make", response={200: MakeOut, 422: Refusal}, operation_id="listMade")
 def make(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return what the document in hand takes; whether it fits is a second answer."""
-    return answer(away(listed, _checked(body), stock_of(shelf_of(request.user))))
+    return answer(away(listed, _checked(body), stock_of(shelf_of(request.user)), key=key_of(request)))
 
 
 def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
     """Return what a document takes, of plain values."""
-    parts = job_parts(check_project(document), stock, fitted=False)
+    parts = job_parts(check_project(document), stock, fitted=False, tell=tell)
     mark, words = verdict(parts)
     return {
         "mark": mark,
@@ -68,43 +71,46 @@ def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
 @router.post("/make/fits", response={200: FitsOut, 422: Refusal}, operation_id="tryParts")
 def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the parts that are in trouble among everything else, and the proposals that were given room instead."""
-    return answer(away(fitted, _checked(body), stock_of(shelf_of(request.user))))
+    return answer(away(fitted, _checked(body), stock_of(shelf_of(request.user)), key=key_of(request)))
 
 
 def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
     """Return the parts that are made otherwise among everything else, of plain values."""
     project = check_project(document)
-    before, after = (job_parts(project, stock, fitted=fitted).parts for fitted in (False, True))
+    before = job_parts(project, stock, fitted=False, tell=within(tell, 0.0, 0.3)).parts
+    after = job_parts(project, stock, tell=within(tell, 0.3, 1.0)).parts
     return {"fits": [part_values(two) for one, two in zip(before, after, strict=True) if two is not one]}
 
 
 @router.post("/make/stock", response={200: StockOut, 422: Refusal}, operation_id="listStock")
 def stock(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the bars and sheets that the parts are cut from, and what is to buy, less the user's shelf."""
-    shelf = shelf_of(request.user)
+    return answer(away(stocked, _checked(body), shelf_of(request.user), key=key_of(request)))
+
+
+def stocked(document: dict[str, Any], shelf: list[OnShelf]) -> dict[str, Any]:
+    """Return what a document's parts are cut from and what is to buy, of plain values."""
     its = stock_of(shelf)
-    parts = job_parts(_project(body), its)
-    return answer(
-        {
-            "kerf": its.kerf_mm,
-            "bars": [
-                {"number": number, "stock": bar.stock, "long": bar.long, "left": bar.left, "rack": bar.rack, "pieces": [vars(p) for p in bar.pieces]}
-                for number, bar in enumerate(bars(parts.parts, its, rack_of(shelf)))
-            ],
-            "sheets": [
-                {"number": number, "stock": sheet.stock, "wide": sheet.wide, "high": sheet.high, "filled": sheet.filled, "pieces": [vars(p) for p in sheet.pieces]}
-                for number, sheet in enumerate(sheets(parts.parts, its))
-            ],
-            "lines": [
-                {
-                    "what": line.what, "size": line.size, "needed": line.needed, "there": line.there, "buy": line.buy,
-                    "price": line.price, "lead_days": line.lead_days,
-                    "note": None if line.note is None else sentence_values(line.note),
-                }
-                for line in to_buy(parts, shelf)
-            ],
-        }
-    )  # fmt: skip
+    parts = job_parts(check_project(document), its, tell=tell)
+    return {
+        "kerf": its.kerf_mm,
+        "bars": [
+            {"number": number, "stock": bar.stock, "long": bar.long, "left": bar.left, "rack": bar.rack, "pieces": [vars(p) for p in bar.pieces]}
+            for number, bar in enumerate(bars(parts.parts, its, rack_of(shelf)))
+        ],
+        "sheets": [
+            {"number": number, "stock": sheet.stock, "wide": sheet.wide, "high": sheet.high, "filled": sheet.filled, "pieces": [vars(p) for p in sheet.pieces]}
+            for number, sheet in enumerate(sheets(parts.parts, its))
+        ],
+        "lines": [
+            {
+                "what": line.what, "size": line.size, "needed": line.needed, "there": line.there, "buy": line.buy,
+                "price": line.price, "lead_days": line.lead_days,
+                "note": None if line.note is None else sentence_values(line.note),
+            }
+            for line in to_buy(parts, shelf)
+        ],
+    }  # fmt: skip
 
 
 class AboutFile(AboutParts):
@@ -128,31 +134,49 @@ FORMS = {
 @router.post("/make/file", response={404: Refusal, 422: Refusal}, operation_id="exportPart")
 def export_part(request: HttpRequest, body: AboutFile) -> HttpResponse:
     """Return one part's drawing of the document in hand."""
-    parts = job_parts(_project(body), stock_of(shelf_of(request.user)))
-    part = next((one for one in parts.parts if (one.station, one.name) == (body.station, body.name)), None)
+    who, wanted = request.user.get_username(), body.model_dump(exclude={"document", "survey"})
+    data = away(drawn, _checked(body), stock_of(shelf_of(request.user)), who, wanted, key=key_of(request))
+    ending, kind = FORMS[body.form]
+    return _file(data, kind, f"{safe(body.station)}-{safe(body.name)}.{ending}")
+
+
+def drawn(document: dict[str, Any], stock: Stock, who: str, wanted: dict[str, Any]) -> bytes:
+    """Return one part's file; raise ActionRefused."""
+    parts = job_parts(check_project(document), stock, tell=tell)
+    name = (wanted["station"], wanted["name"])
+    part = next((one for one in parts.parts if (one.station, one.name) == name), None)
     if part is None:
         raise ActionRefused(404, "no_part", "There is no such part any more; look at the list again.")
-    if body.form != "pdf" and part.flat is None:
+    if wanted["form"] == "pdf":
+        with on_paper():
+            return templates_pdf(parts, who, wanted["paper"], only=part)
+    if part.flat is None:
         raise ActionRefused(
             422, "not_flat", f"{part.name} is no plate: it has no drawing to cut. Print it at 1:1."
         )
     label = f"{parts.project.name} {part.station} {part.name}"
-    if body.form == "pdf":
-        try:
-            data = templates_pdf(parts, request.user.get_username(), body.paper, only=part)
-        except NoPaper as error:
-            raise ActionRefused(422, "no_paper", str(error)) from error
-    else:
-        assert part.flat is not None
-        flat = other_hand(part.flat) if body.other_hand else part.flat
-        label += ", other hand" if body.other_hand else ""
-        text = flat_svg(flat, label) if body.form == "svg" else flat_dxf(flat, label, body.form == "dxf-inch")
-        data = text.encode()
-    ending, kind = FORMS[body.form]
-    response = HttpResponse(data, content_type=kind)
-    response["Content-Disposition"] = (
-        f'attachment; filename="{safe(part.station)}-{safe(part.name)}.{ending}"'
+    flat = other_hand(part.flat) if wanted["other_hand"] else part.flat
+    label += ", other hand" if wanted["other_hand"] else ""
+    text = (
+        flat_svg(flat, label)
+        if wanted["form"] == "svg"
+        else flat_dxf(flat, label, wanted["form"] == "dxf-inch")
     )
+    return text.encode()
+
+
+@contextmanager
+def on_paper() -> Iterator[None]:
+    """Refuse a page that is not known."""
+    try:
+        yield
+    except NoPaper as error:
+        raise ActionRefused(422, "no_paper", str(error)) from error
+
+
+def _file(data: bytes, kind: str, name: str) -> HttpResponse:
+    response = HttpResponse(data, content_type=kind)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 
 
@@ -160,14 +184,10 @@ def _checked(body: AboutParts) -> dict[str, Any]:
     return {**body.document, "survey": fitting(body.document, body.survey)}
 
 
-def _project(body: AboutParts) -> Project:
-    return check_project(_checked(body))
-
-
-def _whole(request: HttpRequest, job_id: UUID, number: int) -> Project:
+def _whole(request: HttpRequest, job_id: UUID, number: int) -> dict[str, Any]:
     revision = open_revision(request.user, job_id, number)
     survey = fitting(revision.document, survey_of(items_of(revision.job)))
-    return check_project({**revision.document, **({"survey": survey} if survey else {})})
+    return {**revision.document, **({"survey": survey} if survey else {})}
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/build-sheet.pdf", operation_id="exportBuildSheet")
@@ -175,36 +195,37 @@ def export_build_sheet(
     request: HttpRequest, job_id: UUID, number: int, station: str = "", paper: str = "A4"
 ) -> HttpResponse:
     """Return the build sheet of one station of a revision, or of all, as a PDF."""
-    project, shelf = _whole(request, job_id, number), shelf_of(request.user)
-    parts = job_parts(project, stock_of(shelf))
+    document, shelf = _whole(request, job_id, number), shelf_of(request.user)
+    by = f"revision {number}, {request.user.get_username()}"
+    data = away(build_sheet, document, stock_of(shelf), by, station, paper, key=key_of(request))
+    return _file(data, "application/pdf", f"build-sheet-{safe(station or 'all')}-revision-{number}.pdf")
+
+
+def build_sheet(document: dict[str, Any], stock: Stock, by: str, station: str, paper: str) -> bytes:
+    """Return the build sheet of one station, or of all; raise ActionRefused."""
+    parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
     if station and station not in {one.station for one in parts.stations}:
         raise ActionRefused(404, "no_station", f"This revision has no station called {station}.")
-    try:
-        data = build_sheet_pdf(
-            parts, f"revision {number}, {request.user.get_username()}", paper, station or None
-        )
-    except NoPaper as error:
-        raise ActionRefused(422, "no_paper", str(error)) from error
-    response = HttpResponse(data, content_type="application/pdf")
-    response["Content-Disposition"] = (
-        f'attachment; filename="build-sheet-{safe(station or "all")}-revision-{number}.pdf"'
-    )
-    return response
+    tell(0.8, "the build sheet")
+    with on_paper():
+        return build_sheet_pdf(parts, by, paper, station or None)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/parts.zip", operation_id="exportParts")
 def export_parts(request: HttpRequest, job_id: UUID, number: int, paper: str = "A4") -> HttpResponse:
     """Return every drawing, template, list and build sheet of a revision as one ZIP."""
-    project, shelf = _whole(request, job_id, number), shelf_of(request.user)
-    out = io.BytesIO()
+    document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    try:
-        files = all_files(project, by, stock_of(shelf), shelf, paper)
-    except NoPaper as error:
-        raise ActionRefused(422, "no_paper", str(error)) from error
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+    data = away(packed, document, stock_of(shelf), shelf, by, paper, key=key_of(request))
+    return _file(data, "application/zip", f"parts-revision-{number}.zip")
+
+
+def packed(document: dict[str, Any], stock: Stock, shelf: list[OnShelf], by: str, paper: str) -> bytes:
+    """Return all of a job's files in one ZIP; raise ActionRefused."""
+    with on_paper():
+        files = all_files(check_project(document), by, stock, shelf, paper, tell)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as its:
         for path, data in files.items():
-            packed.writestr(path, data)
-    response = HttpResponse(out.getvalue(), content_type="application/zip")
-    response["Content-Disposition"] = f'attachment; filename="parts-revision-{number}.zip"'
-    return response
+            its.writestr(path, data)
+    return out.getvalue()

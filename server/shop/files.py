@@ -13,6 +13,7 @@ from engine.shop.buying import OnShelf
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
 from engine.shop.stock import METRIC, Stock
+from engine.telling import Tell, to_nobody, within
 from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
 from server.shop.papers import build_sheet_pdf, templates_pdf
@@ -100,10 +101,12 @@ def all_files(
     stock: Stock = METRIC,
     shelf: Iterable[OnShelf] = (),
     paper: str = "A4",
+    tell: Tell = to_nobody,
 ) -> dict[str, bytes]:
     """Return every file by its path; raise the engine's errors for a linkage that cannot move."""
     known = list(shelf)
-    parts = job_parts(project, stock)
+    parts = job_parts(project, stock, tell=within(tell, 0.0, 0.5))
+    tell(0.5, "the lists")
     files = {
         "parts.json": json.dumps(parts_values(parts), indent=1, ensure_ascii=False) + "\n",
         "cut-list.csv": cut_list(parts, known),
@@ -112,10 +115,14 @@ def all_files(
         "set-out.csv": set_out_list(parts),
         "skeleton.dxf": skeleton_dxf(list(parts.solved)),
     }
-    for number, name in file_names(parts).items():
+    plates = file_names(parts)
+    for done, (number, name) in enumerate(plates.items()):
+        tell(0.55 + 0.15 * done / len(plates), f"drawing {done + 1} of {len(plates)}")
         files |= plate_files(parts, number, name, made_by)
     made = {path: text.encode() for path, text in files.items()}
+    tell(0.7, "the templates")
     made["templates.pdf"] = templates_pdf(parts, made_by, paper)
+    tell(0.8, "the build sheets")
     made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by, paper)
     return made
 

@@ -352,6 +352,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/working/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description Return how far long work is.
+         */
+        get: operations["readWorking"];
+        put?: never;
+        post?: never;
+        /**
+         * End
+         * @description Ask for an end of long work; what waits for it is told so.
+         */
+        delete: operations["stopWorking"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -2315,6 +2339,16 @@ export interface components {
             last_backup: string | null;
             /** Warnings */
             warnings: string[];
+        };
+        /**
+         * WorkingOut
+         * @description The share that is done, 0 to 1, and what comes next; `share` null where nothing is told of this work (any more).
+         */
+        WorkingOut: {
+            /** Share */
+            share: number | null;
+            /** What */
+            what: string;
         };
         /**
          * JobLine
@@ -9137,6 +9171,48 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Refusal"];
                 };
+            };
+        };
+    };
+    readWorking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingOut"];
+                };
+            };
+        };
+    };
+    stopWorking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { Download } from "lucide-react";
 import { useState } from "react";
 import { answer, client, type Project, type Station } from "../api/client";
+import { followed, isStopped } from "../api/working";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation } from "../bench/edits";
 import { SideTabs } from "../bench/side-tabs";
+import { WorkingOverDrawing } from "../bench/working-line";
 import { Mark } from "../findings/mark";
 import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
@@ -15,6 +16,7 @@ import { asFile, type SurveyInHand } from "../survey/store";
 import { AddPart } from "./add-part";
 import { Cardboard } from "./cardboard";
 import type { Part } from "./choosing";
+import { Everything } from "./everything";
 import { PartPanel } from "./part-panel";
 import { Round } from "./round";
 import { SettingOut } from "./setting-out";
@@ -27,7 +29,8 @@ export function useMake(document: Project, hand: SurveyInHand) {
   const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make", body],
-    queryFn: () => answer(client.POST("/api/make", { body })),
+    queryFn: ({ signal }) =>
+      answer(followed("make", (headers) => client.POST("/api/make", { body, headers, signal }), signal)),
     enabled: hand.loaded,
     placeholderData: (before) => before,
     retry: false,
@@ -40,7 +43,8 @@ function useFits(document: Project, hand: SurveyInHand, ready: boolean) {
   const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make-fits", body],
-    queryFn: () => answer(client.POST("/api/make/fits", { body })),
+    queryFn: ({ signal }) =>
+      answer(followed("fits", (headers) => client.POST("/api/make/fits", { body, headers, signal }), signal)),
     enabled: hand.loaded && ready,
     placeholderData: (before) => before,
     retry: false,
@@ -88,7 +92,13 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
       <div className="min-h-0 overflow-y-auto bg-dye p-3 max-lg:max-h-[560px]">
-        {found.isError && <p className="text-[#f4f1e6]">{found.error.message}</p>}
+        <WorkingOverDrawing
+          lines={[
+            { name: "make", error: found.error, again: () => void found.refetch() },
+            { name: "fits", error: fits.error, again: () => void fits.refetch() },
+          ]}
+        />
+        {found.isError && !isStopped(found.error) && <p className="text-[#f4f1e6]">{found.error.message}</p>}
         {data && !parts.length && (
           <p className="text-[#f4f1e6]">
             This job has nothing to make. Its mounts are in the list to set out.
@@ -120,12 +130,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
             ) : (
               <section aria-label="Parts" className="pt-2">
                 <div className="flex flex-wrap items-center gap-2 border-b border-rule pb-2">
-                  <a
-                    className="press press-main px-3"
-                    href={`/api/jobs/${job}/revisions/${revision}/parts.zip?paper=${paper}`}
-                  >
-                    <Download size={18} aria-hidden /> Everything, as a ZIP
-                  </a>
+                  <Everything job={job} revision={revision} paper={paper} />
                   <AddPart document={document} hand={hand} onAdded={setPicked} />
                   <Cardboard job={job} document={document} hand={hand} parts={parts} onAdded={setPicked} />
                   <label className="flex items-center gap-2 text-sm">

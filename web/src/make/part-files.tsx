@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { client, type Project, Refused } from "../api/client";
+import { client, type Project } from "../api/client";
+import { saveFile } from "../api/save-file";
 import { asFile, type SurveyInHand } from "../survey/store";
 import type { Part } from "./choosing";
 
@@ -27,21 +28,11 @@ export function Files({
       other_hand,
       paper,
     };
-    const got = await client.POST("/api/make/file", { body, parseAs: "blob" });
-    if (!got.response.ok) {
-      const refused = got.error as { detail?: string } | undefined;
-      setSaid(
-        refused instanceof Refused ? refused.message : (refused?.detail ?? "The file could not be made."),
-      );
-      return;
+    try {
+      await saveFile(client.POST("/api/make/file", { body, parseAs: "blob" }), `part.${form}`);
+    } catch (error) {
+      setSaid((error as Error).message);
     }
-    const named =
-      /filename="([^"]+)"/.exec(got.response.headers.get("Content-Disposition") ?? "")?.[1] ?? `part.${form}`;
-    const link = window.document.createElement("a");
-    link.href = URL.createObjectURL(got.data as unknown as Blob);
-    link.download = named;
-    link.click();
-    window.setTimeout(() => URL.revokeObjectURL(link.href), 1000);
   };
   const wraps = part.tube?.wraps.length ?? 0;
   return (

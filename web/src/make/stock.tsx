@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Project, type Shape } from "../api/client";
+import { followed } from "../api/working";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
@@ -12,7 +13,10 @@ export function useStock(document: Project, hand: SurveyInHand) {
   const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make-stock", body],
-    queryFn: () => answer(client.POST("/api/make/stock", { body })),
+    queryFn: ({ signal }) =>
+      answer(
+        followed("stock", (headers) => client.POST("/api/make/stock", { body, headers, signal }), signal),
+      ),
     enabled: hand.loaded,
     placeholderData: (before) => before,
     retry: false,

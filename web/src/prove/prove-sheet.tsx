@@ -1,6 +1,8 @@
 import type { Project, Station } from "../api/client";
+import { isStopped } from "../api/working";
 import type { DraftInHand } from "../bench/draft";
 import { SideTabs } from "../bench/side-tabs";
+import { WorkingOverDrawing } from "../bench/working-line";
 import { VerdictLine } from "../findings/verdict";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
@@ -54,7 +56,10 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
         tabIndex={0}
         className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]"
       >
-        {found.isError && <p>{found.error.message}</p>}
+        <WorkingOverDrawing
+          lines={[{ name: "prove", error: found.error, again: () => void found.refetch() }]}
+        />
+        {found.isError && !isStopped(found.error) && <p>{found.error.message}</p>}
         {proof?.now && <OnItsWheels document={document} proof={proof} weighed={weighed} />}
         {proof &&
           unitsOf(station).map((unit) => (

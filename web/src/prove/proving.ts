@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
+import { followed } from "../api/working";
 import type { Found, SurveyInHand } from "../survey/store";
 
 export type Proof = Shape["ProofOut"];
@@ -16,7 +17,8 @@ export function useProof(document: Project, hand: SurveyInHand) {
   };
   return useQuery({
     queryKey: ["prove", body],
-    queryFn: ({ signal }) => answer(client.POST("/api/prove", { body, signal })),
+    queryFn: ({ signal }) =>
+      answer(followed("prove", (headers) => client.POST("/api/prove", { body, headers, signal }), signal)),
     enabled: hand.loaded,
     placeholderData: (before) => before,
     retry: false,

@@ -5,8 +5,8 @@ from typing import Any
 
 from django.core.management.base import CommandParser
 
-from engine.errors import DocumentRefused, EngineError
-from server.headless import HeadlessCommand
+from engine.document.schema import Project
+from server.django_headless import HeadlessCommand
 from server.shop.files import all_files, write_all
 
 
@@ -19,15 +19,9 @@ class Command(HeadlessCommand):
         parser.add_argument("file", type=Path, metavar="FILE")
         parser.add_argument("--out", type=Path, metavar="DIR", required=True, help="the folder to write into")
 
-    def handle(self, *args: Any, **options: Any) -> None:
-        try:
-            files = all_files(self.read(self._bytes(options["file"])))
-        except DocumentRefused as refused:
-            self.refuse([str(fault) for fault in refused.faults])
-        except EngineError as error:
-            self.refuse([f"{error.path}: {error}" if error.path else str(error)])
-        try:
-            write_all(files, options["out"])
-        except OSError as error:
-            self.refuse([f"{options['out']}: cannot be written: {error.strerror}."])
-        self.stdout.write(f"{len(files)} files in {options['out']}")
+    def result_of(self, read: Project, options: dict[str, Any]) -> Any:
+        return all_files(read)
+
+    def write(self, result: Any, options: dict[str, Any]) -> None:
+        write_all(result, options["out"])
+        self.say(f"{len(result)} files in {options['out']}", self.stdout)

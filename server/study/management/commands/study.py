@@ -11,7 +11,7 @@ from django.core.management.base import CommandParser
 from engine.document.read import read_json
 from engine.document.schema import Project
 from engine.study.asked import StudyAsked, check_study
-from server.headless import HeadlessCommand
+from server.django_headless import HeadlessCommand
 from server.study.executors import NoSuchPlace, cores, executor_at
 from server.study.folder import Busy, OtherStudy, StudyFolder
 from server.study.result import result_values
