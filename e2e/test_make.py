@@ -106,7 +106,7 @@ class Make(Bench):
             self.page.reload()
             self.page.get_by_text(re.compile("Working on part")).first.wait_for()
             self.page.get_by_role("button", name="Stop", exact=True).first.click()
-            expect(self.page.get_by_text("Stopped, as you asked.", exact=True)).to_be_visible()
+            self.page.get_by_role("button", name="Work it out").wait_for()
         self.page.get_by_role("button", name="Work it out").click()
         self.page.get_by_role("region", name="Parts of Front left").wait_for()
 

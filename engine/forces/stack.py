@@ -16,7 +16,7 @@ import numpy as np
 from engine.document.schema import Spring
 from engine.forces.polyline import Polyline
 from engine.forces.unknown import rate_n_per_mm
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, distinct
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,7 +56,7 @@ class Stack:
 def stack_of(springs: list[Spring]) -> Stack:
     """Return the series stack of one to three springs."""
     curves = [_curve(spring) for spring in springs]
-    forces = np.unique(np.concatenate([force for _, force, _ in curves]))
+    forces = distinct(np.concatenate([force for _, force, _ in curves]))
     total = np.zeros_like(forces)
     for deflection, force, lock in curves:
         # A locked spring deflects no further; a free one carries its last rate on.

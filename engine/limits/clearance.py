@@ -20,7 +20,7 @@ from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_o
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.roots import first_over
-from engine.linkage.vectors import Array, lengths
+from engine.linkage.vectors import Array, distinct, lengths
 from engine.station.solved import SolvedStation
 
 CARE_MM = 150.0  # pairs that never come nearer are of no interest
@@ -120,7 +120,7 @@ def _finer(
 ) -> tuple[Clearance, ...]:
     """Return the clearances with each of the nearer ones sought between the positions beside its nearest."""
     better = list(found)
-    for amount in np.unique(grid.articulation):
+    for amount in distinct(grid.articulation):
         heaves = np.sort(grid.heave[grid.articulation == amount])
         its = [k for k, c in enumerate(found) if c.articulation == amount and 0 <= c.distance < FINE_MM]
         if len(heaves) < 2 or not its:

@@ -24,6 +24,13 @@ def cross_rows(a: Array, b: Array) -> Array:
     return np.ascontiguousarray(cross(a.T, b.T).T)
 
 
+def distinct(values: Array) -> Array:
+    """Return the different ones of some values, sorted; numpy's own loads its masked arrays for it, which takes longer."""
+    ordered = np.sort(values)
+    its: Array = ordered[np.append(True, ordered[1:] != ordered[:-1])[: len(ordered)]]
+    return its
+
+
 def lengths(rows: Array) -> Array:
     """Return the lengths of rows (n, 3), (n,); numpy's own asks more than it works out for a few."""
     its: Array = np.sqrt(np.einsum("ni,ni->n", rows, rows))

@@ -10,7 +10,7 @@ from engine.document.schema import Station
 from engine.errors import LinkageRefused
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
-from engine.linkage.vectors import Array
+from engine.linkage.vectors import Array, distinct
 from engine.sentences import Sentence, spoken
 from engine.station.at_wheel import Springing, springing_of
 from engine.station.ends import Limit, find_limits
@@ -138,7 +138,7 @@ def solve_station(
     travel = station.travel
     wanted = np.linspace(-travel.droop, travel.bump, steps)
     wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, search_rows)
-    everywhere = np.unique(np.concatenate([wanted, wider, [0.0]]))
+    everywhere = distinct(np.concatenate([wanted, wider, [0.0]]))
     return _solved(Mover(linkage, linkage.follow_to_the_end(everywhere), springing_of(station)), wanted)
 
 
