@@ -9,6 +9,14 @@ python=$root/.venv/bin/python
 stop() { printf 'Jugatrix: %s\n' "$*" >&2; exit 1; }
 say() { printf '%s\n' "$*"; }
 
+# together COMMAND...: do all at once; false if one of them stopped
+together() {
+  local one pids=() bad=0
+  for one in "$@"; do $one & pids+=($!); done
+  for one in "${pids[@]}"; do wait "$one" || bad=1; done
+  return $bad
+}
+
 need_tools() {
   command -v python3 >/dev/null || stop "Python 3.11 or newer is missing. Install python3 with its venv module."
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "Python 3.11 or newer is needed; this is $(python3 --version)."

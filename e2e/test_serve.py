@@ -15,6 +15,7 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from http.client import HTTPConnection, HTTPException
 from http.cookiejar import CookieJar
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -178,6 +179,42 @@ class Serve(SimpleTestCase):
         )
         self.assertNotIn(PASSWORD, log)
         self.assertEqual(self.folder.stat().st_mode & 0o077, 0)
+
+    def test_hands_in_a_crowd_are_all_answered_and_moved_to_whoever_is_free(self) -> None:
+        """Browsers keep their lines; a line whose question stood in a queue is closed, said so before, and opened anew."""
+        self.start(JUGATRIX_WORKERS="2")
+        ada = Caller(f"http://127.0.0.1:{self.port}")
+        ada.come_in(self.code())
+        token = next(one.value for one in ada.jar if one.name == "csrftoken")
+        headers = {
+            "Content-Type": "application/json", "X-CSRFToken": str(token), "Referer": ada.address + "/",
+            "Cookie": "; ".join(f"{one.name}={one.value}" for one in ada.jar),
+        }  # fmt: skip
+        document = json.loads((SERVE.parents[1] / "docs" / "examples" / "wishbones-lower.json").read_text())
+        point = document["stations"][0]["chassis"][0]
+
+        def hand(number: int) -> list[tuple[int, str, float]]:
+            line, found = HTTPConnection("127.0.0.1", self.port, timeout=60), []
+            for count in range(6):
+                mine = json.loads(json.dumps(document))
+                mine["stations"][0]["points"][point][0] += number + count / 10
+                asked = json.dumps({"document": mine, "station": 0, "rooms": True})
+                line.request("POST", "/api/solve", asked, headers)
+                got = line.getresponse()
+                said = json.loads(got.read())
+                found.append((got.status, got.getheader("Connection") or "", said["points"][point][0][0]))
+            return found
+
+        with ThreadPoolExecutor(8) as hands:
+            told = list(hands.map(hand, range(8)))
+        every = [one for its in told for one in its]
+        self.assertEqual({status for status, *_ in every}, {200})
+        self.assertEqual({line for _, line, _ in every}, {"close", "keep-alive"})
+        # Each got the answer to its own question.
+        at = document["stations"][0]["points"][point][0]
+        for number, its in enumerate(told):
+            for count, (_, _, x) in enumerate(its):
+                self.assertAlmostEqual(x, at + number + count / 10, places=3)
 
     def test_with_its_own_certificate_cookies_and_headers_are_those_of_tls(self) -> None:
         self.start(

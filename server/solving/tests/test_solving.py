@@ -2,6 +2,8 @@
 
 import io
 import json
+import subprocess
+import sys
 import tempfile
 import time
 from concurrent.futures import ThreadPoolExecutor
@@ -10,6 +12,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.test import RequestFactory, SimpleTestCase, TestCase
@@ -22,7 +25,6 @@ from engine.ride.sensitivity import sensitivities
 from engine.station.solved import solve_station
 from engine.tests import samples
 from server.answers import ActionRefused
-from server.running.turns import TURN, turn
 from server.solving.api import solve
 from server.solving.shapes import LookIn
 
@@ -53,13 +55,6 @@ class Turns(SimpleTestCase):
             told = list(hands.map(asked, bodies))
         self.assertEqual(told, ["200", "no_station"] * 4)
         self.assertEqual(most, 1)
-
-    def test_nobody_waits_long_behind_a_job_that_takes_long(self) -> None:
-        began = time.monotonic()
-        with mock.patch("server.running.turns.PATIENCE_S", 0.1), TURN, turn():  # somebody else's
-            self.assertLess(time.monotonic() - began, 1.0)
-            self.assertTrue(TURN.locked())
-        self.assertFalse(TURN.locked())
 
 
 class Solving(TestCase):
@@ -158,6 +153,47 @@ class Headless(SimpleTestCase):
             except SystemExit as stop:
                 code = int(stop.code or 0)
         return code, out.getvalue(), err.getvalue()
+
+    def test_a_command_loads_nothing_of_the_web_and_ends_as_it_should(self) -> None:
+        """As it is called, in a process of its own: neither Django nor numpy's rarer parts, which would take longer."""
+        loaded = (
+            "import os, runpy, sys\n"
+            "def ended(status):\n"
+            "    print(*sorted(sys.modules), file=sys.__stderr__)\n"
+            "    raise SystemExit(status)\n"
+            "os._exit = ended\n"
+            "runpy.run_path('manage.py', run_name='__main__')\n"
+        )
+        example = str(settings.ROOT / "docs" / "examples" / "wishbones-lower.json")
+        survey = str(settings.ROOT / "server" / "demo" / "files" / "heron-three-wheeler.json")
+        for name, file, status in (
+            ("solve", example, 0),
+            ("survey", survey, 0),
+            ("prove", survey, 0),
+            ("solve", "nowhere.json", 2),
+        ):
+            with self.subTest(name, file=file):
+                run = subprocess.run(
+                    [sys.executable, "-c", loaded, name, file],
+                    cwd=settings.ROOT,
+                    check=False,
+                    capture_output=True,
+                    text=True,
+                )
+                self.assertEqual(run.returncode, status, run.stderr[-500:])
+                modules = {module.partition(".")[0] for module in run.stderr.split()}
+                self.assertFalse({"django", "ninja", "numba", "reportlab"} & modules)
+                if status == 0:
+                    self.assertIn("format", json.loads(run.stdout))
+        said = subprocess.run(
+            [sys.executable, "manage.py", "solve", "nowhere.json"],
+            cwd=settings.ROOT,
+            check=False,
+            capture_output=True,
+            text=True,
+        )
+        self.assertEqual((said.returncode, said.stdout), (2, ""))
+        self.assertEqual(said.stderr, "nowhere.json: cannot be read: No such file or directory.\n")
 
     def test_prints_what_the_engine_finds(self) -> None:
         path = str(samples.CASES / "mono-rocker.json")
