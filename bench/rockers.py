@@ -13,7 +13,7 @@ from engine.errors import EngineError
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.refine import refine, station_with
 from engine.sizing.rocker.room import usual_room
 from engine.sizing.rocker.search import PART, search_part

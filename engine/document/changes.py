@@ -17,7 +17,7 @@ def changes_between(before: Values, after: Values) -> list[Values]:
     found: list[Values] = []
     rest = [{key: value for key, value in one.items() if key != "stations"} for one in (before, after)]
     for leaf in _leaves(rest[0], rest[1], PROJECT, ()):
-        found.append(_told("", leaf))
+        found.append(_difference("", leaf))
     old = {station["name"]: station for station in before.get("stations", [])}
     new = {station["name"]: station for station in after.get("stations", [])}
     for name in [*old, *(n for n in new if n not in old)]:
@@ -26,11 +26,11 @@ def changes_between(before: Values, after: Values) -> list[Values]:
             found.append(_change(name, what, name, name in old or None, name in new or None, None))
             continue
         for leaf in _leaves(old[name], new[name], STATION, ()):
-            found.append(_told(name, leaf))
+            found.append(_difference(name, leaf))
     return found
 
 
-def _told(station: str, leaf: Leaf) -> Values:
+def _difference(station: str, leaf: Leaf) -> Values:
     path, one, other, measures = leaf
     if path[0] == "points" and len(path) == 2:
         return _change(station, "point", path[1], one, other, measures)

@@ -111,7 +111,7 @@ Pair = Annotated[list[Real], Field(min_length=2, max_length=2)]
 Ends = Annotated[list[PointName], Field(min_length=2, max_length=2)]
 
 
-class Part(BaseModel):
+class Stated(BaseModel):
     """Base of every model: unknown keys stay, values do not change."""
 
     model_config = ConfigDict(extra="allow", frozen=True, defer_build=True)

@@ -16,11 +16,11 @@ from engine.document.fields import (
     Measures,
     Multiple,
     Name,
-    Part,
     Point,
     PointName,
     Share,
     SignedLength,
+    Stated,
     Travel,
     Turn,
     Volume,
@@ -30,7 +30,7 @@ Place = PointName | Point
 """A named point, or x, y, z as drawn."""
 
 
-class Envelope(Part):
+class Envelope(Stated):
     """Room that something takes: a solid tied to the chassis, a body, or a unit.
 
     capsule, cylinder : `along` two places and a `radius`; the capsule has round ends
@@ -55,7 +55,7 @@ class Envelope(Part):
     ignore: list[str] = Field(default_factory=list, description="envelopes that may touch this one")
 
 
-class Joint(Part):
+class Joint(Stated):
     """A rod end or spherical bearing: a bolt on one body, and a rod that may lean only so far from square to it."""
 
     name: Name
@@ -66,14 +66,14 @@ class Joint(Part):
     rated: Angle = Field(description="degrees from square that it allows")
 
 
-class ShaftLength(Part):
+class ShaftLength(Stated):
     """How short and how long a plunging shaft may get between its joint centres, mm."""
 
     least: Length
     most: Length
 
 
-class Shaft(Part):
+class Shaft(Stated):
     """A half shaft or propshaft between two joints; each joint's other side has an axis of its own."""
 
     name: Name
@@ -90,7 +90,7 @@ def _both_hands() -> list[Literal["right", "left"]]:
     return ["right", "left"]
 
 
-class Rod(Part):
+class Rod(Stated):
     """How a two-point body is made: threads at both ends, and what is left to adjust, mm."""
 
     thread: Length = Field(description="mm, thread diameter")
@@ -103,7 +103,7 @@ class Rod(Part):
     shorter: LengthOrNone | None = Field(None, description="mm it can still be made shorter")
 
 
-class Slider(Part):
+class Slider(Stated):
     """A body held so that the line through two of its points always runs through a third, as a strut is."""
 
     body: PointName
@@ -111,7 +111,7 @@ class Slider(Part):
     through: PointName
 
 
-class Steering(Part):
+class Steering(Stated):
     """How a corner is steered: which link turns the wheel, and how far the rack goes each way from straight."""
 
     tie_rod: PointName = Field(description="the two-point body from the upright to the rack")
@@ -119,7 +119,7 @@ class Steering(Part):
     wheelbase: LengthOrNone | None = Field(None, description="mm; for Ackermann")
 
 
-class Tank(Part):
+class Tank(Stated):
     """Bags joined by pipe, with or without a reservoir: one pressure in all of them."""
 
     name: Name
@@ -127,13 +127,13 @@ class Tank(Part):
     volume: Volume = Field(0.0, description="mm³ of tank and pipe; 1 litre is 1 000 000")
 
 
-class Holes(Part):
+class Holes(Stated):
     """A pattern of bolt holes for one mount: places it may stand in, as drawn; the point stands in one of them."""
 
     places: Annotated[list[Point], Field(min_length=2, max_length=12)]
 
 
-class RockerPlate(Part):
+class RockerPlate(Stated):
     """How a rocker is cut: one plate or a pair with a gap, its bores and holes, and the metal about them, mm."""
 
     thickness: Length = 6.0
@@ -145,21 +145,21 @@ class RockerPlate(Part):
     edge: Length = Field(12.0, description="metal left outside every hole")
 
 
-class Datum(Part):
+class Datum(Stated):
     """A place on the body that the ride height is measured at, and its height as drawn."""
 
     name: Name = Field(description="what the shop calls it: sill, jacking point, frame behind the wheel")
     height: Length = Field(description="mm above the floor, with the wheel where it is drawn")
 
 
-class Adjusting(Part):
+class Adjusting(Stated):
     """How ride height is to be set once it stands, and how far each way at the wheel."""
 
     by: Literal["perch", "rod", "pressure"]
     reach: Travel = Field(description="mm at the wheel, each way")
 
 
-class ComingPart(Part):
+class ComingPart(Stated):
     """A part that is still to be fitted, and which stations carry it."""
 
     name: Name
@@ -169,7 +169,7 @@ class ComingPart(Part):
     ] = Field(default_factory=dict, description="station to its share of the mass, all its wheels together")
 
 
-class PutIn(Part):
+class PutIn(Stated):
     """A mass that is put in: a driver, fuel, tools, a load; where its middle is, mm as drawn."""
 
     name: Name
@@ -177,14 +177,14 @@ class PutIn(Part):
     at: Point
 
 
-class LoadCase(Part):
+class LoadCase(Stated):
     """What is in the vehicle besides its own weight, so that it can be looked at and weighed like that."""
 
     name: Name
     masses: Annotated[list[PutIn], Field(max_length=30)] = Field(default_factory=list)
 
 
-class Uncertainty(Part):
+class Uncertainty(Stated):
     """How well the tape was read: the standard error of every co-ordinate, mm."""
 
     tape: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=20), Measures("length")] = 1.0
@@ -201,7 +201,7 @@ ShareSpan = Annotated[list[Share], Field(min_length=2, max_length=2)]
 FrequencySpan = Annotated[list[Frequency], Field(min_length=2, max_length=2)]
 
 
-class Judging(Part):
+class Judging(Stated):
     """The shop's own limits in place of the usual ones; every key may be left out."""
 
     purpose: Literal["road", "sport", "circuit", "rough"] | None = None
@@ -242,7 +242,7 @@ class Judging(Part):
     peak_multiple: Multiple | None = None
 
 
-class Vehicle(Part):
+class Vehicle(Stated):
     """The whole vehicle, for roll: masses come from the stations."""
 
     cg_height: Length = Field(description="mm, centre of gravity of the sprung mass above the floor")

@@ -16,10 +16,10 @@ from engine.document.fields import (
     LengthOrNone,
     Measures,
     Name,
-    Part,
     PointName,
     Positive,
     SignedLength,
+    Stated,
 )
 from engine.document.fittings import Place
 
@@ -31,7 +31,7 @@ CopeAngle = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=5, le=17
 Count = Annotated[int, Field(ge=1, le=20)]
 
 
-class TubeSize(Part):
+class TubeSize(Stated):
     """A round tube, mm."""
 
     outside: Length
@@ -39,7 +39,7 @@ class TubeSize(Part):
     grade: Grade = "S235"
 
 
-class BoxSize(Part):
+class BoxSize(Stated):
     """A rectangular tube as a frame rail is, mm outside."""
 
     width: Length = Field(description="mm across the vehicle")
@@ -47,7 +47,7 @@ class BoxSize(Part):
     wall: Length
 
 
-class Foot(Part):
+class Foot(Stated):
     """What a tab is welded to."""
 
     on: Literal["flat", "tube"] = "flat"
@@ -56,7 +56,7 @@ class Foot(Part):
     angle: AngleOrNone = Field(90.0, description="tube: degrees between its axis and the tab's plane")
 
 
-class RodChoice(Part):
+class RodChoice(Stated):
     """A rod's tube; its threads are the station's `rods`."""
 
     kind: Literal["rod"]
@@ -66,7 +66,7 @@ class RodChoice(Part):
     cut_long: LengthOrNone = Field(0.0, description="mm left on until the cycle has passed")
 
 
-class PlateChoice(Part):
+class PlateChoice(Stated):
     """A rocker's plate, its sizes in the station's `plates`; or a drop link of plates instead of a rod."""
 
     kind: Literal["plate"]
@@ -80,7 +80,7 @@ class PlateChoice(Part):
     pair: bool = Field(True, description="a link's: two plates, one each side of the joints")
 
 
-class TabChoice(Part):
+class TabChoice(Stated):
     """A tab, or a pair of them, at one end of a rod or unit, or under an arm's pivot."""
 
     kind: Literal["tab"]
@@ -105,7 +105,7 @@ class TabChoice(Part):
     gusset: bool = Field(False, description="a plate across its back, against sideways pull")
 
 
-class EndCut(Part):
+class EndCut(Stated):
     """What a tube's end is cut to sit on."""
 
     on: Literal["square", "tube"] = "square"
@@ -118,7 +118,7 @@ def _square_ends() -> list[EndCut]:
     return [EndCut(), EndCut()]
 
 
-class TowerChoice(Part):
+class TowerChoice(Stated):
     """A tube between places, straight or bent: a tower, a hoop, a crossbar."""
 
     kind: Literal["tower", "hoop", "crossbar"]
@@ -135,7 +135,7 @@ class TowerChoice(Part):
     holds: PointName | None = Field(None, description="the mount that it carries")
 
 
-class CupChoice(Part):
+class CupChoice(Stated):
     """A bag's cup: a plate, and a tube cut so that the bag's plates are parallel at ride."""
 
     kind: Literal["cup"]
@@ -150,7 +150,7 @@ class CupChoice(Part):
     bolts: Count = 2
 
 
-class NotchChoice(Part):
+class NotchChoice(Stated):
     """A notch in a frame rail over an axle's tube, and the bridge that closes it."""
 
     kind: Literal["notch"]
@@ -163,7 +163,7 @@ class NotchChoice(Part):
     thickness: Length = Field(5.0, description="mm of the bridge and of its fish plates")
 
 
-class AdapterChoice(Part):
+class AdapterChoice(Stated):
     """What makes up the length between a mount and a unit's eye."""
 
     kind: Literal["adapter"]
@@ -173,7 +173,7 @@ class AdapterChoice(Part):
     diameter: Length = 30.0
 
 
-class SleeveChoice(Part):
+class SleeveChoice(Stated):
     """A crush tube through a box rail."""
 
     kind: Literal["sleeve"]
@@ -184,7 +184,7 @@ class SleeveChoice(Part):
     wall: Length = 3.0
 
 
-class GussetChoice(Part):
+class GussetChoice(Stated):
     """A three-cornered plate in the corner of two parts."""
 
     kind: Literal["gusset", "doubler"]
@@ -198,14 +198,14 @@ class GussetChoice(Part):
     count: Count = 1
 
 
-class Corner(Part):
+class Corner(Stated):
     """A corner of an outline, and how the edge to the next one bulges: the tangent of a quarter of its arc, left +."""
 
     at: Annotated[list[SignedLength], Field(min_length=2, max_length=2)]
     bulge: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-4, le=4)] = 0.0
 
 
-class CutHole(Part):
+class CutHole(Stated):
     """A round hole of a cut plate, mm."""
 
     at: Annotated[list[SignedLength], Field(min_length=2, max_length=2)]
@@ -213,7 +213,7 @@ class CutHole(Part):
     what: str = Field("hole", max_length=60)
 
 
-class TemplateChoice(Part):
+class TemplateChoice(Stated):
     """A plate by its own outline, as it was taken from a card template."""
 
     kind: Literal["template"]
@@ -243,7 +243,7 @@ PartChoice = Annotated[
 PART_KINDS = ("rod", "plate", "tab", "tower", "hoop", "crossbar", "cup", "notch", "adapter", "sleeve", "gusset", "doubler", "template")  # fmt: skip
 
 
-class Make(Part):
+class Make(Stated):
     """What is chosen of a station's parts, and the shop's factor for all of them."""
 
     parts: Annotated[list[PartChoice], Field(max_length=200)] = Field(default_factory=list)

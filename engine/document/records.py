@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import ConfigDict, Field
 
-from engine.document.fields import Measures, Name, Part, PointName
+from engine.document.fields import Measures, Name, PointName, Stated
 
 Figure = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-1e6, le=1e6)]
 Millimetres = Annotated[Figure, Measures("length")]
@@ -15,7 +15,7 @@ Kilograms = Annotated[Figure, Measures("mass")]
 Degrees = Annotated[Figure, Measures("angle")]
 
 
-class Recorded(Part):
+class Recorded(Stated):
     """What every record says: when, by whom, on which revision, with which photographs."""
 
     # `with` and `from` are the file's own names, and words of the language that this is written in.
@@ -30,7 +30,7 @@ class Recorded(Part):
     revision: Annotated[int, Field(ge=1)] | None = None
 
 
-class CycleRow(Part):
+class CycleRow(Stated):
     """One jack position: the wheel's travel from as drawn, or its middle above the floor; lengths eye to eye, mm."""
 
     wheel: Millimetres | None = None
@@ -39,7 +39,7 @@ class CycleRow(Part):
     camber: Degrees | None = None
 
 
-class Contact(Part):
+class Contact(Stated):
     """Something that touched, or nearly: where the wheel stood, what, and the gap that was left, mm."""
 
     what: str = Field(min_length=1, max_length=200)
@@ -59,7 +59,7 @@ class CycleRecord(Recorded):
     contacts: Annotated[list[Contact], Field(max_length=100)] = Field(default_factory=list)
 
 
-class Raised(Part):
+class Raised(Stated):
     """One end's wheels stood higher, with the springs locked: what finds the height of the centre of gravity."""
 
     end: Literal["front", "rear"]

@@ -11,10 +11,10 @@ from engine.document.fields import (
     Length,
     MassOrNone,
     Name,
-    Part,
     Point,
     PointName,
     SignedTravel,
+    Stated,
     Still,
     Travel,
 )
@@ -69,7 +69,6 @@ __all__ = [
     "Link",
     "Make",
     "Mass",
-    "Part",
     "Project",
     "RockerPlate",
     "Rod",
@@ -77,6 +76,7 @@ __all__ = [
     "Slider",
     "Spring",
     "SpringUnit",
+    "Stated",
     "Station",
     "Steering",
     "Strap",
@@ -93,13 +93,13 @@ __all__ = [
 CENTRELINE_MM = 20.0  # a wheel nearer to the centreline than this has no other side
 
 
-class Link(Part):
+class Link(Stated):
     """A two-point body set to a length other than as drawn."""
 
     length: Length | None = Field(None, description="mm, centre to centre")
 
 
-class Wheel(Part):
+class Wheel(Stated):
     """A wheel on a body: its centre, and a point outboard of it on the spin axis."""
 
     name: Name
@@ -109,7 +109,7 @@ class Wheel(Part):
     tyre_width: Length | None = None
 
 
-class Mass(Part):
+class Mass(Stated):
     """Per wheel, kg."""
 
     corner: Kilograms
@@ -122,7 +122,7 @@ class Mass(Part):
         return self.corner - self.unsprung
 
 
-class WantedTravel(Part):
+class WantedTravel(Stated):
     """Wanted wheel travel, both positive, mm from the drawn position."""
 
     bump: Travel
@@ -135,7 +135,7 @@ class WantedTravel(Part):
     )
 
 
-class Station(Part):
+class Station(Stated):
     """One corner, or one axle with two wheels."""
 
     name: Annotated[Name, Still()]
@@ -195,7 +195,7 @@ def _still(metadata: list[object]) -> bool:
     return any(isinstance(mark, Still) for mark in metadata)
 
 
-class Project(Part):
+class Project(Stated):
     """A whole job in one file."""
 
     format: Literal["jugatrix-project"]

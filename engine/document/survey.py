@@ -15,8 +15,8 @@ from engine.document.fields import (
     Measures,
     Name,
     Pair,
-    Part,
     Point,
+    Stated,
 )
 
 PlaceName = Annotated[str, Field(min_length=1, max_length=220, pattern=r"\S")]
@@ -56,7 +56,7 @@ USUAL_TOOL = {
 }
 
 
-class AnyReading(Part):
+class AnyReading(Stated):
     """What every reading may say. `sigma` is its own standard error, in place of its tool's."""
 
     tool: Name | None = None
@@ -130,14 +130,14 @@ Reading = Annotated[
 ]
 
 
-class Reference(Part):
+class Reference(Stated):
     """A line of known length in the picture: its ends in pixels, and mm."""
 
     ends: Annotated[list[Pair], Field(min_length=2, max_length=2)]
     length: Taped
 
 
-class Photo(Part):
+class Photo(Stated):
     """Places picked in a picture of one plane: u right and v down, in pixels of the straightened picture."""
 
     name: Name
@@ -147,7 +147,7 @@ class Photo(Part):
     left_out: bool = False
 
 
-class Guard(Part):
+class Guard(Stated):
     """A length that must be the same after the cut: read and signed before, read again after."""
 
     name: Name
@@ -159,7 +159,7 @@ class Guard(Part):
     signed: Text | None = None
 
 
-class Survey(Part):
+class Survey(Stated):
     """Everything read off the vehicle."""
 
     marks: Annotated[dict[Name, Point], Field(max_length=400)] = Field(default_factory=dict)

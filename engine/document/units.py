@@ -15,7 +15,6 @@ from engine.document.fields import (
     Measures,
     Name,
     Pair,
-    Part,
     Point,
     PointName,
     Positive,
@@ -24,11 +23,12 @@ from engine.document.fields import (
     SignedLength,
     SomeForce,
     SomePressure,
+    Stated,
     TwistRate,
 )
 
 
-class Wire(Part):
+class Wire(Stated):
     """A coil whose rate is not known, measured: k = G·d⁴ / (8·D³·n)."""
 
     diameter: Length = Field(description="mm, of the wire")
@@ -37,7 +37,7 @@ class Wire(Part):
     shear_modulus: Positive = Field(78_500.0, description="N/mm²; 78 500 for spring steel")
 
 
-class Spring(Part):
+class Spring(Stated):
     """One spring of a series stack: its rate (or what tells it), and the lengths that end it."""
 
     rate: Rate | None = Field(None, description="N/mm; or give `table`, `wire` or `two_loads`")
@@ -59,21 +59,21 @@ class Spring(Part):
 Springs = Annotated[list[Spring], Field(min_length=1, max_length=3)]
 
 
-class Adapter(Part):
+class Adapter(Stated):
     """Lengths made up between a mount and a unit's own eye, mm: a replaced strut stands on them."""
 
     top: LengthOrNone = 0.0
     bottom: LengthOrNone = 0.0
 
 
-class Perch(Part):
+class Perch(Stated):
     """How far the spring perch can still be wound each way, mm: up adds preload, down takes it out."""
 
     up: LengthOrNone
     down: LengthOrNone
 
 
-class Eye(Part):
+class Eye(Stated):
     """The bolt through one end of a unit."""
 
     end: PointName = Field(description="which of the unit's two ends")
@@ -83,7 +83,7 @@ class Eye(Part):
     )
 
 
-class Stroke(Part):
+class Stroke(Stated):
     """What every damper is, with a coil on it or without."""
 
     extended: Length = Field(description="mm, eye to eye, topped out")
@@ -111,7 +111,7 @@ class Coilover(Stroke):
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 
-class SpringUnit(Part):
+class SpringUnit(Stated):
     """A spring standing by itself. Compression = Σ free_length − length."""
 
     name: Name
@@ -129,14 +129,14 @@ class Damper(Stroke):
     ends: Ends
 
 
-class Plates(Part):
+class Plates(Stated):
     """Which way a bag's two end plates face as drawn; each is carried by the body at its end."""
 
     first: Direction = Field(description="square to the plate at ends[0]")
     second: Direction = Field(description="square to the plate at ends[1]")
 
 
-class AirSpring(Part):
+class AirSpring(Stated):
     """A bag. F = 0.1·p·A(height), p from the closed valve, filled at ride height."""
 
     name: Name
@@ -158,7 +158,7 @@ class AirSpring(Part):
     plates: Plates | None = None
 
 
-class BumpStop(Part):
+class BumpStop(Stated):
     """A stop that touches at a given length between its ends."""
 
     name: Name
@@ -173,7 +173,7 @@ class BumpStop(Part):
     gas_force: Force = Field(0.0, description="N with which a hydraulic stop pushes as soon as it touches")
 
 
-class Strap(Part):
+class Strap(Stated):
     """A limit strap, slack below its length."""
 
     name: Name
@@ -189,7 +189,7 @@ class Strap(Part):
     adjust: LengthOrNone | None = Field(None, description="mm that its adjuster can take it in")
 
 
-class Bar(Part):
+class Bar(Stated):
     """An anti-roll bar: held on the frame, linked to the wheel's side; its other half is the mirror image."""
 
     name: Name

@@ -40,7 +40,7 @@ class Sought:
 def judge_adjusting(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of adjustment left, of the finished mass, and of the heights wanted."""
     sought = _sought(work, rules)
-    return [*_adjustment(work, rules), *_finished(work, sought), *_reach(work, sought)]
+    return [*_adjustment(work, rules), *_finished(work, sought), *_height_reached(work, sought)]
 
 
 def _sought(work: WorkUp, rules: Rules) -> Sought | None:
@@ -64,14 +64,16 @@ def _adjustment(work: WorkUp, rules: Rules) -> list[Finding]:
     found = []
     for unit in work.station.units:
         if isinstance(unit, Coilover) and unit.perch is not None:
-            found += _left(work, rules, unit.name, "perch", unit.perch.up, unit.perch.down)
+            found += _judge_left(work, rules, unit.name, "perch", unit.perch.up, unit.perch.down)
     for name, rod in work.station.rods.items():
         if rod.longer is not None and rod.shorter is not None:
-            found += _left(work, rules, name, "adjuster", rod.longer, rod.shorter)
+            found += _judge_left(work, rules, name, "adjuster", rod.longer, rod.shorter)
     return found
 
 
-def _left(work: WorkUp, rules: Rules, subject: str, what: str, one: float, other: float) -> list[Finding]:
+def _judge_left(
+    work: WorkUp, rules: Rules, subject: str, what: str, one: float, other: float
+) -> list[Finding]:
     whole, least = one + other, min(one, other)
     share = least / whole if whole > 0 else 0.0
     mark = "good" if share >= rules.adjustment_share else "warning" if least > 0 else "fault"
@@ -220,7 +222,7 @@ def _room_of(means: Means) -> str:
     )
 
 
-def _reach(work: WorkUp, sought: Sought | None) -> list[Finding]:
+def _height_reached(work: WorkUp, sought: Sought | None) -> list[Finding]:
     """Judge whether the means that is wanted can set the height as far each way as the job wants."""
     wanted = work.station.adjusting
     if wanted is None or wanted.reach == 0 or work.solved.ride is None:

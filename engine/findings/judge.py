@@ -54,7 +54,7 @@ def _whatever_the_rooms(work: WorkUp, rules: Rules) -> tuple[list[Finding], list
     if key not in work.kept:
         solved = work.solved
         before = [
-            *_reach(solved),
+            *_end_of_reach(solved),
             *_ride(solved),
             *_over_constrained(work),
             *_rod_angles(solved, rules),
@@ -80,7 +80,7 @@ def _within(solved: SolvedStation, limit: Limit) -> bool:
     return -wanted.droop <= limit.travel <= wanted.bump
 
 
-def _reach(solved: SolvedStation) -> list[Finding]:
+def _end_of_reach(solved: SolvedStation) -> list[Finding]:
     found = []
     for limit in solved.limits:
         if limit.kind == "linkage_reach" and _within(solved, limit):

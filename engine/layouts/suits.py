@@ -101,7 +101,7 @@ def suited(name: str, brief: Brief, room: Room) -> Suited:
             why=(),
             why_not=(Sentence(facts.refused.replace("{", "(").replace("}", ")")),),
         )
-    fits, misses = _room(facts, room)
+    fits, misses = _for_the_room(facts, room)
     good, bad = _manners(facts, room)
     return Suited(layout=name, fits=not misses, why=(*fits, *good), why_not=(*misses, *bad))
 
@@ -191,7 +191,7 @@ def _width(unit: Coilover | SpringUnit | AirSpring | Damper) -> float:
     return unit.coil_diameter or DEFAULT_COIL_MM
 
 
-def _room(facts: Facts, room: Room) -> tuple[list[Sentence], list[Sentence]]:
+def _for_the_room(facts: Facts, room: Room) -> tuple[list[Sentence], list[Sentence]]:
     """Return what fits into the room that is there, and what does not."""
     fits: list[Sentence] = []
     misses: list[Sentence] = []

@@ -1,7 +1,7 @@
 """The system cut into the smallest pieces that can be solved one after another.
 
 A wheel side is one piece, a rocker behind it another: the wheel side never waits for the rocker.
-Each unknown is matched with a row; unknowns that need one another form a block (the strongly
+Each unknown is matched with a condition; unknowns that need one another form a block (the strongly
 connected parts of the matched graph), and the blocks come out in the order in which they depend.
 """
 
@@ -14,24 +14,24 @@ from engine.linkage.graphs import components, matching
 from engine.linkage.topology import Topology
 
 KEPT = 64  # linkages put together alike: while a bracket is moved they stay so
-Row = tuple[int, int]
+Condition = tuple[int, int]
 """An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
 
 
 @dataclass(frozen=True)
 class Block:
-    """One piece: its unknowns, its rows, and the bodies whose points follow from it.
+    """One piece: its unknowns, its conditions, and the bodies whose points follow from it.
 
     columns   unknown numbers
-    rows      as many rows
+    conditions      as many conditions
     turns     turns whose angle is one of its unknowns
     free      positions in `Topology.free` whose co-ordinates are among its unknowns
     carriers  carriers whose points can be worked out once it is solved, in order
-    needed    those of the carriers that its own rows need
+    needed    those of the carriers that its own conditions need
     """
 
     columns: tuple[int, ...]
-    rows: tuple[Row, ...]
+    conditions: tuple[Condition, ...]
     turns: tuple[int, ...]
     free: tuple[int, ...]
     carriers: tuple[int, ...]
@@ -57,22 +57,23 @@ def dependencies(topology: Topology) -> Mapping[int, frozenset[int]]:
 
 @lru_cache(maxsize=KEPT)
 def blocks_of(
-    topology: Topology, equations: tuple[Equation, ...], rows: tuple[Row, ...]
+    topology: Topology, equations: tuple[Equation, ...], conditions: tuple[Condition, ...]
 ) -> tuple[Block, ...]:
-    """Return the blocks in solving order; `rows` are independent and as many as the unknowns."""
+    """Return the blocks in solving order; `conditions` are independent and as many as the unknowns."""
     depends = dependencies(topology)
     touched = [
-        frozenset[int]().union(*(depends[point] for point in equations[number].points)) for number, _ in rows
+        frozenset[int]().union(*(depends[point] for point in equations[number].points))
+        for number, _ in conditions
     ]
     owner = matching(touched, topology.unknowns)
-    component = components([touched[row] for row in owner])
+    component = components([touched[condition] for condition in owner])
     order = _solving_order(touched, owner, component)
     ready = [_ready(topology, number, depends, component, order) for number in range(len(topology.carriers))]
     first = len(topology.turns)
     blocks = []
     for label in order:
         columns = tuple(column for column, its in enumerate(component) if its == label)
-        mine = tuple(rows[owner[column]] for column in columns)
+        mine = tuple(conditions[owner[column]] for column in columns)
         carriers = tuple(number for number, when in enumerate(ready) if when == label)
         free = tuple(
             (column - first) // 3 for column in columns if column >= first and (column - first) % 3 == 0
@@ -80,7 +81,7 @@ def blocks_of(
         blocks.append(
             Block(
                 columns=columns,
-                rows=mine,
+                conditions=mine,
                 turns=tuple(column for column in columns if column < first),
                 free=free,
                 carriers=carriers,
@@ -91,7 +92,7 @@ def blocks_of(
 
 
 def _solving_order(touched: list[frozenset[int]], owner: list[int], component: list[int]) -> list[int]:
-    """Return component numbers so that each comes after those that its rows look at."""
+    """Return component numbers so that each comes after those that its conditions look at."""
     needs: dict[int, set[int]] = {label: set() for label in component}
     for column, label in enumerate(component):
         needs[label] |= {component[other] for other in touched[owner[column]]} - {label}
@@ -116,10 +117,10 @@ def _ready(
 def _needed(
     topology: Topology,
     equations: tuple[Equation, ...],
-    rows: tuple[Row, ...],
+    conditions: tuple[Condition, ...],
     carriers: tuple[int, ...],
 ) -> tuple[int, ...]:
-    wanted = {point for number, _ in rows for point in equations[number].points}
+    wanted = {point for number, _ in conditions for point in equations[number].points}
     needed: list[int] = []
     for number in reversed(carriers):
         if wanted & set(topology.carriers[number].members):

@@ -1,13 +1,13 @@
 """The inner loops of a linkage, one position after another, in the part of Python that numba compiles.
 
-Nothing here knows a wishbone: points are put in their places by moves, held by rows, and both come as the plain
+Nothing here knows a wishbone: points are put in their places by moves, held by conditions, and both come as the plain
 arrays that `Program` writes. It is compiled once, at set-up (`engine/compiled.py`); nothing imports it to run.
 
 A move is (how, point, from, from, from): TURNED from a turn's unknown, FREE from the first of three unknowns, on a
 LINE from two points, on a TRIAD from three. Its shape is nine numbers: a circle's centre, radius and tangent; or a
 carried point's shares along, across and out.
 
-A row is what must be nothing, mm: constant + Σ dot·(d·e) + triple·(d × e) + Σ share·(a point's height on one axis)
+A condition is what must be nothing, mm: constant + Σ dot·(d·e) + triple·(d × e) + Σ share·(a point's height on one axis)
 − target, where d and e run between two points each. Such a sum is its own second-order series, so slopes and both
 derivatives by travel are exact.
 
@@ -24,7 +24,7 @@ Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 
 TURNED, FREE, LINE, TRIAD = 0, 1, 2, 3
-FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its rows
+FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by its conditions
 FAIR_PIVOT = 1e-7  # of the largest entry; a matrix without a smaller pivot is far from flat
 WELL_CLOSED = 0.01  # of a gap, left by one step
 HALVINGS = 24  # to a ten-millionth of the bracket
@@ -169,7 +169,7 @@ def reached(
 
 @inner
 def gaps(
-    rows: Whole,
+    conditions: Whole,
     first: int,
     last: int,
     terms: Whole,
@@ -182,10 +182,10 @@ def gaps(
     x: Floats,
     out: Floats,
 ) -> None:
-    """Write how far each row is from holding, mm; `goals` are the drivers' targets."""
+    """Write how far each condition is from holding, mm; `goals` are the drivers' targets."""
     for r in range(first, last):
         total = constants[g, r]
-        for t in range(rows[r, 0], rows[r, 1]):
+        for t in range(conditions[r, 0], conditions[r, 1]):
             i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
             d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
             if i == k and j == q:
@@ -196,16 +196,16 @@ def gaps(
             total += weights[g, t, 1] * (d1 * e2 - d2 * e1)
             total += weights[g, t, 2] * (d2 * e0 - d0 * e2)
             total += weights[g, t, 3] * (d0 * e1 - d1 * e0)
-        for h in range(rows[r, 2], rows[r, 3]):
+        for h in range(conditions[r, 2], conditions[r, 3]):
             total += shares[h] * x[heights[h, 0], heights[h, 1]]
-        if rows[r, 4] >= 0:
-            total -= goals[rows[r, 4]]
+        if conditions[r, 4] >= 0:
+            total -= goals[conditions[r, 4]]
         out[r - first] = total
 
 
 @inner
 def opening(
-    rows: Whole,
+    conditions: Whole,
     first: int,
     last: int,
     terms: Whole,
@@ -220,11 +220,11 @@ def opening(
     b: Floats,
     out: Floats,
 ) -> None:
-    """Write how fast each row opens: its first derivative from `v`, or its second from `v` and `b`."""
+    """Write how fast each condition opens: its first derivative from `v`, or its second from `v` and `b`."""
     y = v if order == 1 else b
     for r in range(first, last):
         total = 0.0
-        for t in range(rows[r, 0], rows[r, 1]):
+        for t in range(conditions[r, 0], conditions[r, 1]):
             i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
             d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
             f0, f1, f2 = y[i, 0] - y[j, 0], y[i, 1] - y[j, 1], y[i, 2] - y[j, 2]
@@ -249,16 +249,16 @@ def opening(
                 total += 2 * s0 * (f1 * h2 - f2 * h1)
                 total += 2 * s1 * (f2 * h0 - f0 * h2)
                 total += 2 * s2 * (f0 * h1 - f1 * h0)
-        for h in range(rows[r, 2], rows[r, 3]):
+        for h in range(conditions[r, 2], conditions[r, 3]):
             total += shares[h] * y[heights[h, 0], heights[h, 1]]
-        if order == 1 and rows[r, 4] >= 0:
-            total -= rates[rows[r, 4]]
+        if order == 1 and conditions[r, 4] >= 0:
+            total -= rates[conditions[r, 4]]
         out[r - first] = total
 
 
 @inner
 def matrix(
-    rows: Whole,
+    conditions: Whole,
     first: int,
     last: int,
     wide: int,
@@ -276,11 +276,11 @@ def matrix(
     block: int,
     out: Floats,
 ) -> None:
-    """Write each row's slope by each of the block's unknowns, the block's own matrix of `out`."""
+    """Write each condition's slope by each of the block's unknowns, the block's own matrix of `out`."""
     for r in range(first, last):
         for c in range(wide):
             out[block, r - first, c] = 0.0
-        for t in range(rows[r, 0], rows[r, 1]):
+        for t in range(conditions[r, 0], conditions[r, 1]):
             i, j, k, q = terms[t, 0], terms[t, 1], terms[t, 2], terms[t, 3]
             d0, d1, d2 = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
             w = weights[g, t, 0]
@@ -315,7 +315,7 @@ def matrix(
                         out[block, r - first, local[c]] += sign * (
                             p0 * slopes[p, c, 0] + p1 * slopes[p, c, 1] + p2 * slopes[p, c, 2]
                         )
-        for h in range(rows[r, 2], rows[r, 3]):
+        for h in range(conditions[r, 2], conditions[r, 3]):
             p, axis = heights[h, 0], heights[h, 1]
             if home[p] == block:
                 for at in range(since[p], since[p + 1]):
@@ -386,7 +386,7 @@ def finite(m: Floats, k: int, size: int, copy: Floats) -> float:
 
 @inner
 def flat(m: Floats, k: int, size: int, order: Whole, large: float, least: float, column: Floats) -> bool:
-    """Return whether a factored matrix is so near to singular that what is free is not told by its rows."""
+    """Return whether a factored matrix is so near to singular that what is free is not told by its conditions."""
     if least > FAIR_PIVOT * large:
         return False
     grown = math.inf if least == 0.0 else 0.0
@@ -459,7 +459,7 @@ def foreseen(
 def close(  # noqa: PLR0915 - one function: what is handed on costs more than what is done
     blocks: Whole,
     moves: Whole,
-    rows: Whole,
+    conditions: Whole,
     terms: Whole,
     heights: Whole,
     since: Whole,
@@ -500,7 +500,7 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
     Or, where there are travels, march each position through them: outward from where it is closed first, and no
     further than it can be followed. Then lengths between pairs of points are all that is written.
 
-    blocks   : (blocks, 7) first move, after those its rows need, after all; first row, after; first column, after
+    blocks   : (blocks, 7) first move, after those its conditions need, after all; first condition, after; first column, after
     unknowns : (unknowns, positions) where to begin, and where it ended
     travels  : (marches,) mm beyond the targets; `rising` of them go one way, the others the other way, outward both
     sizes    : (unknowns,) mm that a unit of each moves; corrected by more than `strayed` mm and a share of the step,
@@ -568,7 +568,7 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                 best, singular = math.inf, known[k] == 0
                 for newton in range(steps + 1):
                     put(moves, m0, m1, shapes, g, u, turned, x)
-                    gaps(rows, r0, r1, terms, heights, shares, weights, constants, w, goals, x, gap)
+                    gaps(conditions, r0, r1, terms, heights, shares, weights, constants, w, goals, x, gap)
                     last, best = best, 0.0
                     for r in range(c1 - c0):
                         if not abs(gap[r]) <= best:
@@ -581,7 +581,7 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                     if singular or not best < WELL_CLOSED * last:
                         reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
                         matrix(
-                            rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+                            conditions, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
                         )  # fmt: skip
                         finite(m, k, c1 - c0, copy)
                         singular = factored(m, k, c1 - c0, order)[1] == 0.0
@@ -620,7 +620,7 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                 r0, r1, c0, c1 = blocks[k, 3], blocks[k, 4], blocks[k, 5], blocks[k, 6]
                 reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
                 matrix(
-                    rows, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
+                    conditions, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m
                 )  # fmt: skip
                 # Where something is free for a moment its own speed is not told: the least that goes with the rest is taken.
                 large = finite(m, k, c1 - c0, copy)
@@ -629,17 +629,17 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                 free = c1 - c0 > 1 and flat(m, k, c1 - c0, order, large, least, column)
                 if free:
                     best_fit[: c1 - c0, : c1 - c0] = np.linalg.pinv(copy[: c1 - c0, : c1 - c0].copy(), FLAT)
-                # With the block's own unknowns at rest, what is left is what earlier blocks and the wheel do to its rows.
+                # With the block's own unknowns at rest, what is left is what earlier blocks and the wheel do to its conditions.
                 for c in range(c0, c1):
                     du[columns[c]], ddu[columns[c]] = 0.0, 0.0
                 move(moves, m0, m1, shapes, g, turned, du, ddu, 1, x, v, b)
-                opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 1, x, v, b, gap)
+                opening(conditions, r0, r1, terms, heights, shares, weights, w, rates, 1, x, v, b, gap)
                 answered(m, k, c1 - c0, order, free, best_fit, gap, column)
                 for c in range(c0, c1):
                     du[columns[c]] = -column[c - c0]
                 move(moves, m0, m2, shapes, g, turned, du, ddu, 1, x, v, b)
                 move(moves, m0, m1, shapes, g, turned, du, ddu, 2, x, v, b)
-                opening(rows, r0, r1, terms, heights, shares, weights, w, rates, 2, x, v, b, gap)
+                opening(conditions, r0, r1, terms, heights, shares, weights, w, rates, 2, x, v, b, gap)
                 answered(m, k, c1 - c0, order, free, best_fit, gap, column)
                 for c in range(c0, c1):
                     ddu[columns[c]] = -column[c - c0]
@@ -692,7 +692,7 @@ def stand(moves: Whole, shapes: Floats, unknowns: Floats, points: Floats) -> Non
 
 
 def open_by(
-    rows: Whole,
+    conditions: Whole,
     terms: Whole,
     heights: Whole,
     shares: Floats,
@@ -702,8 +702,8 @@ def open_by(
     points: Floats,
     out: Floats,
 ) -> None:
-    """Write how far rows stand open, (rows, positions) mm, at points (3, n, positions)."""
-    x, gap, goals = np.empty((points.shape[1], 3)), np.empty(rows.shape[0]), np.empty(targets.shape[0])
+    """Write how far conditions stand open, (conditions, positions) mm, at points (3, n, positions)."""
+    x, gap, goals = np.empty((points.shape[1], 3)), np.empty(conditions.shape[0]), np.empty(targets.shape[0])
     for position in range(points.shape[2]):
         g = position if weights.shape[0] > 1 else 0
         for p in range(x.shape[0]):
@@ -711,14 +711,14 @@ def open_by(
                 x[p, a] = points[a, p, position]
         for d in range(targets.shape[0]):
             goals[d] = targets[d, position]
-        gaps(rows, 0, rows.shape[0], terms, heights, shares, weights, constants, g, goals, x, gap)
-        for r in range(rows.shape[0]):
+        gaps(conditions, 0, conditions.shape[0], terms, heights, shares, weights, constants, g, goals, x, gap)
+        for r in range(conditions.shape[0]):
             out[r, position] = gap[r]
 
 
 def slopes_at(
     moves: Whole,
-    rows: Whole,
+    conditions: Whole,
     terms: Whole,
     heights: Whole,
     since: Whole,
@@ -732,12 +732,12 @@ def slopes_at(
     points: Floats,
     out: Floats,
 ) -> None:
-    """Write the rows' slopes by the unknowns of the one block, (rows, unknowns), at points (n, 3): `out` holds one matrix."""
+    """Write the conditions' slopes by the unknowns of the one block, (conditions, unknowns), at points (n, 3): `out` holds one matrix."""
     slopes, turned = np.zeros((points.shape[0], unknowns.shape[0], 3)), np.empty((unknowns.shape[0], 2))
     put(moves, 0, moves.shape[0], shapes, 0, unknowns, turned, points)
     reached(moves, 0, moves.shape[0], shapes, 0, turned, points, since, reach, slopes)
     matrix(
-        rows, 0, rows.shape[0], out.shape[2], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
+        conditions, 0, conditions.shape[0], out.shape[2], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
         home, 0, out,
     )  # fmt: skip
 

@@ -1,7 +1,7 @@
-"""The kinds of row that hold a linkage together, each written as a sum of products of the points' places.
+"""The kinds of condition that hold a linkage together, each written as a sum of products of the points' places.
 
-Every row is what must be nothing, mm: a constant, products of what runs between two points each, and some points'
-heights along an axis. A sum of this form tells its own slopes and derivatives (`closing.py`), so a kind of row says
+Every condition is what must be nothing, mm: a constant, products of what runs between two points each, and some points'
+heights along an axis. A sum of this form tells its own slopes and derivatives (`closing.py`), so a kind of condition says
 only what it is made of.
 
 `drawn` is (3, n, geometries). `length` is what `length_in` gave for the same geometries, mm; only distances have one.
@@ -36,7 +36,7 @@ class Product:
 
 @dataclass(frozen=True)
 class Sum:
-    """What one row says must be nothing, mm.
+    """What one condition says must be nothing, mm.
 
     heights : (point, axis, share) of points that count by themselves
     target  : which driver's height is taken off; -1 where none is
@@ -50,7 +50,7 @@ class Sum:
 
 @dataclass(frozen=True, kw_only=True)
 class Equation(ABC):
-    """Rows of the system that belong together; `body` is the part that gives where they cannot hold."""
+    """Conditions of the system that belong together; `body` is the part that gives where they cannot hold."""
 
     body: str
 
@@ -60,8 +60,8 @@ class Equation(ABC):
         """The points that it looks at."""
 
     @property
-    def rows(self) -> int:
-        """How many rows it has."""
+    def conditions(self) -> int:
+        """How many conditions it has."""
         return 1
 
     @property
@@ -79,7 +79,7 @@ class Equation(ABC):
 
     @abstractmethod
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
-        """Return its rows."""
+        """Return its conditions."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -149,14 +149,16 @@ class Shared(Equation):
         return any(link.keeps_one_of(links) for link in self.links)
 
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
-        """Return the sum of the links' own rows, each by its share."""
+        """Return the sum of the links' own conditions, each by its share."""
         assert length is not None
-        rows = [link.written(drawn, its)[0] for link, its in zip(self.links, length, strict=True)]
-        both = list(zip(self.shares, rows, strict=True))
+        conditions = [link.written(drawn, its)[0] for link, its in zip(self.links, length, strict=True)]
+        both = list(zip(self.shares, conditions, strict=True))
         return (
             Sum(
-                tuple(product.times(share) for share, row in both for product in row.products),
-                constant=np.sum([np.asarray(share * row.constant) for share, row in both], axis=0),
+                tuple(product.times(share) for share, condition in both for product in condition.products),
+                constant=np.sum(
+                    [np.asarray(share * condition.constant) for share, condition in both], axis=0
+                ),
             ),
         )
 
@@ -174,12 +176,12 @@ class Coincide(Equation):
         return (self.point, self.ghost)
 
     @property
-    def rows(self) -> int:
+    def conditions(self) -> int:
         """One for each axis."""
         return 3
 
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
-        """Return how far the copies are apart, one axis a row."""
+        """Return how far the copies are apart, one axis a condition."""
         return tuple(Sum(heights=((self.point, axis, 1.0), (self.ghost, axis, -1.0))) for axis in range(3))
 
 
@@ -219,12 +221,12 @@ class Slide(Equation):
         return (self.a, self.b, self.c)
 
     @property
-    def rows(self) -> int:
+    def conditions(self) -> int:
         """One for each way across the line."""
         return 2
 
     def written(self, drawn: Array, length: Array | None) -> tuple[Sum, ...]:
-        """Return how far c stands off the line, two ways; by its drawn length rows are gaps in mm."""
+        """Return how far c stands off the line, two ways; by its drawn length conditions are gaps in mm."""
         axis = drawn[:, self.b] - drawn[:, self.a]
         scale = 1 / np.sqrt(dot(axis, axis))
 

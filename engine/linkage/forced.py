@@ -40,18 +40,18 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
     equations = topology.equations + tuple(
         Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels)
     )
-    rows = tuple((n, c) for n, equation in enumerate(equations) for c in range(equation.rows))
+    conditions = tuple((n, c) for n, equation in enumerate(equations) for c in range(equation.conditions))
     everything = tuple(range(len(topology.carriers)))
     block = Block(
         columns=tuple(range(topology.unknowns)),
-        rows=rows,
+        conditions=conditions,
         turns=tuple(range(len(topology.turns))),
         free=tuple(range(len(topology.free))),
         carriers=everything,
         needed=everything,
     )
     kernel = Kernel(topology, equations, geometry, block)
-    soft = np.array([equations[n].bushed for n, _ in rows])
+    soft = np.array([equations[n].bushed for n, _ in conditions])
     weights = np.where(soft, 1.0, HARD)
     targets = np.array([[heave_mm + amount_mm], [heave_mm - amount_mm]])
     level = linkage.follow(np.array([heave_mm])).solution
@@ -69,7 +69,7 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
     fit = least_squares(gaps, level.unknowns[:, 0], jac=slopes, x_scale="jac", max_nfev=60)
     left = np.abs(gaps(fit.x)) / weights
     gives: dict[str, float] = {}
-    for (number, _), is_soft, gap in zip(rows, soft, left, strict=True):
+    for (number, _), is_soft, gap in zip(conditions, soft, left, strict=True):
         if is_soft:
             body = equations[number].body
             gives[body] = max(gives.get(body, 0.0), float(gap))

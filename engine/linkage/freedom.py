@@ -1,6 +1,6 @@
 """Counting freedoms at the drawn position: what is loose, what is doubly held, what drives it.
 
-The full system's slopes are taken once. Rows that say nothing new are dropped (a hinge written
+The full system's slopes are taken once. Conditions that say nothing new are dropped (a hinge written
 twice, a parallel link); the freedoms that are left must be those of the wheels.
 """
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
-from engine.linkage.blocks import Block, Row, blocks_of
+from engine.linkage.blocks import Block, Condition, blocks_of
 from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.geometry import Geometry, drawn_unknowns
 from engine.linkage.kernel import Kernel
@@ -27,8 +27,8 @@ class Assembly:
 
     equations      the topology's and then the drivers
     blocks         in solving order
-    drivers        how many targets a row has: 1, or 2 for an axle free in heave and articulation
-    spare          rows that were dropped because others already say the same
+    drivers        how many targets a position has: 1, or 2 for an axle free in heave and articulation
+    spare          conditions that were dropped because others already say the same
     over_constrained  an axle that cannot articulate freely; in heave its wheels rise together all the same
     """
 
@@ -36,65 +36,69 @@ class Assembly:
     equations: tuple[Equation, ...]
     blocks: tuple[Block, ...]
     drivers: int
-    spare: tuple[Row, ...]
+    spare: tuple[Condition, ...]
     over_constrained: bool
 
 
-def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[str]], path: str) -> Assembly:
+def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[str]], where: str) -> Assembly:
     """Return the assembly, or raise LinkageRefused naming what is loose or doubly held.
 
     geometry : a single drawn geometry, links as drawn
     bodies   : the station's bodies, to name what moves
-    path     : the station's path in the file
+    where    : the station's place in the file
     """
-    rows = [(n, c) for n, equation in enumerate(topology.equations) for c in range(equation.rows)]
-    slopes, wheels = _slopes(topology, geometry, rows)
+    conditions = [(n, c) for n, equation in enumerate(topology.equations) for c in range(equation.conditions)]
+    slopes, wheels = _slopes(topology, geometry, conditions)
     kept = _independent(slopes)
     freedoms = topology.unknowns - len(kept)
     if len(topology.wheels) == 2 and freedoms == 1 and not topology.gives:
-        giving = _giving(topology, [rows[k] for k in kept], np.concatenate([slopes[kept], wheels]))
+        giving = _giving(topology, [conditions[k] for k in kept], np.concatenate([slopes[kept], wheels]))
         if giving is not None:
             lengths = tuple(equation.length_in(geometry.drawn, {}) for equation in giving.equations)
-            return assembly_of(giving, replace(geometry, lengths=lengths), bodies, path)
+            return assembly_of(giving, replace(geometry, lengths=lengths), bodies, where)
     forced = bool(topology.gives) or (len(topology.wheels) == 2 and freedoms == 1)
     drivers = _drivers(topology, freedoms)
     equations = topology.equations + drivers
-    all_rows = [rows[k] for k in kept] + [(len(topology.equations) + k, 0) for k in range(len(drivers))]
+    all_conditions = [conditions[k] for k in kept] + [
+        (len(topology.equations) + k, 0) for k in range(len(drivers))
+    ]
     driven = wheels if len(drivers) > 1 else wheels.mean(axis=0, keepdims=True)
     full = np.concatenate([slopes[kept], driven])
-    _refuse_loose(topology, full, freedoms, len(drivers), bodies, path)
-    _refuse_held(topology, full, slopes, rows, freedoms, path)
+    _refuse_loose(topology, full, freedoms, len(drivers), bodies, where)
+    _refuse_held(topology, full, slopes, conditions, freedoms, where)
     return Assembly(
         topology=topology,
         equations=equations,
-        blocks=blocks_of(topology, equations, tuple(all_rows)),
+        blocks=blocks_of(topology, equations, tuple(all_conditions)),
         drivers=len(drivers),
-        spare=tuple(row for k, row in enumerate(rows) if k not in kept),
+        spare=tuple(condition for k, condition in enumerate(conditions) if k not in kept),
         over_constrained=forced,
     )
 
 
-def _giving(topology: Topology, rows: list[Row], slopes: Array) -> Topology | None:
+def _giving(topology: Topology, conditions: list[Condition], slopes: Array) -> Topology | None:
     """Return an over-constrained axle with the links that fight its wheels' rise sharing what must give.
 
     Rigid links would make it roll as it rises, by many millimetres for a few of splay; bushings give a hundredth
     instead, all of them a little: least squares. There the gaps of the links are as the null vector of their slopes,
-    so that what is across it stays shut: one row less than links. None where no link is to blame.
+    so that what is across it stays shut: one condition less than links. None where no link is to blame.
 
-    slopes : of the independent rows and then of each wheel's height
+    slopes : of the independent conditions and then of each wheel's height
     """
     equations = topology.equations
     null = np.linalg.svd(slopes.T, full_matrices=True)[2][-1]
     fighting = {
         n: float(null[k])
-        for k, (n, _) in enumerate(rows)
+        for k, (n, _) in enumerate(conditions)
         if isinstance(equations[n], Distance) and equations[n].bushed and abs(null[k]) > FIGHTS_SHARE
     }
     if len(fighting) < 2:
         return None
     links = tuple(link for n in fighting if isinstance(link := equations[n], Distance))
     across = np.linalg.svd(np.array(list(fighting.values()))[None], full_matrices=True)[2][1:]
-    shared = tuple(Shared(body=links[0].body, links=links, shares=tuple(row.tolist())) for row in across)
+    shared = tuple(
+        Shared(body=links[0].body, links=links, shares=tuple(condition.tolist())) for condition in across
+    )
     others = tuple(equation for n, equation in enumerate(topology.equations) if n not in fighting)
     return replace(topology, equations=others + shared, gives=links)
 
@@ -105,13 +109,13 @@ def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
     return (Driver(wheels=topology.wheels, target=0),)
 
 
-def _slopes(topology: Topology, geometry: Geometry, rows: list[Row]) -> tuple[Array, Array]:
-    """Return slopes of the rows and of each wheel's height at the drawn position, (…, unknowns), all in mm/mm."""
+def _slopes(topology: Topology, geometry: Geometry, conditions: list[Condition]) -> tuple[Array, Array]:
+    """Return slopes of the conditions and of each wheel's height at the drawn position, (…, unknowns), all in mm/mm."""
     first, many = len(topology.turns), len(topology.equations)
     each = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
     block = Block(
         columns=tuple(range(topology.unknowns)),
-        rows=(*rows, *((many + k, 0) for k in range(len(each)))),
+        conditions=(*conditions, *((many + k, 0) for k in range(len(each)))),
         turns=tuple(range(first)),
         free=tuple(range(len(topology.free))),
         carriers=tuple(range(len(topology.carriers))),
@@ -122,13 +126,13 @@ def _slopes(topology: Topology, geometry: Geometry, rows: list[Row]) -> tuple[Ar
         drawn, geometry.drawn[:, :, 0]
     )
     out[:, :first] /= TOLERANCES.turn_weight_mm
-    return out[: len(rows)], out[len(rows) :]
+    return out[: len(conditions)], out[len(conditions) :]
 
 
 def _independent(slopes: Array) -> list[int]:
-    """Return the numbers of a best-conditioned set of independent rows.
+    """Return the numbers of a best-conditioned set of independent conditions.
 
-    Gram–Schmidt with the largest remaining row taken first, each projected out twice for rounding's sake.
+    Gram–Schmidt with the largest remaining one taken first, each projected out twice for rounding's sake.
     """
     left = slopes.copy()
     kept: list[int] = []
@@ -152,7 +156,7 @@ def _refuse_loose(
     freedoms: int,
     drivers: int,
     bodies: dict[str, list[str]],
-    path: str,
+    where: str,
 ) -> None:
     """Raise if something can still move while the wheels are held."""
     _, sizes, directions = np.linalg.svd(full, full_matrices=True)
@@ -170,7 +174,7 @@ def _refuse_loose(
             f"The {listed(names)} stands at dead centre as drawn, so it could go either way. "
             "Move one of its joints a few millimetres off the line.",
             names,
-            path,
+            where,
         )
     count = freedoms - drivers
     raise LinkageRefused(
@@ -179,7 +183,7 @@ def _refuse_loose(
         f"{count} freedom{'s' if count > 1 else ''} still move{'' if count > 1 else 's'}. "
         "Add a link or a second chassis point (a hinge) that holds it.",
         names,
-        path,
+        where,
     )
 
 
@@ -213,21 +217,21 @@ def _moving_bodies(topology: Topology, loose: Array, bodies: dict[str, list[str]
 
 
 def _refuse_held(
-    topology: Topology, full: Array, slopes: Array, rows: list[Row], freedoms: int, path: str
+    topology: Topology, full: Array, slopes: Array, conditions: list[Condition], freedoms: int, where: str
 ) -> None:
     """Raise if the wheel cannot move although something else is not to blame."""
     if freedoms >= 1 and np.linalg.matrix_rank(full, TOLERANCES.rank) == full.shape[1]:
         return
-    # The doubly held bodies are those whose rows push against one another: the left null space.
+    # The doubly held bodies are those whose conditions push against one another: the left null space.
     wheels = [p for p in topology.wheels]
     left = np.linalg.svd(slopes.T, full_matrices=True)[2][np.linalg.matrix_rank(slopes, TOLERANCES.rank) :]
     weight: dict[str, float] = {}
-    for k, (number, _) in enumerate(rows):
+    for k, (number, _) in enumerate(conditions):
         body = topology.equations[number].body
         weight[body] = max(weight.get(body, 0.0), float(np.abs(left[:, k]).max(initial=0.0)))
     if not any(share > 1e-6 for share in weight.values()):
-        # Independent rows, as many as unknowns: every body that reaches the wheel has a part in it.
-        weight = {topology.equations[n].body: 1.0 for n, _ in rows if topology.equations[n].points}
+        # Independent conditions, as many as unknowns: every body that reaches the wheel has a part in it.
+        weight = {topology.equations[n].body: 1.0 for n, _ in conditions if topology.equations[n].points}
     top = max(weight.values(), default=1.0)
     names = tuple(sorted((b for b in weight if weight[b] > 0.2 * top), key=lambda b: -weight[b])[:6])
     wheel = topology.names[wheels[0]]
@@ -236,5 +240,5 @@ def _refuse_held(
         f"The linkage is doubly held: {listed(names)} together leave the {spoken(wheel)} "
         "no way to travel. Take one link or hinge out, or join two bodies that are really one.",
         names,
-        path,
+        where,
     )

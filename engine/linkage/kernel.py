@@ -1,8 +1,8 @@
 """Places, gaps and slopes of one block by itself, square or not.
 
 place       points from unknowns
-residual    how far each row is from holding, mm
-jacobian    the rows' slopes by the unknowns
+residual    how far each condition is from holding, mm
+jacobian    the conditions' slopes by the unknowns
 
 What a distance is from holding is (|d|² − L²)/2L, which is the gap in mm to first order.
 """
@@ -25,14 +25,14 @@ CLOSING = loaded("engine.linkage.closing")
 
 @dataclass(frozen=True)
 class Motion:
-    """Points and their derivatives by travel: each (3, n, rows), in mm, mm/mm and mm/mm²."""
+    """Points and their derivatives by travel: each (3, n, positions), in mm, mm/mm and mm/mm²."""
 
     place: Array
     first: Array
     second: Array
 
     def pick(self, which: "np.ndarray | slice | list[int]") -> "Motion":
-        """Return some of the rows, by their numbers or a mask (rows,)."""
+        """Return some of the positions, by their numbers or a mask (positions,)."""
         return Motion(self.place[..., which], self.first[..., which], self.second[..., which])
 
 
@@ -48,33 +48,41 @@ class Kernel:
     def place(self, unknowns: Array, points: Array) -> None:
         """Write the block's points.
 
-        unknowns : (all unknowns, rows) rad or mm
-        points   : (3, n, rows) mm, earlier blocks already in place
+        unknowns : (all unknowns, positions) rad or mm
+        points   : (3, n, positions) mm, earlier blocks already in place
         """
         CLOSING.stand(self.program.moves, self.program.shapes, np.ascontiguousarray(unknowns), points)
 
     def residual(self, points: Array, targets: Array) -> Array:
-        """Return (rows of the block, rows) how far each row is from holding, mm.
+        """Return (conditions of the block, positions) how far each condition is from holding, mm.
 
-        points  : (3, n, rows) mm
-        targets : (drivers, rows) mm
+        points  : (3, n, positions) mm
+        targets : (drivers, positions) mm
         """
-        its, out = self.program, np.empty((len(self.block.rows), points.shape[2]))
+        its, out = self.program, np.empty((len(self.block.conditions), points.shape[2]))
         points, targets = (np.ascontiguousarray(part, dtype=float) for part in (points, targets))
         CLOSING.open_by(
-            its.rows, its.terms, its.heights, its.shares, its.weights, its.constants, targets, points, out
+            its.conditions,
+            its.terms,
+            its.heights,
+            its.shares,
+            its.weights,
+            its.constants,
+            targets,
+            points,
+            out,
         )
         return out
 
     def jacobian(self, unknowns: Array, points: Array) -> Array:
-        """Return (rows of the block, its unknowns): each row's slope by each, of a single geometry.
+        """Return (conditions of the block, its unknowns): each condition's slope by each, of a single geometry.
 
         unknowns : (all unknowns,) rad or mm
         points   : (3, n) mm, where they stand then
         """
-        its, out = self.program, np.zeros((len(self.block.rows), len(self.block.columns)))
+        its, out = self.program, np.zeros((len(self.block.conditions), len(self.block.columns)))
         CLOSING.slopes_at(
-            its.moves, its.rows, its.terms, its.heights, its.since, its.reach, its.local, its.home, its.shares,
+            its.moves, its.conditions, its.terms, its.heights, its.since, its.reach, its.local, its.home, its.shares,
             its.shapes, its.weights, np.ascontiguousarray(unknowns), np.array(points.T, order="C"), out[None],
         )  # fmt: skip
         return out

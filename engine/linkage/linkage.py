@@ -42,15 +42,15 @@ class Shortfall:
 class Linkage:
     """One station's linkage in its drawn geometry, with its links at their set lengths."""
 
-    def __init__(self, station: Station, path: str = "") -> None:
-        self.station, self.path = station, path
+    def __init__(self, station: Station, where: str = "") -> None:
+        self.station, self.where = station, where
         topology = topology_of(station)
         names = list(station.points)
         self.points: Array = np.array([station.points[name] for name in names], dtype=float)
         self.index = {name: number for number, name in enumerate(names)}
         self.bodies = {body: list(members) for body, members in station.bodies.items()}
         drawn = geometry_of(topology, self.points[None])
-        self.assembly: Assembly = assembly_of(topology, drawn, self.bodies, path)
+        self.assembly: Assembly = assembly_of(topology, drawn, self.bodies, where)
         self.topology: Topology = self.assembly.topology
         if self.topology is not topology:
             drawn = geometry_of(self.topology, self.points[None])
@@ -126,11 +126,11 @@ class Linkage:
             if found is not None:
                 return found
         shortfall = self.shortfall(node, 0.0, self._last_block_of_links())
-        raise LinkageDidNotClose(0.0, shortfall.body, shortfall.gap_mm, f"{self.path}.links")
+        raise LinkageDidNotClose(0.0, shortfall.body, shortfall.gap_mm, f"{self.where}.links")
 
     def _last_block_of_links(self) -> int:
         for number, block in enumerate(self.assembly.blocks):
-            for equation, _ in block.rows:
+            for equation, _ in block.conditions:
                 its = self.assembly.equations[equation]
                 links = its.links if isinstance(its, Shared) else (its,)
                 if any(isinstance(one, Distance) and one.link in self.set_lengths for one in links):
@@ -218,7 +218,7 @@ class Linkage:
         before = self.solver.solve(node.unknowns, targets, self.heave(), slopes=False)
         unknowns, points = before.unknowns.copy(), before.motion.place.copy()
         unknowns[columns] = node.unknowns[columns]
-        equations = [self.assembly.equations[number] for number, _ in kernel.block.rows]
+        equations = [self.assembly.equations[number] for number, _ in kernel.block.conditions]
         driven = np.array([isinstance(equation, Driver) for equation in equations])
         # The wheel is put where it is wanted and the joints give; a lone arm has only its wheel to give.
         weights = np.where(driven & ~driven.all(), 1e3, 1.0)
@@ -255,15 +255,15 @@ class Linkage:
         return self._shortfalls[key]
 
     def _spare_gaps(self, place: Array) -> Array:
-        """Return how far the dropped rows stand open at points (3, n, positions), (dropped rows, positions) mm."""
+        """Return how far the dropped conditions stand open at points (3, n, positions), (dropped conditions, positions) mm."""
         if not self.assembly.spare:
             return np.zeros((0, place.shape[2]))
-        spare = Block(columns=(), rows=self.assembly.spare, turns=(), free=(), carriers=(), needed=())
+        spare = Block(columns=(), conditions=self.assembly.spare, turns=(), free=(), carriers=(), needed=())
         kernel = Kernel(self.topology, self.assembly.equations, self.solver.geometry, spare)
         return kernel.residual(place, np.zeros((self.assembly.drivers, place.shape[2])))
 
     def mismatch_mm(self, path: Path) -> tuple[float, str]:
-        """Return how far dropped rows open over the travel, and the body they belong to.
+        """Return how far dropped conditions open over the travel, and the body they belong to.
 
         A hinge written twice stays at nothing; two links that fight one another do not.
         """

@@ -65,13 +65,13 @@ def poses_of(
         else:
             its = _drawn(linkage, host)
             (aimed if its.before is None else framed).append((host, its))
-    turns, origins = _room(len(aimed), rows)
+    turns, origins = _unwritten(len(aimed), rows)
     if aimed:
         before = np.array([its.points[1] - its.points[0] for _, its in aimed])
         POSING.aimed(place, np.array([its.numbers for _, its in aimed]), before, turns, origins)
     for k, (host, its) in enumerate(aimed):
         found[host] = Pose(turns[k], its.points[0], origins[k])
-    turns, origins = _room(len(framed), rows)
+    turns, origins = _unwritten(len(framed), rows)
     if framed:
         trios = np.array([its.numbers for _, its in framed])
         drawn = np.array([its.points[:1] for _, its in framed])
@@ -84,13 +84,13 @@ def poses_of(
     return found
 
 
-def _room(hosts: int, rows: int) -> tuple[Array, Array]:
+def _unwritten(hosts: int, rows: int) -> tuple[Array, Array]:
     return np.empty((hosts, rows, 3, 3)), np.empty((hosts, rows, 3))
 
 
 def _frames(place: Array, trios: np.ndarray) -> tuple[Array, Array]:
     """Return the frames of three points each, (hosts, rows, 3, 3), and the first of them, (hosts, rows, 3)."""
-    frames, first = _room(len(trios), place.shape[2])
+    frames, first = _unwritten(len(trios), place.shape[2])
     POSING.framed(place, trios, np.tile(np.eye(3), (len(trios), 1, 1, 1)), frames, first)
     return frames, first
 

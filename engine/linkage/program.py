@@ -24,14 +24,14 @@ _Move = tuple[int, int, int, int]
 
 
 class Program:
-    """Moves and rows of some blocks, and what a batch of geometries puts in them.
+    """Moves and conditions of some blocks, and what a batch of geometries puts in them.
 
-    blocks, moves, rows, terms, heights       (…, …) whole numbers
+    blocks, moves, conditions, terms, heights       (…, …) whole numbers
     since, reach, columns, local, home        (…,) whole numbers
     shares    : (heights,)
     shapes    : (geometries, moves, 9)
     weights   : (geometries, products, 4); on one geometry as many as its links are set to lengths
-    constants : (as many, rows) mm
+    constants : (as many, conditions) mm
     drawn     : (geometries, n, 3) mm
     """
 
@@ -43,35 +43,39 @@ class Program:
         self._shapes: list[Array] = []
         written = _Written()
         bounds: list[tuple[int, ...]] = []
-        self._of_rows: list[tuple[int, int]] = []
+        self._of_conditions: list[tuple[int, int]] = []
         columns: list[int] = []
         home = np.full(len(topology.names), -1)
         local = np.zeros(topology.unknowns, dtype=np.int64)
         reaching: list[tuple[int, ...]] = [()] * len(topology.names)
         depends = dependencies(topology)
         for number, block in enumerate(blocks):
-            first, row, column = len(self._moves), len(written.rows), len(columns)
+            first, condition, column = len(self._moves), len(written.conditions), len(columns)
             needed, rest = self._split(block, equations)
             for move in needed:
                 self._add(*move)
             ready = len(self._moves)
             for move in rest:
                 self._add(*move)
-            rows: dict[int, tuple[Sum, ...]] = {}
-            for equation, component in block.rows:
-                if equation not in rows:
-                    rows[equation] = equations[equation].written(geometry.drawn, geometry.length(equation))
-                written.add(rows[equation][component])
-                self._of_rows.append((equation, component))
+            conditions: dict[int, tuple[Sum, ...]] = {}
+            for equation, component in block.conditions:
+                if equation not in conditions:
+                    conditions[equation] = equations[equation].written(
+                        geometry.drawn, geometry.length(equation)
+                    )
+                written.add(conditions[equation][component])
+                self._of_conditions.append((equation, component))
             columns += block.columns
             local[list(block.columns)] = range(len(block.columns))
             own = set(block.columns)
             for _, point, *_ in self._moves[first:]:
                 home[point], reaching[point] = number, tuple(sorted(depends[point] & own))
-            bounds.append((first, ready, len(self._moves), row, len(written.rows), column, len(columns)))
+            bounds.append(
+                (first, ready, len(self._moves), condition, len(written.conditions), column, len(columns))
+            )
         self.blocks: Whole = _whole(bounds, 7)
         self.moves: Whole = _whole(self._moves, 5)
-        self.rows: Whole = _whole(written.rows, 5)
+        self.conditions: Whole = _whole(written.conditions, 5)
         self.terms: Whole = _whole(written.terms, 4)
         self.heights: Whole = _whole(written.heights, 2)
         self.since: Whole = np.cumsum([0, *(len(its) for its in reaching)], dtype=np.int64)
@@ -88,7 +92,7 @@ class Program:
         self.drawn = np.ascontiguousarray(geometry.drawn.T)
 
     def relinked(self, equations: Sequence[Equation], geometry: Geometry) -> "Program":
-        """Return the same with the rows written anew whose lengths a geometry of the same drawing has set otherwise."""
+        """Return the same with the conditions written anew whose lengths a geometry of the same drawing has set otherwise."""
         before = self._geometry
         changed = [k for k, its in enumerate(geometry.lengths) if its is not before.lengths[k]]
         lengths = _most(geometry)
@@ -98,20 +102,20 @@ class Program:
             np.repeat(part, lengths, axis=0) if len(part) < lengths else part.copy()
             for part in (self.weights, self.constants)
         )
-        for row, (equation, component) in enumerate(self._of_rows):
+        for condition, (equation, component) in enumerate(self._of_conditions):
             if equation not in changed:
                 continue
             anew = equations[equation].written(geometry.drawn, geometry.length(equation))[component]
-            its.constants[:, row] = anew.constant
-            for term, product in enumerate(anew.products, self.rows[row, 0]):
+            its.constants[:, condition] = anew.constant
+            for term, product in enumerate(anew.products, self.conditions[condition, 0]):
                 for place, weight in enumerate((product.dot, *product.triple)):
                     its.weights[:, term, place] = weight
         return its
 
     def _split(self, block: Block, equations: Sequence[Equation]) -> tuple[list[_Move], list[_Move]]:
-        """Return the moves that the block's own rows need, in order, and those that can wait till it is solved."""
+        """Return the moves that the block's own conditions need, in order, and those that can wait till it is solved."""
         carriers = self._topology.carriers
-        wanted = {point for number, _ in block.rows for point in equations[number].points}
+        wanted = {point for number, _ in block.conditions for point in equations[number].points}
         wanted |= {point for number in block.needed for point in carriers[number].basis}
         needed: list[_Move] = []
         rest: list[_Move] = []
@@ -144,26 +148,26 @@ class Program:
 
 
 class _Written:
-    """Rows taken apart into lists."""
+    """Conditions taken apart into lists."""
 
     def __init__(self) -> None:
-        self.rows: list[tuple[int, int, int, int, int]] = []
+        self.conditions: list[tuple[int, int, int, int, int]] = []
         self.terms: list[tuple[int, int, int, int]] = []
         self.weights: list[tuple[float | Array, ...]] = []
         self.heights: list[tuple[int, int]] = []
         self.shares: list[float] = []
         self.constants: list[float | Array] = []
 
-    def add(self, row: Sum) -> None:
+    def add(self, condition: Sum) -> None:
         term, height = len(self.terms), len(self.heights)
-        for product in row.products:
+        for product in condition.products:
             self.terms.append((*product.d, *product.e))
             self.weights.append((product.dot, *product.triple))
-        for point, axis, share in row.heights:
+        for point, axis, share in condition.heights:
             self.heights.append((point, axis))
             self.shares.append(share)
-        self.constants.append(row.constant)
-        self.rows.append((term, len(self.terms), height, len(self.heights), row.target))
+        self.constants.append(condition.constant)
+        self.conditions.append((term, len(self.terms), height, len(self.heights), condition.target))
 
 
 def _most(geometry: Geometry) -> int:

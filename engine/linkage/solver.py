@@ -144,7 +144,7 @@ class Solver:
         speeds, bends = (np.empty_like(place), np.empty_like(place)) if slopes else (place, place)
         stuck, signs = np.empty(rows, dtype=np.int64), np.ones((len(self.blocks), rows))
         CLOSING.close(
-            its.blocks, its.moves, its.rows, its.terms, its.heights,
+            its.blocks, its.moves, its.conditions, its.terms, its.heights,
             its.since, its.reach, its.columns, its.local, its.home,
             its.shares, its.shapes, its.weights, its.constants, its.drawn,
             np.ascontiguousarray(targets, dtype=float), np.ascontiguousarray(rates, dtype=float), self.step_caps,
@@ -171,7 +171,7 @@ class Solver:
         spans = np.full((3, rows, len(travels), len(pairs)), np.nan)
         followed = np.zeros((rows, len(travels)), dtype=np.int64)
         CLOSING.close(
-            its.blocks, its.moves, its.rows, its.terms, its.heights,
+            its.blocks, its.moves, its.conditions, its.terms, its.heights,
             its.since, its.reach, its.columns, its.local, its.home,
             its.shares, its.shapes, its.weights, its.constants, its.drawn,
             np.zeros((len(rates), rows)), np.ascontiguousarray(rates, dtype=float), self.step_caps,

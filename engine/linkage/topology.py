@@ -9,7 +9,7 @@ Ghost          a second copy of a point that two bodies both carry; the copies m
 Slide          keeps a point on the line through two points of a body, as a strut's top mount is.
 Hold           keeps a body that is held at two joints only from spinning about the line through them.
 
-Every row of the system is a distance, a coincidence, a hold, a slide or a driver (the height of a wheel).
+Every condition of the system is a distance, a coincidence, a hold, a slide or a driver (the height of a wheel).
 """
 
 import math

@@ -66,7 +66,7 @@ def believed(slopes: Array, sigma: Array, prior: Array, misfit: Array) -> tuple[
             if column:
                 before[slips[column - 1]] += SLIP_MM**2
             off = belief.means[:, column] - mean
-            cover += weight[column] * (_left(slopes, before, belief.read) + np.outer(off, off))
+            cover += weight[column] * (_left_open(slopes, before, belief.read) + np.outer(off, off))
     return mean, cover
 
 
@@ -96,7 +96,7 @@ def _belief(slopes: Array, slips: Array, before: Array, read: Array, misfit: Arr
     )
 
 
-def _left(slopes: Array, before: Array, read: Array) -> Array:
+def _left_open(slopes: Array, before: Array, read: Array) -> Array:
     """Return the covariance that is left of causes of variance `before` once the readings are in."""
     gain = before[:, None] * slopes.T
     left = np.diag(before) - gain @ np.linalg.solve((slopes * before) @ slopes.T + np.diag(read), gain.T)

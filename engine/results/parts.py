@@ -19,7 +19,7 @@ from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import bars_of
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import Interval, spread_of
-from engine.station.rows import rows_of
+from engine.station.rows import Rows, rows_of
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
 
@@ -40,6 +40,39 @@ def finite(values: Any) -> Any:
     if isinstance(values, list):
         return [finite(value) for value in values]
     return None if isinstance(values, float) and not math.isfinite(values) else values
+
+
+def columns(rows: Rows) -> Values:
+    """Return what positions say, each figure an array of as many: of units and wheels, at the wheel, and where points are.
+
+    Numbers are (positions,), places (positions, 3). `row` picks one position; the screen takes them as they are.
+    """
+    place = rows.solution.motion.place.transpose(1, 2, 0)
+    return {
+        "units": {
+            name: {"length": trace.length, "motion_ratio": trace.motion_ratio, "force": trace.force}
+            | ({} if trace.pressure is None else {"pressure": trace.pressure})
+            for name, trace in rows.units.items()
+        },
+        "wheel_force": rows.wheel_force,
+        "wheel_rate": rows.wheel_rate,
+        "wheels": {
+            name: {"camber": trace.camber, "toe": trace.toe, "centre": trace.centre.T}
+            for name, trace in rows.wheels.items()
+        },
+        "points": {name: place[k] for name, k in rows.linkage.index.items()},
+    }
+
+
+def row(told: Values, k: int) -> Values:
+    """Return one position of `columns` as plain values, None for a number that is none."""
+
+    def at(value: Any) -> Any:
+        if isinstance(value, dict):
+            return {key: at(its) for key, its in value.items()}
+        return value[k].tolist() if value.ndim > 1 else number(value[k])
+
+    return {key: at(value) for key, value in told.items()}
 
 
 def ride(solved: SolvedStation) -> Values | None:

@@ -1,9 +1,6 @@
 """A solved project as the plain values of the result file, `jugatrix-result` version 1."""
 
-import math
 from typing import Any
-
-import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.document.schema import Project
@@ -76,7 +73,7 @@ def station_values(solved: SolvedStation) -> Values:
     """Return one station's part of the result file."""
     values: Values = {
         "name": solved.station.name,
-        "sweep": [_row(solved, row) for row in range(len(solved.sweep.travels))],
+        "sweep": _sweep(solved),
         "ride": parts.ride(solved),
         "limits": parts.limits(solved),
     }
@@ -95,40 +92,13 @@ def station_values(solved: SolvedStation) -> Values:
     return values
 
 
-def _number(value: Any) -> float | None:
-    number = float(value)
-    return number if math.isfinite(number) else None
-
-
-def _row(solved: SolvedStation, row: int) -> Values:
-    rows, reached = solved.sweep, bool(solved.reached[row])
-    values: Values = {"travel": float(rows.travels[row]), "reached": reached}
-    if not reached:
-        return {**values, **_unreached(solved, float(rows.travels[row]))}
-    values["units"] = {
-        name: {
-            "length": float(trace.length[row]),
-            "motion_ratio": float(trace.motion_ratio[row]),
-            "force": _number(trace.force[row]),
-        }
-        for name, trace in rows.units.items()
-    }
-    for name, trace in rows.units.items():
-        if trace.pressure is not None:
-            values["units"][name]["pressure"] = _number(trace.pressure[row])
-    values["wheel_force"] = _number(rows.wheel_force[row])
-    values["wheel_rate"] = _number(rows.wheel_rate[row])
-    values["wheels"] = {
-        name: {
-            "camber": _number(trace.camber[row]),
-            "toe": _number(trace.toe[row]),
-            "centre": [float(c) for c in trace.centre[:, row]],
-        }
-        for name, trace in rows.wheels.items()
-    }
-    place: np.ndarray = rows.solution.motion.place[:, :, row].T
-    values["points"] = {name: place[k].tolist() for name, k in solved.linkage.index.items()}
-    return values
+def _sweep(solved: SolvedStation) -> list[Values]:
+    told, travels = parts.columns(solved.sweep), solved.sweep.travels.tolist()
+    return [
+        {"travel": travel, "reached": reached}
+        | (parts.row(told, k) if reached else _unreached(solved, travel))
+        for k, (travel, reached) in enumerate(zip(travels, solved.reached.tolist(), strict=True))
+    ]
 
 
 def _unreached(solved: SolvedStation, travel: float) -> Values:

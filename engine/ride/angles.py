@@ -17,7 +17,7 @@ from engine.linkage.vectors import Array, cross, dot
 
 
 @dataclass(frozen=True, kw_only=True)
-class Joint:
+class RockerJoint:
     """One joint of a rocker: which rod or unit meets it there, and the point at the rod's other end."""
 
     rocker: str
@@ -29,7 +29,7 @@ class Joint:
     member: int
 
 
-def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
+def rocker_joints(linkage: Linkage) -> tuple[RockerJoint, ...]:
     """Return every joint at which a rod or unit meets a rocker."""
     station, topology = linkage.station, linkage.topology
     wheels = set(topology.wheels)
@@ -50,7 +50,7 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
             for point, far in ((one, other), (other, one)):
                 if point in members and far not in members:
                     joints.append(
-                        Joint(
+                        RockerJoint(
                             rocker=turn.body,
                             rod=name,
                             is_unit=is_unit,
@@ -64,7 +64,7 @@ def rocker_joints(linkage: Linkage) -> tuple[Joint, ...]:
     return tuple(joint for joint in joints if joint.turn in rods)
 
 
-def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
+def joint_angle(linkage: Linkage, joint: RockerJoint, solution: Solution) -> Array:
     """Return the angle at a joint over solved rows, (rows,) degrees."""
     place = solution.motion.place
     centre = linkage.solver.geometry.turns[joint.turn].centre[:, joint.member]
@@ -75,7 +75,7 @@ def joint_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
-def flat_angle(linkage: Linkage, joint: Joint, solution: Solution) -> Array:
+def flat_angle(linkage: Linkage, joint: RockerJoint, solution: Solution) -> Array:
     """Return the angle at a joint in its rocker's plane over solved rows in order, (rows,) degrees.
 
     From 0 to 180 on the side it stands on at the first row, and counted on past 0 or 180 where it goes over centre.

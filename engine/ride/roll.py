@@ -151,7 +151,7 @@ def with_wider_base(station: Station, by_mm: float) -> Station:
 
 
 def _by_base(solved: SolvedStation, stiffness: float, track: float) -> float | None:
-    moved = solve_station(with_wider_base(solved.station, MOVED_MM), solved.linkage.path, steps=9)
+    moved = solve_station(with_wider_base(solved.station, MOVED_MM), solved.linkage.where, steps=9)
     if moved.ride is None:
         return None
     return articulation_stiffness(moved) * track**2 / 4 * NM_PER_DEG - stiffness

@@ -75,8 +75,8 @@ def with_setting(station: Station, means: Means, setting: float) -> Station:
         rods = {
             name: station.rods[name].model_copy(
                 update={
-                    "longer": _left(station.rods[name].longer, -by),
-                    "shorter": _left(station.rods[name].shorter, by),
+                    "longer": _left_after(station.rods[name].longer, -by),
+                    "shorter": _left_after(station.rods[name].shorter, by),
                 }
             )
             for name in means.subjects
@@ -102,12 +102,12 @@ def _unit_set(unit: AnyUnit, means: Means, setting: float, by: float) -> AnyUnit
         return unit
     changed: dict[str, object] = {"preload": round(unit.preload + by, 3)}
     if unit.perch is not None:
-        turned = {"up": _left(unit.perch.up, -by), "down": _left(unit.perch.down, by)}
+        turned = {"up": _left_after(unit.perch.up, -by), "down": _left_after(unit.perch.down, by)}
         changed["perch"] = unit.perch.model_copy(update=turned)
     return unit.model_copy(update=changed)
 
 
-def _left(was: float | None, by: float) -> float | None:
+def _left_after(was: float | None, by: float) -> float | None:
     return None if was is None else max(0.0, round(was + by, 3))
 
 

@@ -200,7 +200,7 @@ def _steered(solved: SolvedStation, steering: Steering, at_mm: float, rack_mm: f
         }
     )
     try:
-        linkage = Linkage(moved, solved.linkage.path)
+        linkage = Linkage(moved, solved.linkage.where)
         path = linkage.follow(np.array([at_mm]))
     except EngineError:
         return None

@@ -69,7 +69,7 @@ def job_parts(
     mounts: list[SetOut] = []
     for number, (name, one) in enumerate(asked.items()):
         tell(number / len(asked), f"the parts of {name}")
-        maker, parts = _made(one)
+        maker, parts = _parts_of(one)
         if fitted:
             tell((number + 0.3) / len(asked), f"the parts of {name} among everything else")
             parts = _roomed(one)
@@ -105,7 +105,7 @@ def _close(station: str, where: str) -> Closeness:
 
 
 @lru_cache(maxsize=KEPT)
-def _made(asked: _Asked) -> tuple[Maker, StationParts]:
+def _parts_of(asked: _Asked) -> tuple[Maker, StationParts]:
     work = _worked(asked.station, asked.where)
     maker = Maker(work, asked.rules, asked.stock, Make.model_validate_json(asked.make))
     return maker, station_parts(maker)
@@ -113,7 +113,7 @@ def _made(asked: _Asked) -> tuple[Maker, StationParts]:
 
 @lru_cache(maxsize=KEPT)
 def _roomed(asked: _Asked) -> StationParts:
-    return roomy(*_made(asked))
+    return roomy(*_parts_of(asked))
 
 
 def verdict(parts: JobParts) -> tuple[str, Sentence]:

@@ -15,7 +15,7 @@ from engine.shop.strength import (
     Check,
     weakest,
 )
-from engine.shop.tabs import THIN_EDGE, WIDTHS, Joint, NoTab, Tab, tab_checks, tab_flat, tab_for
+from engine.shop.tabs import THIN_EDGE, WIDTHS, BoltedJoint, NoTab, Tab, tab_checks, tab_flat, tab_for
 
 
 def tab_name(mount: Mount) -> str:
@@ -26,7 +26,7 @@ def tab_name(mount: Mount) -> str:
 def tab_made(
     station: str,
     mount: Mount,
-    joint: Joint,
+    joint: BoltedJoint,
     choice: TabChoice | None,
     stock: Stock,
     factor: float,
@@ -143,7 +143,7 @@ def _said(
     name: str,
     tab: Tab,
     mount: Mount,
-    joint: Joint,
+    joint: BoltedJoint,
     checks: list[Check],
     stock: Stock,
     factor: float,
@@ -205,7 +205,9 @@ def _out_of_square(name: str, mount: Mount, most: float) -> Said:
     return Said(mark="warning", say=Sentence(words, told, (name,)), remedy=remedy)
 
 
-def _stronger(name: str, tab: Tab, mount: Mount, joint: Joint, stock: Stock, factor: float) -> Remedy | None:
+def _stronger(
+    name: str, tab: Tab, mount: Mount, joint: BoltedJoint, stock: Stock, factor: float
+) -> Remedy | None:
     """Return the least change that makes a tab strong enough: thicker, a pair, wider, a gusset; each is tried."""
     thicker = [one for one in stock.plates if one > tab.thickness + 1e-9]
     tries: list[dict[str, object]] = [{"thickness": one} for one in thicker]

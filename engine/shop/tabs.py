@@ -42,7 +42,7 @@ THIN_EDGE = 1.5
 
 
 @dataclass(frozen=True, kw_only=True)
-class Joint:
+class BoltedJoint:
     """What a tab takes: bolt and joint, mm."""
 
     bolt: float
@@ -51,7 +51,7 @@ class Joint:
     pitch: float
 
 
-def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) -> Joint:
+def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) -> BoltedJoint:
     """Return the joint at a mount: a rod's own thread, else the least stock bolt that bears the load in double shear."""
     size = thread or next(
         (
@@ -65,8 +65,8 @@ def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) ->
     )
     its = stock.thread(size)
     if mount.kind == "rod":
-        return Joint(bolt=its.size, width=its.width, head=its.head, pitch=its.pitch)
-    return Joint(bolt=size, width=round(UNIT_WIDTH * size), head=UNIT_HEAD * size, pitch=its.pitch)
+        return BoltedJoint(bolt=its.size, width=its.width, head=its.head, pitch=its.pitch)
+    return BoltedJoint(bolt=size, width=round(UNIT_WIDTH * size), head=UNIT_HEAD * size, pitch=its.pitch)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -195,7 +195,7 @@ def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
 
 
 def tab_for(
-    mount: Mount, joint: Joint, choice: TabChoice | None, stock: Stock, factor: float
+    mount: Mount, joint: BoltedJoint, choice: TabChoice | None, stock: Stock, factor: float
 ) -> tuple[Tab, Bolt]:
     """Return a mount's tab: what is chosen as chosen, the rest the lightest of stock that bears its load by the factor."""
     best: tuple[tuple[float, ...], Tab, Bolt] | None = None
@@ -215,7 +215,7 @@ def tab_for(
                         thickness=thickness,
                         width=width,
                         foot_width=foot_width,
-                        reach=_reach(mount, joint, said, width, foot),
+                        reach=_stands_out(mount, joint, said, width, foot),
                         hole=hole,
                         joint=said.joint_width if said and said.joint_width else joint.width,
                         spacer=said.spacer if said and said.spacer is not None else 0.0,
@@ -261,7 +261,7 @@ def _metal(tab: Tab) -> float:
 
 
 def _plainest(
-    mount: Mount, joint: Joint, said: TabChoice | None, stock: Stock, foot: Foot, towards: Array
+    mount: Mount, joint: BoltedJoint, said: TabChoice | None, stock: Stock, foot: Foot, towards: Array
 ) -> Tab:
     hole = said.hole if said and said.hole else joint.bolt
     width = said.width if said and said.width else 3 * hole
@@ -270,7 +270,7 @@ def _plainest(
         thickness=said.thickness if said and said.thickness else stock.plates[0],
         width=width,
         foot_width=said.foot_width if said and said.foot_width else width,
-        reach=_reach(mount, joint, said, width, foot),
+        reach=_stands_out(mount, joint, said, width, foot),
         hole=hole,
         joint=joint.width,
         spacer=0.0,
@@ -297,7 +297,7 @@ def _foot_of(mount: Mount, said: TabChoice | None) -> tuple[Foot, Array]:
     return Foot(on="tube", outside=ground.outside, angle=math.degrees(math.asin(min(sine, 1.0)))), towards
 
 
-def _reach(mount: Mount, joint: Joint, said: TabChoice | None, width: float, foot: Foot) -> float:
+def _stands_out(mount: Mount, joint: BoltedJoint, said: TabChoice | None, width: float, foot: Foot) -> float:
     if said is not None and said.reach:
         return said.reach
     ground = mount.ground

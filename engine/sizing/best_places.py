@@ -66,14 +66,14 @@ def best_places(solved: SolvedStation, unit: str, end: str, places: Places, rule
         if not free.any():
             continue
         k = int(np.where(free, cost, np.inf).argmin())
-        made = _made(solved, unit, end, places, left, k, wish, rules)
+        made = _best_made(solved, unit, end, places, left, k, wish, rules)
         if made is not None:
             found.append(made)
             taken.append(places.place[k])
     return tuple(found)
 
 
-def _made(
+def _best_made(
     solved: SolvedStation,
     unit: str,
     end: str,

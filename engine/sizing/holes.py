@@ -120,10 +120,10 @@ def _pair(
         again = moved(solved, there, STEPS)
     except EngineError as error:
         return Pair(holes=holes, points=there, fault=str(error).splitlines()[0], now=now)
-    return _told(again, rules, holes, there, now, rooms)
+    return _pair_tried(again, rules, holes, there, now, rooms)
 
 
-def _told(
+def _pair_tried(
     again: SolvedStation,
     rules: Rules,
     holes: tuple[int, ...],
@@ -149,12 +149,12 @@ def _told(
     return replace(
         pair,
         ratio=None if main is None else float(again.at_ride.units[main].motion_ratio[0]),
-        bump=_room(again, "bump", pair.ride),
-        droop=_room(again, "droop", pair.ride),
+        bump=_way_left(again, "bump", pair.ride),
+        droop=_way_left(again, "droop", pair.ride),
     )
 
 
-def _room(again: SolvedStation, way: str, ride_mm: float) -> float | None:
+def _way_left(again: SolvedStation, way: str, ride_mm: float) -> float | None:
     """Return how far the wheel goes from ride to the first thing that ends its travel, mm."""
     ends = (
         abs(x.travel - ride_mm)

@@ -58,11 +58,11 @@ def slide(
             place = (np.array(station.points[end]) + along * by).tolist()
             steps[by] = Step(by=by, place=place, fault=NO_TIME)
         else:
-            steps[by] = _step(solved, unit_name, ends, end, along, by)
+            steps[by] = _slid_by(solved, unit_name, ends, end, along, by)
     return tuple(steps[by] for by in distances)
 
 
-def _step(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:
+def _slid_by(solved: SolvedStation, unit: str, ends: list[str], end: str, way: Array, by: float) -> Step:
     station = solved.station
     points = {name: (np.array(station.points[name]) + way * by).tolist() for name in ends}
     place = points[end]

@@ -59,7 +59,7 @@ def moved(solved: SolvedStation, points: Mapping[str, Place], steps: int) -> Sol
     faults = station_faults(station, "")
     if faults:
         raise DocumentRefused([Fault("", fault.message) for fault in faults])
-    return solve_station(station, solved.linkage.path, steps)
+    return solve_station(station, solved.linkage.where, steps)
 
 
 def is_inside(frequency_hz: float | None, rules: Rules) -> bool | None:

@@ -118,23 +118,23 @@ class SolvedStation:
         return self.springing.pressure_for(at.squeezes.at(0), weight_n)
 
 
-def mover_of(station: Station, path: str = "", travels: Array | None = None) -> Mover:
+def mover_of(station: Station, where: str = "", travels: Array | None = None) -> Mover:
     """Return a station's linkage followed through sorted travels (mm; only as drawn if left out), valves open.
 
-    path : the station's path in the file, for refusals
+    where : the station's place in the file, for refusals
     """
-    linkage = Linkage(station, path)
+    linkage = Linkage(station, where)
     return Mover(linkage, linkage.follow(np.zeros(1) if travels is None else travels), springing_of(station))
 
 
 def solve_station(
-    station: Station, path: str = "", steps: int = 41, search_rows: int = SEARCH_ROWS
+    station: Station, where: str = "", steps: int = 41, search_rows: int = SEARCH_ROWS
 ) -> SolvedStation:
     """Return a station solved at `steps` positions from full droop to full bump, searched at more beyond.
 
     Raises LinkageRefused or LinkageDidNotClose.
     """
-    linkage = Linkage(station, path)
+    linkage = Linkage(station, where)
     travel = station.travel
     wanted = np.linspace(-travel.droop, travel.bump, steps)
     wider = np.linspace(-SEARCH_BEYOND * travel.droop, SEARCH_BEYOND * travel.bump, search_rows)
@@ -146,7 +146,7 @@ def solve_again(solved: SolvedStation, station: Station) -> SolvedStation:
     """Return a changed station solved, its linkage taken over where nothing in the change moves it."""
     wanted = solved.sweep.travels
     if station.motion != solved.station.motion:
-        return solve_station(station, solved.linkage.path, len(wanted))
+        return solve_station(station, solved.linkage.where, len(wanted))
     before = Mover(solved.linkage.carrying(station), solved.path, solved.springing)
     before.__dict__["along"] = solved.search
     return _solved(before.under(springing_of(station)), wanted)
@@ -182,5 +182,5 @@ def _refuse_fighting(linkage: Linkage, mismatch: float, body: str) -> None:
             f"The {spoken(body)} is doubly held: through the travel its joints would open "
             f"{mismatch:.2f} mm. Take one joint or hinge out, or bring its axes parallel.",
             (body,),
-            linkage.path,
+            linkage.where,
         )

@@ -128,11 +128,11 @@ def _alone(its: _Prepared, found: list[Options], k: int) -> Array:
     off = np.zeros_like(found[k].frequency)
     if wanted is not None:
         off = np.minimum(np.abs(found[k].frequency / wanted - 1) / FREQUENCY_SHARE, WORST)
-    total = off**2 + _room(its, found[k]) ** 2
+    total = off**2 + _room_missed(its, found[k]) ** 2
     return np.where(found[k].stands & np.isfinite(total), total, np.inf)
 
 
-def _room(its: _Prepared, one: Options) -> Array:
+def _room_missed(its: _Prepared, one: Options) -> Array:
     """Return the miss of what is to be left of dampers and coils, (geometries, springs)."""
     left = its.asked.wishes.left
     own = np.zeros_like(one.left) if its.asked.wishes.damper else np.maximum(left - one.left, 0)
@@ -173,7 +173,7 @@ def _misses(its: _Prepared, found: list[Options], picks: Array) -> dict[str, Arr
         if wanted is not None:
             off = np.abs(one.frequency[row, spring] / wanted - 1) / FREQUENCY_SHARE
             frequency = np.maximum(frequency, np.minimum(off, WORST))
-        room = np.maximum(room, _room(its, one)[row, spring])
+        room = np.maximum(room, _room_missed(its, one)[row, spring])
         room = np.where(one.stands[row, spring], room, np.inf)
         longest, shortest = np.maximum(longest, one.longest[row]), np.minimum(shortest, one.shortest[row])
         roll[k], rates[k] = one.roll[row, spring], np.array(its.stations[k].rates)[spring]

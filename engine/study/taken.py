@@ -93,14 +93,14 @@ def proved(document: dict[str, Any], names: list[str]) -> list[Proved]:
                 ride=solved.ride.travel,
                 frequency=solved.ride.frequency,
                 ratio=None if carries is None else float(solved.at_ride.units[carries].motion_ratio[0]),
-                left=_left(solved),
+                left=_least_left(solved),
                 faults=sum(finding.mark == "fault" for finding in findings),
             )
         )
     return found
 
 
-def _left(solved: SolvedStation) -> float | None:
+def _least_left(solved: SolvedStation) -> float | None:
     """Return the least that any damper has left over the wanted travel, mm."""
     uses = damper_uses(solved)
     return min((left for use in uses for left in (use.left_in_bump, use.left_in_droop)), default=None)

@@ -158,7 +158,7 @@ def _furthest(
     return (front, rear) if middle[front] - middle[rear] > APART_MM else None
 
 
-def _told(
+def _with_error(
     adjusted: Adjusted, places: tuple[str, ...], figure: Callable[[Array], float]
 ) -> tuple[float, float]:
     """Return a figure of some places, figure((k, 3)), and its standard error by its slopes."""
@@ -177,7 +177,7 @@ def _diagonals(
     adjusted: Adjusted, what: str, front: tuple[str, str], rear: tuple[str, str], rules: Rules
 ) -> Square:
     places = (*front, *rear)
-    out, sigma = _told(
+    out, sigma = _with_error(
         adjusted, places, lambda p: float(np.linalg.norm(p[0] - p[3]) - np.linalg.norm(p[1] - p[2]))
     )
     longer = (front[0], rear[1]) if out >= 0 else (front[1], rear[0])
@@ -187,19 +187,19 @@ def _diagonals(
 
 def _wheelbases(adjusted: Adjusted, front: tuple[str, str], rear: tuple[str, str], rules: Rules) -> Square:
     places = (*front, *rear)
-    out, sigma = _told(adjusted, places, lambda p: float((p[0, 0] - p[2, 0]) - (p[1, 0] - p[3, 0])))
+    out, sigma = _with_error(adjusted, places, lambda p: float((p[0, 0] - p[2, 0]) - (p[1, 0] - p[3, 0])))
     words = "The wheelbase is {out} ± {within} " + ("longer" if out >= 0 else "shorter")
     return _square("wheelbases", places, out, sigma, words + " on the left.", rules)
 
 
 def _square_to_line(adjusted: Adjusted, pair: tuple[str, str], rules: Rules) -> Square:
-    out, sigma = _told(adjusted, pair, lambda p: float(p[0, 0] - p[1, 0]))
+    out, sigma = _with_error(adjusted, pair, lambda p: float(p[0, 0] - p[1, 0]))
     words = "{0} stands {out} ± {within} " + ("ahead of" if out >= 0 else "behind") + " {1}."
     return _square("square to the centreline", pair, out, sigma, words, rules, pair)
 
 
 def _middle(adjusted: Adjusted, pair: tuple[str, str], rules: Rules) -> Square:
-    out, sigma = _told(adjusted, pair, lambda p: float((p[0, 1] + p[1, 1]) / 2))
+    out, sigma = _with_error(adjusted, pair, lambda p: float((p[0, 1] + p[1, 1]) / 2))
     side = "left" if out >= 0 else "right"
     words = f"{{0}} and {{1}} stand {{out}} ± {{within}} to the {side} of the middle."
     return _square("wheels side to side", pair, out, sigma, words, rules, pair)
@@ -238,7 +238,7 @@ def _shafts(project: Project, adjusted: Adjusted, rules: Rules) -> Iterator[Squa
             if any(end not in network.index or loose[network.index[end]] for end in ends):
                 continue
             for k, axis in enumerate(shaft.axes):
-                out, sigma = _told(adjusted, ends, lambda p, axis=axis: _off_axis(p, axis))  # type: ignore[misc]
+                out, sigma = _with_error(adjusted, ends, lambda p, axis=axis: _off_axis(p, axis))  # type: ignore[misc]
                 within = NINE_TENTHS * sigma
                 told = {"out": Quantity(out, "angle"), "within": Quantity(within, "angle")}
                 words = "The joint of {0} at {1} works at {out} ± {within} as it stands."

@@ -92,7 +92,7 @@ class WorkedSurvey:
     @cached_property
     def readings(self) -> list[ReadingTold]:
         """Return every reading beside all others, in the file's order."""
-        return [self._told(number) for number in range(len(self.survey.readings))]
+        return [self._reading_told(number) for number in range(len(self.survey.readings))]
 
     @cached_property
     def sigmas(self) -> list[float]:
@@ -109,7 +109,7 @@ class WorkedSurvey:
         """Return every photograph laid on its plane."""
         return [self._picture_told(k) for k in range(len(self.network.pictures))]
 
-    def _told(self, number: int) -> ReadingTold:
+    def _reading_told(self, number: int) -> ReadingTold:
         rows = self.adjusted.rows_of(number)
         if not len(rows):
             return ReadingTold(residual=0.0, redundancy=0.0, w=None, suspect=False, would_be=None)

@@ -19,7 +19,7 @@ from engine.limits.solids import Solid, placed_all
 from engine.linkage.linkage import Linkage
 from engine.sizing.rocker import turning
 from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.room import usual_room
 from engine.sizing.rocker.search import _apart
 from engine.sizing.rocker.targets import Targets

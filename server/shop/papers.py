@@ -394,7 +394,7 @@ class _Page:
         self.y = base - 9
 
     def head(self, words: str) -> None:
-        self._room(14)
+        self._new_page_if_full(14)
         self.y -= 3
         self.canvas.setFont("Helvetica-Bold", 11)
         self.canvas.drawString(15 * mm, self.y * mm, words)
@@ -403,12 +403,12 @@ class _Page:
     def line(self, words: str) -> None:
         most = int((self.sheet.page[0] - 30) / 1.6)
         for part in _wrapped(words, most):
-            self._room(6)
+            self._new_page_if_full(6)
             self.canvas.setFont("Helvetica", 9)
             self.canvas.drawString(15 * mm, self.y * mm, part)
             self.y -= 4.6
 
-    def _room(self, wanted: float) -> None:
+    def _new_page_if_full(self, wanted: float) -> None:
         if self.y - wanted < 14:
             self.canvas.showPage()
             self.y = self.sheet.page[1] - 20

@@ -12,7 +12,7 @@ from engine.document.schema import RockerPlate
 from engine.results.whole import beside_of
 from engine.sizing.rocker.candidates import Choice
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
-from engine.sizing.rocker.refine import Solution, refine, unmet
+from engine.sizing.rocker.refine import Proved, refine, unmet
 from engine.sizing.rocker.room import along_tube, keep_outs_of, usual_room
 from engine.sizing.rocker.search import PART, Found, search_part
 from engine.sizing.rocker.sketch import COUNT, Sketch, glance
@@ -282,7 +282,7 @@ def glanced(values: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _sketched(one: Sketch | Solution) -> dict[str, Any]:
+def _sketched(one: Sketch | Proved) -> dict[str, Any]:
     return {
         "points": one.points,
         "ratio": np.round(one.ratio, 6).tolist(),
@@ -358,7 +358,7 @@ def refined(values: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _solution(one: Solution) -> dict[str, Any]:
+def _solution(one: Proved) -> dict[str, Any]:
     return {
         **_sketched(one),
         "travels": np.round(one.travels, 4).tolist(),

@@ -20,7 +20,7 @@ from engine.limits.solids import solids_on
 from engine.linkage.grid import articulation_mm
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
-from engine.results.parts import air, bags, dampers, limits, ride, stacks, wheel_angles_of
+from engine.results.parts import air, bags, columns, dampers, limits, ride, stacks, wheel_angles_of
 from engine.ride.angles import joint_angle, rocker_joints
 from engine.ride.datum import height_at_mm
 from engine.sentences import Sentence
@@ -29,6 +29,10 @@ from engine.workup import WorkUp
 
 Values = dict[str, Any]
 ARTICULATED_ROWS = 41
+DIGITS = {
+    "length": 5, "motion_ratio": 7, "force": 3, "pressure": 4,
+    "wheel_force": 3, "wheel_rate": 5, "camber": 5, "toe": 5,
+}  # fmt: skip
 
 
 def _points(linkage: Linkage, place: Array, reached: np.ndarray) -> dict[str, Array]:
@@ -37,7 +41,7 @@ def _points(linkage: Linkage, place: Array, reached: np.ndarray) -> dict[str, Ar
     return {name: rows[k] for name, k in linkage.index.items()}
 
 
-def _one(value: float, digits: int) -> float | None:
+def _rounded(value: float, digits: int) -> float | None:
     return None if isnan(value) else round(float(value), digits)
 
 
@@ -47,7 +51,7 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
     beside : findings about its other side; None where they, like its clearances, are still to come
     """
     solved, rooms = work.solved, work.rooms
-    rows = solved.search
+    rows, told = solved.search, columns(solved.search)
     findings = sorted([*judge(solved, rules, work), *(beside or [])], key=lambda finding: RANK[finding.mark])
     mass = solved.station.mass
     return {
@@ -55,20 +59,14 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         "reached": solved.path.reached,
         "points": _points(solved.linkage, rows.solution.motion.place, solved.path.reached),
         "units": {
-            name: {
-                "length": np.round(trace.length, 5),
-                "motion_ratio": np.round(trace.motion_ratio, 7),
-                "force": np.round(trace.force, 3),
-                "pressure": None if trace.pressure is None else np.round(trace.pressure, 4),
-            }
-            for name, trace in rows.units.items()
+            name: {"pressure": None} | {key: np.round(its[key], DIGITS[key]) for key in its}
+            for name, its in told["units"].items()
         },
-        "wheel_force": np.round(rows.wheel_force, 3),
-        "wheel_rate": np.round(rows.wheel_rate, 5),
+        **{key: np.round(told[key], DIGITS[key]) for key in ("wheel_force", "wheel_rate")},
         "rate_from_ratio": np.round(rows.rate_from_ratio, 5),
         "wheels": {
-            name: {"camber": np.round(trace.camber, 5), "toe": np.round(trace.toe, 5)}
-            for name, trace in rows.wheels.items()
+            name: {key: np.round(its[key], DIGITS[key]) for key in ("camber", "toe")}
+            for name, its in told["wheels"].items()
         },
         "angles": _angles(solved),
         "ride": _ride(solved),
@@ -172,7 +170,7 @@ def _angles(solved: SolvedStation) -> list[Values]:
     for joint in rocker_joints(solved.linkage):
         at_ride = None
         if solved.at_ride is not None:
-            at_ride = _one(joint_angle(solved.linkage, joint, solved.at_ride.solution)[0], 3)
+            at_ride = _rounded(joint_angle(solved.linkage, joint, solved.at_ride.solution)[0], 3)
         found.append(
             {
                 "rod": joint.rod,
@@ -195,14 +193,14 @@ def _ride(solved: SolvedStation) -> Values | None:
         "rate_from_ratio": round(its["wheel_rate_from_changing_ratio"], 5),
         "units": {
             name: {
-                "length": _one(trace.length[0], 4),
-                "motion_ratio": _one(trace.motion_ratio[0], 6),
-                "force": _one(trace.force[0], 2),
+                "length": _rounded(trace.length[0], 4),
+                "motion_ratio": _rounded(trace.motion_ratio[0], 6),
+                "force": _rounded(trace.force[0], 2),
             }
             for name, trace in rows.units.items()
         },
         "wheels": {
-            name: {"camber": _one(trace.camber[0], 4), "toe": _one(trace.toe[0], 4)}
+            name: {"camber": _rounded(trace.camber[0], 4), "toe": _rounded(trace.toe[0], 4)}
             for name, trace in rows.wheels.items()
         },
     }

@@ -183,10 +183,10 @@ def _late(name: str) -> Suited:
 
 @lru_cache(maxsize=1)
 def _described() -> list[dict[str, Any]]:
-    return [_one(layout) for layout in LAYOUTS]
+    return [_layout_values(layout) for layout in LAYOUTS]
 
 
-def _one(layout: Layout) -> dict[str, Any]:
+def _layout_values(layout: Layout) -> dict[str, Any]:
     values = starting_project(layout)["stations"][0]
     station = check_project(starting_project(layout)).stations[0]
     linkage = Linkage(station)

@@ -19,7 +19,7 @@ import numpy as np
 
 from engine.compiled import loaded
 from engine.linkage.vectors import Array, cross_rows
-from engine.sizing.rocker.kernel import Rockers
+from engine.sizing.rocker.moving import Rockers
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 

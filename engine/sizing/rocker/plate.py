@@ -16,7 +16,7 @@ import numpy as np
 from engine.document.schema import RockerPlate
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import as_drawn
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.wheel_side import WheelSide
 
 END_ON = 0.15  # a bolt that shows less than this of its length is seen end on: no angle finder reads it

@@ -17,7 +17,7 @@ from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import Choice, rockers_from
-from engine.sizing.rocker.kernel import Rockers, move
+from engine.sizing.rocker.moving import Rockers, move
 from engine.sizing.rocker.scores import MET
 from engine.sizing.rocker.search import Found, different, looked_at
 from engine.sizing.rocker.targets import Targets
@@ -41,7 +41,7 @@ def nothing_beside(work: WorkUp) -> list[Finding]:
 
 
 @dataclass(frozen=True)
-class Solution:
+class Proved:
     """One rocker of the short list, proved.
 
     station  : the station with it; `points` what of it stands elsewhere, mm
@@ -86,7 +86,7 @@ def refine(
     rules: Rules,
     budget: Budget | None = None,
     beside: Beside = nothing_beside,
-) -> tuple[list[Solution], int]:
+) -> tuple[list[Proved], int]:
     """Return a short list of really different rockers from rows of choices (n, 9), the best first, each proved.
 
     beside : judges a rocker beside the car's other side
@@ -97,7 +97,7 @@ def refine(
         return [], 0
     tuned = tune(different(start, REFINED).choices, side, targets)
     found = different(looked_at(tuned, side, targets), SHORT_LIST)
-    kept: list[Solution] = []
+    kept: list[Proved] = []
     tried = 0
     for k in range(len(found.score)):
         if budget is not None and budget.spent and kept:
@@ -118,12 +118,12 @@ def proved(
     k: int,
     rules: Rules,
     beside: Beside = nothing_beside,
-) -> Solution | None:
+) -> Proved | None:
     """Return one found rocker put into the station and solved by the general solver; None where that refuses it."""
     rockers = rockers_from(found.choices[k : k + 1], side, targets)
     try:
         station, points = station_with(solved, side, rockers)
-        again = solve_station(station, solved.linkage.path, STEPS)
+        again = solve_station(station, solved.linkage.where, STEPS)
     except EngineError:
         return None
     if not again.reached.all():
@@ -131,7 +131,7 @@ def proved(
     work = WorkUp(again)
     moved = move(rockers, side.path, side.rate)
     trace = again.at(side.travels).units[side.here.unit]
-    return Solution(
+    return Proved(
         station,
         points,
         side.travels,
@@ -243,7 +243,7 @@ TRAIT_OF = {
 }
 
 
-def unmet(side: WheelSide, targets: Targets, choices: Array, best: list[Solution]) -> list[Unmet]:
+def unmet(side: WheelSide, targets: Targets, choices: Array, best: list[Proved]) -> list[Unmet]:
     """Return the targets that the best of the short list misses, each with the nearest that choices (n, 9) can come to."""
     missed = [name for name, miss in best[0].misses.items() if abs(miss) > MET] if best else ["reach"]
     found = []

@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import far_places, in_space
-from engine.sizing.rocker.kernel import Moved, Rockers
+from engine.sizing.rocker.moving import Moved, Rockers
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide
 

@@ -13,7 +13,7 @@ from scipy.stats import qmc
 from engine.compiled import loaded
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import Choice, far_places, in_space, limits_of, rockers_from
-from engine.sizing.rocker.kernel import Moved, Rockers, move
+from engine.sizing.rocker.moving import Moved, Rockers, move
 from engine.sizing.rocker.scores import (
     MET,
     misses_of,

@@ -1,6 +1,6 @@
 """A search in the time that a hand gives it: one small part, and the best few of it brought to their targets, not proved.
 
-It is the search itself (`search`, `tuning`) with fewer rockers; what it shows is told by the kernel, which is exact. What it
+It is the search itself (`search`, `tuning`) with fewer rockers; what it shows is told by `moving`, which is exact. What it
 leaves out is the general solver's proof and what is judged, and the seven eighths of the rockers that only a rest gives time for.
 """
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.refine import robustness, station_with
 from engine.sizing.rocker.search import Found, different, looked_at, search_part
 from engine.sizing.rocker.targets import Targets

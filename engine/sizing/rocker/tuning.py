@@ -11,7 +11,7 @@ import numpy as np
 
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import PLACES, Choice, limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.scores import misses_of
 from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import WheelSide

@@ -1,6 +1,6 @@
 """The inner loops of the rocker search, in the part of Python that numba compiles: one rocker after another.
 
-What is worked out is told in `candidates.py` and `kernel.py`; this is compiled once, at set-up (`engine/compiled.py`),
+What is worked out is told in `candidates.py` and `moving.py`; this is compiled once, at set-up (`engine/compiled.py`),
 and nothing imports it to run. A rocker that cannot be drawn, or cannot follow, is NaN.
 """
 

@@ -13,7 +13,7 @@ from engine.errors import EngineError
 from engine.forces.units import damper_ends_mm
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
-from engine.ride.angles import Joint, rocker_joints
+from engine.ride.angles import RockerJoint, rocker_joints
 from engine.station.solved import SolvedStation
 
 ROWS = 41
@@ -83,11 +83,11 @@ def rockers_here(solved: SolvedStation) -> tuple[RockerHere, ...]:
         rods = [joint for joint in mine if not joint.is_unit and joint.far not in station.chassis]
         units = [joint for joint in mine if joint.is_unit and joint.far in station.chassis]
         if rods and units:
-            found.append(_here(solved, rods[0], units[0]))
+            found.append(_as_it_stands(solved, rods[0], units[0]))
     return tuple(found)
 
 
-def _here(solved: SolvedStation, rod: Joint, unit: Joint) -> RockerHere:
+def _as_it_stands(solved: SolvedStation, rod: RockerJoint, unit: RockerJoint) -> RockerHere:
     station = solved.station
     pivots = [point for point in station.bodies[rod.rocker] if point in station.chassis]
     return RockerHere(
@@ -112,7 +112,7 @@ def wheel_side_of(solved: SolvedStation, rocker: str | None = None, rows: int = 
         raise NoRocker(station.name, why if rocker is None else f'none of its rockers is called "{rocker}".')
     wanted, at = station.travel, station.travel.at or 0.0
     places = np.unique(np.concatenate([np.linspace(-wanted.droop, wanted.bump, rows), [0.0, at]]))
-    wheel = Linkage(_alone(solved), linkage.path)
+    wheel = Linkage(_alone(solved), linkage.where)
     path = wheel.follow(places)
     reached = path.reached
     if not reached.all():

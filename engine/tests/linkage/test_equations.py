@@ -35,23 +35,25 @@ class Kinds(unittest.TestCase):
     def setUp(self) -> None:
         self.drawn = np.random.default_rng(5).uniform(-300, 300, (3, 4, 1))
 
-    def rows(self, equation: Equation) -> tuple[Sum, ...]:
+    def conditions(self, equation: Equation) -> tuple[Sum, ...]:
         return equation.written(self.drawn, equation.length_in(self.drawn, {}))
 
     def test_each_is_as_many_rows_as_it_says_and_looks_only_at_its_points(self) -> None:
         for equation in KINDS:
             with self.subTest(equation=type(equation).__name__):
-                rows = self.rows(equation)
-                self.assertEqual(len(rows), equation.rows)
-                seen = {point for row in rows for product in row.products for point in product.d + product.e}
-                seen |= {point for row in rows for point, _, _ in row.heights}
+                conditions = self.conditions(equation)
+                self.assertEqual(len(conditions), equation.conditions)
+                seen = {
+                    point for row in conditions for product in row.products for point in product.d + product.e
+                }
+                seen |= {point for row in conditions for point, _, _ in row.heights}
                 self.assertLessEqual(seen, set(equation.points))
 
     def test_nothing_stands_open_as_drawn_and_a_shifted_point_opens_what_looks_at_it(self) -> None:
         drawn = self.drawn[:, :, 0].T
         for equation in (KINDS[0], KINDS[2], KINDS[4], KINDS[5]):
             with self.subTest(equation=type(equation).__name__):
-                for row in self.rows(equation):
+                for row in self.conditions(equation):
                     self.assertAlmostEqual(opened(row, drawn), 0.0)
                     moved = drawn.copy()
                     moved[equation.points[-1]] += [20.0, -14.0, 9.0]
@@ -66,7 +68,7 @@ class Kinds(unittest.TestCase):
         pulled[:, 1] += way / np.linalg.norm(way) * 12.5
         self.assertAlmostEqual(float(rod.gap(pulled, length)[0]), 12.5, 9)
         first_order = 12.5 + 12.5**2 / (2 * float(length[0]))
-        self.assertAlmostEqual(opened(self.rows(rod)[0], pulled[:, :, 0].T), first_order, 9)
+        self.assertAlmostEqual(opened(self.conditions(rod)[0], pulled[:, :, 0].T), first_order, 9)
 
     def test_a_point_off_a_line_or_a_plane_opens_it_by_as_many_mm(self) -> None:
         """Of a line along an axis: two ways across it; of a plane: straight out of it."""
@@ -84,7 +86,7 @@ class Kinds(unittest.TestCase):
     def test_a_driver_asks_its_wheels_mean_height(self) -> None:
         moved = self.drawn[:, :, 0].T.copy()
         moved[[1, 3], 2] += [12.0, 20.0]
-        row = self.rows(KINDS[4])[0]
+        row = self.conditions(KINDS[4])[0]
         self.assertAlmostEqual(opened(row, moved), 16.0)
         self.assertAlmostEqual(opened(row, moved, 16.0), 0.0)
 
@@ -92,8 +94,8 @@ class Kinds(unittest.TestCase):
         shared = KINDS[5]
         assert isinstance(shared, Shared)
         moved = self.drawn[:, :, 0].T + np.random.default_rng(2).uniform(-5, 5, (4, 3))
-        alone = [opened(self.rows(link)[0], moved) for link in shared.links]
-        self.assertAlmostEqual(opened(self.rows(shared)[0], moved), 0.8 * alone[0] - 0.6 * alone[1])
+        alone = [opened(self.conditions(link)[0], moved) for link in shared.links]
+        self.assertAlmostEqual(opened(self.conditions(shared)[0], moved), 0.8 * alone[0] - 0.6 * alone[1])
 
     def test_a_link_set_otherwise_keeps_that_length_and_a_bodys_own_does_not(self) -> None:
         given = KINDS[0].length_in(self.drawn, {"rod": 321.0})

@@ -42,7 +42,7 @@ class EveryLayout(unittest.TestCase):
                 with self.subTest(layout=name, block=number):
                     told = linkage.solver.kernel(number).residual(points, targets)[:, 0]
                     geometry = linkage.solver.geometry
-                    for gap, (equation, component) in zip(told, block.rows, strict=True):
+                    for gap, (equation, component) in zip(told, block.conditions, strict=True):
                         its = linkage.assembly.equations[equation]
                         row = its.written(geometry.drawn, geometry.length(equation))[component]
                         self.assertAlmostEqual(gap, opened(row, points[:, :, 0].T, 3.0), 9)

@@ -8,7 +8,7 @@ import numpy as np
 from engine.document.schema import RockerPlate
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import as_drawn, limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.plate import metal_of, plate_of, widths_of
 from engine.sizing.rocker.room import usual_room
 from engine.sizing.rocker.targets import KeepOut, Targets

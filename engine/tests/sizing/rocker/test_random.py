@@ -11,7 +11,7 @@ from engine.document.mirror import mirrored_station
 from engine.errors import EngineError
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.sizing.rocker.candidates import as_drawn, far_places, limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
+from engine.sizing.rocker.moving import move
 from engine.sizing.rocker.refine import station_with
 from engine.sizing.rocker.scores import changes, misses_of, past_centre, scores_of, traits_of
 from engine.sizing.rocker.search import looked_at, search_part

@@ -12,8 +12,8 @@ from engine.findings import kinds
 from engine.findings.finding import RULES, Finding
 from engine.sentences import Sentence
 from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
-from engine.sizing.rocker.kernel import move
-from engine.sizing.rocker.refine import Solution, refine, unmet
+from engine.sizing.rocker.moving import move
+from engine.sizing.rocker.refine import Proved, refine, unmet
 from engine.sizing.rocker.scores import misses_of
 from engine.sizing.rocker.search import SEED, Found, _apart, different, looked_at, search_part
 from engine.sizing.rocker.targets import KeepOut, Targets
@@ -30,7 +30,7 @@ TOUCHING = Finding(kind=kinds.ACROSS_THE_CAR, mark="fault", what=Sentence("They 
 
 def short_list(
     now: SolvedStation, side: WheelSide, targets: Targets, parts: int = 2
-) -> tuple[list[Solution], Found]:
+) -> tuple[list[Proved], Found]:
     found = [search_part(side, targets, part, COUNT)[0] for part in range(parts)]
     best = min(found, key=lambda one: float(one.score[0]) if len(one.score) else np.inf)
     return refine(now, side, targets, best.choices, RULES)[0], best
