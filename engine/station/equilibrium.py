@@ -9,6 +9,7 @@ Filled      bags' valves are shut where their stated pressure carries the weight
 
 import math
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from engine.sentences import Quantity, Sentence, force, length
 from engine.sentences import travel as travel_of
 from engine.station.rows import Mover, Rows
 
+Hz = TypeVar("Hz", float, Array)
 ROOT_MM = 1e-7  # far below the 0.01 mm asked; force then agrees with weight to a few µN
 
 
@@ -56,8 +58,8 @@ def frequencies_hz(wheel_rates_n_per_mm: Array, sprung_mass_kg: float) -> Array:
     return found
 
 
-def wheel_rate_for(frequency_hz: float, sprung_mass_kg: float) -> float:
-    """Return the wheel rate on which a mass has a natural frequency, N/mm."""
+def wheel_rate_for(frequency_hz: Hz, sprung_mass_kg: float) -> Hz:
+    """Return the wheel rate on which a mass has a natural frequency, N/mm; rates for frequencies (…,)."""
     return (2 * math.pi * frequency_hz) ** 2 * sprung_mass_kg / 1000
 
 

@@ -16,6 +16,7 @@ from scipy.stats import qmc
 from engine.errors import EngineError
 from engine.linkage.vectors import Array
 from engine.ride.settled import swept
+from engine.station.equilibrium import wheel_rate_for
 from engine.study.asked import StudyAsked, Vary, check_study, varied
 from engine.study.front import score_of, unbeaten
 from engine.study.options import Options, Ready, geometries, options, ready
@@ -220,11 +221,7 @@ def _by_tape(its: _Prepared, shares: list[Array], found: list[Options], picks: A
                     perch = found[k].perch[used[mine, 0], option][:, None]
                     coil = stack.at(law.free_reference - lengths[n][mine] + perch)[0]
                     force[mine] += ratio[n][mine] * coil
-        rate = (
-            (2 * np.pi * found[k].frequency[used[:, 0], used[:, 1]]) ** 2
-            * one.solved.station.mass.sprung
-            / 1000
-        )
+        rate = wheel_rate_for(found[k].frequency[used[:, 0], used[:, 1]], one.solved.station.mass.sprung)
         scatter = (force / one.solved.springing.wheels).std(axis=1) / rate
         worst = np.maximum(worst, np.nan_to_num(scatter, nan=WORST)[inverse.reshape(-1)])
     return worst
