@@ -28,6 +28,7 @@ FLAT = 1e-11  # a matrix this near to singular is: what is free is not told by i
 FAIR_PIVOT = 1e-7  # of the largest entry; a matrix without a smaller pivot is far from flat
 WELL_CLOSED = 0.01  # of a gap, left by one step
 HALVINGS = 24  # to a ten-millionth of the bracket
+FORESEEN_MM = 1e-4  # a wider gap is where things turn quickly, and wants its own slopes
 FAIRLY_CLOSED = 100.0  # times the closure asked: rounding in a large linkage
 
 inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # type: ignore[call-overload]
@@ -549,6 +550,8 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                 at, before, lost = 0.0, 0.0, False
                 for c in range(size):
                     u[c], du[c], ddu[c] = begun[c], dbegun[c], ddbegun[c]
+                for k in range(blocks.shape[0]):
+                    known[k] = 0
             if lost:
                 continue
             step = 0.0 if march < 0 else travels[march] - at
@@ -577,8 +580,9 @@ def close(  # noqa: PLR0915 - one function: what is handed on costs more than wh
                         best = math.inf
                     if newton == steps or best <= closure:
                         break
-                    # Where the last slopes closed nearly all of a gap, the little that is left needs no new ones.
-                    if singular or not best < WELL_CLOSED * last:
+                    # Where the last slopes closed nearly all of a gap, the little that is left needs no new ones; nor
+                    # does a gap that was foreseen so well.
+                    if singular or not best < WELL_CLOSED * last or (newton == 0 and best > FORESEEN_MM):
                         reached(moves, m0, m1, shapes, g, turned, x, since, reach, slopes)
                         matrix(
                             conditions, r0, r1, c1 - c0, terms, heights, shares, weights, w, x, slopes, since, reach, local, home, k, m

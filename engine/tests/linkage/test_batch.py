@@ -59,6 +59,30 @@ class Batch(unittest.TestCase):
                     np.testing.assert_allclose(sweep.motion_ratio[0, :, 0], unit.motion_ratio, atol=1e-8)
                     np.testing.assert_allclose(sweep.ratio_slope[0, :, 0], unit.ratio_slope, atol=1e-9)
 
+    def test_to_its_very_end_it_stays_put_together_as_the_single_solve_is(self) -> None:
+        """Far past every reach: where the batch still closes, the single solve gets too, to the same length."""
+        travels = np.linspace(-260, 260, 53)
+        for name in ("arm", "pushrod", "five_link", "axle_triangulated", "strut", "drop_link", "leaning_arm"):
+            values = samples.every_linkage()[name]
+            linkage = Linkage(samples.station(values))
+            points = crooked(linkage, 3, 2.0)
+            ends = values["units"][0]["ends"]
+            pair = [(linkage.index[ends[0]], linkage.index[ends[1]])]
+            sweep = sweep_batch(linkage, points, travels, pair)
+            for row, its in enumerate(points):
+                with self.subTest(name, row=row):
+                    moved = dict(zip(linkage.index, its.tolist(), strict=True))
+                    mover = mover_of(samples.station({**values, "points": moved}), travels=travels)
+                    both = sweep.closed[row]
+                    self.assertFalse((both & ~mover.path.reached).any())
+                    # At most the last position each way is one that only finer steps get to.
+                    self.assertLessEqual(int((mover.path.reached & ~both).sum()), 2)
+                    unit = mover.along.units[values["units"][0]["name"]]
+                    np.testing.assert_allclose(sweep.length[row, both, 0], unit.length[both], atol=1e-6)
+                    np.testing.assert_allclose(
+                        sweep.motion_ratio[row, both, 0], unit.motion_ratio[both], atol=1e-5
+                    )
+
     def test_rows_do_not_touch_one_another(self) -> None:
         linkage = Linkage(samples.station(samples.pushrod_corner()))
         points = crooked(linkage, 2200, 0.5)
