@@ -23,6 +23,7 @@ ROD_TURNS = 16  # Newton from a fair start needs three or four, a far one its st
 ROD_STRIDE_MM = 12.0  # so short that the linkage cannot be put together another way
 ROD_STEP_MM = 0.25
 ENOUGH_N = 1e-4
+SMALL_STEP_MM = 1e-3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -279,12 +280,13 @@ def _rods_turned(
         good = good & whole[:count] & whole[count:]
         force = rows_of(solved.linkage, solved.springing, places, here).wheel_force
         gap, slope = force[:count] - carried, (force[count:] - force[:count]) / ROD_STEP_MM
-        done = np.abs(gap) < ENOUGH_N
-        if (done | ~good).all():
-            break
         with np.errstate(all="ignore"):
             step = np.nan_to_num(-gap / slope, nan=0.0, posinf=0.0, neginf=0.0)
-        turned = np.where(done, turned, turned + np.clip(step, -ROD_STRIDE_MM, ROD_STRIDE_MM))
+        turned = turned + np.clip(step, -ROD_STRIDE_MM, ROD_STRIDE_MM)
+        # A step so small is off by far less than itself.
+        done = (np.abs(gap) < ENOUGH_N) | (np.isfinite(gap) & (np.abs(step) < SMALL_STEP_MM) & (step != 0.0))
+        if (done | ~good).all():
+            break
         good = good & (np.abs(turned) <= MOST_ROD_MM) & (min(rods.values()) + turned > 0)
         turned = np.where(good, turned, 0.0)
     return [float(by) if its else None for by, its in zip(turned, good & done, strict=True)]

@@ -103,9 +103,17 @@ def _met(law: UnitLaw, event: Event, travels: Array, past: np.ndarray, reached: 
 
 
 def travels_at(mover: Mover, crossings: list[Crossing]) -> Array:
-    """Return the exact travel of each crossing, (crossings,) mm: Newton on the linkage for all at once, kept in their brackets."""
-    if not crossings:
-        return np.zeros(0)
+    """Return the exact travel of each crossing, (crossings,) mm; what was sought before is at hand."""
+    known = mover.crossed
+    keys = [(c.law.name, c.event.length_mm, c.event.longer, c.row) for c in crossings]
+    new = {key: crossing for key, crossing in zip(keys, crossings, strict=True) if key not in known}
+    if new:
+        known.update(zip(new, _sought(mover, list(new.values())).tolist(), strict=True))
+    return np.array([known[key] for key in keys])
+
+
+def _sought(mover: Mover, crossings: list[Crossing]) -> Array:
+    """Return the travel of each crossing: Newton on the linkage for all at once, kept in their brackets."""
     rows = mover.along
     units = np.array([mover.springing.number[crossing.law.name] for crossing in crossings])
     each = np.arange(len(crossings))

@@ -106,6 +106,10 @@ def rows_of(linkage: Linkage, springing: Springing, travels: Array, solution: So
     return Rows(linkage=linkage, springing=springing, travels=travels, solution=solution, squeezes=squeezes)
 
 
+Crossed = tuple[str, float, bool, int]
+"""A unit, the length that it comes to, whether from shorter ones, and the position below on the path."""
+
+
 @dataclass(frozen=True)
 class Mover:
     """A linkage along its path under one springing."""
@@ -123,6 +127,11 @@ class Mover:
     def along(self) -> Rows:
         """Return the rows at every travel of the path."""
         return rows_of(self.linkage, self.springing, self.path.travels, self.path.solution)
+
+    @cached_property
+    def crossed(self) -> dict[Crossed, float]:
+        """Return where units were found to come to a length, mm of travel; added to."""
+        return {}
 
     def at(self, travels: Array) -> Rows:
         """Return exact rows at travels (positions,) mm between those of the path."""

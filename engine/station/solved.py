@@ -65,8 +65,17 @@ class SolvedStation:
         return self.mover.along
 
     def at(self, travels: Array) -> Rows:
-        """Return exact rows at travels (positions,) mm of the searched travel."""
-        return self.mover.at(travels)
+        """Return exact rows at travels (positions,) mm of the searched travel; one alone is kept at hand."""
+        if len(travels) != 1:
+            return self.mover.at(travels)
+        one = float(travels[0])
+        if one not in self._stood:
+            self._stood[one] = self.mover.at(travels)
+        return self._stood[one]
+
+    @cached_property
+    def _stood(self) -> dict[float, Rows]:
+        return {}
 
     def across(self, amounts: Array, heave_mm: float) -> Rows:
         """Return an axle's rows with its left wheel up by amounts (positions,) mm and its right one down, about a heave."""

@@ -35,7 +35,7 @@ def counted(many: int) -> int:
 
 def when(told: Any, found: list[Any]) -> None:
     """Look until something is told, and note it."""
-    for _ in range(500):
+    for _ in range(6000):
         said = heard(KEY)
         if said and said["what"]:
             found.append(said)
@@ -98,9 +98,9 @@ class Followed(SimpleTestCase):
             asks.start()
             began = time.monotonic()
             with self.assertRaises(ActionRefused) as refused:
-                away(counted, 1500, key=KEY)
+                away(counted, 6000, key=KEY)
             asks.join()
-            self.assertLess(time.monotonic() - began, 25.0)
+            self.assertLess(time.monotonic() - began, 100.0)
             self.assertEqual((refused.exception.status, refused.exception.code), (409, "stopped"))
             self.assertRegex(found[0]["what"], r"number \d+")
             self.assertEqual(away(counted, 2, key=KEY), 2)  # and the process goes on
