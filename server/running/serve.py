@@ -29,14 +29,15 @@ class Shared(ThreadWorker):
 
     def accept(self, listener: socket.socket) -> None:
         """Take a caller in; if an answer is being worked out here, when nobody idle has taken him."""
-        if turns.busy():
+        if turns.busy() and self.cfg.workers > 1:
             time.sleep(ASIDE_S)
         super().accept(listener)
 
     def handle_request(self, req: Any, conn: Any) -> Any:
         """Answer a question, and close the line after it if it stood in a queue."""
         question, wanted = turns.begin(), req.should_close
-        req.should_close = lambda: question.crowded or wanted()
+        if self.cfg.workers > 1:
+            req.should_close = lambda: question.crowded or wanted()
         return super().handle_request(req, conn)
 
 

@@ -22,7 +22,7 @@ from server.answers import ActionRefused
 from server.running.following import followed
 
 LOOKS_S = 1.0
-GIVES_WAY = 15  # nicer than the processes that answer
+GIVES_WAY = 10  # nicer than the processes that answer
 log = logging.getLogger("jugatrix.workers")
 _lock = threading.Lock()
 _pools: list[ProcessPoolExecutor] = []

@@ -12,7 +12,7 @@ import os
 from concurrent.futures import BrokenExecutor, CancelledError, Executor, Future, ProcessPoolExecutor
 from typing import Any
 
-GIVES_WAY = 19  # nicer than those who answer, and than a search that somebody waits for
+GIVES_WAY = 15  # nicer than those who answer, and than a search that somebody waits for
 
 
 class NoSuchPlace(ValueError):

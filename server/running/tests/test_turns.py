@@ -22,6 +22,12 @@ def waited(seconds: float) -> None:
         pass
 
 
+def one_of(workers: int) -> Shared:
+    worker = Shared.__new__(Shared)
+    worker.cfg = SimpleNamespace(workers=workers)
+    return worker
+
+
 class Turns(SimpleTestCase):
     def test_nobody_waits_long_behind_a_job_that_takes_long(self) -> None:
         began = time.monotonic()
@@ -40,7 +46,7 @@ class Turns(SimpleTestCase):
         self.assertFalse(turns.begin().crowded)
 
     def test_the_line_of_a_question_that_stood_in_a_queue_is_closed_after_it(self) -> None:
-        worker = Shared.__new__(Shared)
+        worker = one_of(2)
         for seconds, wanted, closed in ((0.1, False, True), (0.0, False, False), (0.0, True, True)):
             request = SimpleNamespace(should_close=lambda wanted=wanted: wanted)
 
@@ -61,7 +67,7 @@ class Turns(SimpleTestCase):
         self.assertFalse(request.should_close())
 
     def test_who_works_leaves_a_caller_to_the_others_for_a_moment(self) -> None:
-        worker = Shared.__new__(Shared)
+        worker = one_of(2)
         with (
             mock.patch.object(ThreadWorker, "accept") as taken,
             mock.patch("server.running.serve.time.sleep") as slept,
@@ -71,4 +77,17 @@ class Turns(SimpleTestCase):
             with TURN:
                 worker.accept(mock.sentinel.listener)
             slept.assert_called_once()
-        self.assertEqual(taken.call_args_list, [mock.call(mock.sentinel.listener)] * 2)
+            with TURN:  # alone there is nobody to leave him to
+                one_of(1).accept(mock.sentinel.listener)
+            slept.assert_called_once()
+        self.assertEqual(taken.call_args_list, [mock.call(mock.sentinel.listener)] * 3)
+
+    def test_who_answers_alone_keeps_every_line(self) -> None:
+        request = SimpleNamespace(should_close=lambda: False)
+
+        def answered(_: Any, req: Any, conn: Any) -> bool:
+            waited(0.1)
+            return not req.should_close()
+
+        with mock.patch.object(ThreadWorker, "handle_request", answered):
+            self.assertTrue(one_of(1).handle_request(request, None))
