@@ -109,6 +109,14 @@ class Make(Bench):
             self.page.get_by_role("button", name="Work it out").wait_for()
         self.page.get_by_role("button", name="Work it out").click()
         self.page.get_by_role("region", name="Parts of Front left").wait_for()
+        self.settle()
+        with mock.patch("server.shop.api.job_parts", slowly(job_parts)):
+            self.page.get_by_role("tab", name="Hardware").click()
+            self.page.get_by_text(re.compile("Working on part")).first.wait_for()
+            self.page.get_by_role("button", name="Stop", exact=True).first.click()
+            self.page.get_by_role("button", name="Work it out").wait_for()
+        self.page.get_by_role("button", name="Work it out").click()
+        expect(self.page.get_by_role("region", name="Hardware").get_by_role("listitem").first).to_be_visible()
 
     def test_a_weak_tab_is_cleared_by_its_press_and_a_proposal_taken(self) -> None:
         self.open(TENDER, "Front axle")

@@ -1,7 +1,7 @@
 """Many rockers brought to where their misses are least, all at once.
 
 Levenberg (1944) and Marquardt (1963), each rocker with its own damping, within the limits of what may be chosen: a choice that
-stands at a limit and wants beyond it stays there for the step. The kernel takes a thousand rockers as easily as one, so that
+stands at a limit and wants beyond it stays there for the step. `moving` takes a thousand rockers as easily as one, so that
 all rockers with all their slopes go through it together.
 """
 

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, client, type Project, type Shape } from "../api/client";
-import { followed } from "../api/working";
+import { followed, isStopped } from "../api/working";
+import { WorkingLine } from "../bench/working-line";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
@@ -24,6 +25,20 @@ export function useStock(document: Project, hand: SurveyInHand) {
   });
 }
 
+/** What stands there until it is laid out: how far it is, or why it is not. */
+function Unanswered({ found }: { found: ReturnType<typeof useStock> }) {
+  return (
+    <div aria-busy={found.isFetching} className="py-3">
+      <WorkingLine name="stock" error={found.error} again={() => void found.refetch()} />
+      {found.isFetching ? (
+        <p className="text-soft">Laying it out …</p>
+      ) : (
+        found.error && !isStopped(found.error) && <p>{found.error.message}</p>
+      )}
+    </div>
+  );
+}
+
 interface Props {
   document: Project;
   hand: SurveyInHand;
@@ -33,13 +48,7 @@ interface Props {
 export function StockAndCutting(props: Props) {
   const { quantity } = useUnits();
   const found = useStock(props.document, props.hand);
-  if (found.isError) return <p className="py-3">{found.error.message}</p>;
-  if (!found.data)
-    return (
-      <p aria-busy className="py-3 text-soft">
-        Laying it out …
-      </p>
-    );
+  if (found.isError || !found.data) return <Unanswered found={found} />;
   const { bars, sheets, kerf } = found.data;
   if (!bars.length && !sheets.length) return <p className="py-3 text-soft">Nothing is cut from stock.</p>;
   return (
@@ -150,11 +159,11 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
 /** Bolts, ends, inserts, nuts: counted over the whole job. */
 export function Hardware(props: Props) {
   const found = useStock(props.document, props.hand);
-  const lines = (found.data?.lines ?? []).filter((line) => !BOUGHT.includes(line.what));
-  if (found.isError) return <p className="py-3">{found.error.message}</p>;
+  if (found.isError || !found.data) return <Unanswered found={found} />;
+  const lines = found.data.lines.filter((line) => !BOUGHT.includes(line.what));
   return (
     <section aria-label="Hardware" className="pt-2">
-      {found.data && !lines.length && <p className="py-2 text-soft">No bolts, ends or inserts.</p>}
+      {!lines.length && <p className="py-2 text-soft">No bolts, ends or inserts.</p>}
       <ul>
         {lines.map((line) => (
           <li
@@ -180,12 +189,12 @@ const BOUGHT = ["tube", "plate", "spring", "damper", "bag"];
 export function ToBuy(props: Props) {
   const say = useSay();
   const found = useStock(props.document, props.hand);
-  if (found.isError) return <p className="py-3">{found.error.message}</p>;
-  const lines = (found.data?.lines ?? []).filter((line) => line.buy > 0);
+  if (found.isError || !found.data) return <Unanswered found={found} />;
+  const lines = found.data.lines.filter((line) => line.buy > 0);
   return (
     <section aria-label="To buy" className="pt-2">
       <p className="text-sm text-soft">Less what is on the shelf; price and lead time as the shelf says.</p>
-      {found.data && !lines.length && <p className="py-2">Everything is on the shelf.</p>}
+      {!lines.length && <p className="py-2">Everything is on the shelf.</p>}
       <ul>
         {lines.map((line) => (
           <li key={`${line.what} ${line.size}`} className="border-b border-rule py-1.5">

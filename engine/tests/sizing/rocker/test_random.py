@@ -19,7 +19,7 @@ from engine.sizing.rocker.targets import KeepOut
 from engine.sizing.rocker.wheel_side import wheel_side_of
 from engine.station.solved import solve_station
 from engine.tests import samples
-from engine.tests.sizing.rocker.test_kernel import room_of, solved
+from engine.tests.sizing.rocker.test_moving import room_of, solved
 
 SHARES = st.lists(st.floats(0.02, 0.98), min_size=9, max_size=9)
 CALM = settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))

@@ -21,7 +21,7 @@ from engine.sizing.rocker.tuning import tune
 from engine.sizing.rocker.wheel_side import WheelSide, wheel_side_of
 from engine.station.solved import SolvedStation, solve_station
 from engine.tests import samples
-from engine.tests.sizing.rocker.test_kernel import WITH_ROCKERS, room_of, solved
+from engine.tests.sizing.rocker.test_moving import WITH_ROCKERS, room_of, solved
 from engine.workup import WorkUp
 
 COUNT = 4096

@@ -9,7 +9,7 @@ from engine.sizing.rocker.search import different, looked_at, search_part
 from engine.sizing.rocker.sketch import glance
 from engine.sizing.rocker.tuning import tune
 from engine.sizing.rocker.wheel_side import wheel_side_of
-from engine.tests.sizing.rocker.test_kernel import WITH_ROCKERS, room_of, solved
+from engine.tests.sizing.rocker.test_moving import WITH_ROCKERS, room_of, solved
 
 
 class Sketches(unittest.TestCase):
