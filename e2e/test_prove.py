@@ -120,14 +120,21 @@ class Prove(Bench):
         expect(self.page.get_by_role("region", name="Weigh and set")).to_contain_text(
             f"{last.after.heights['Front left']:.1f} mm"
         )
-        self.page.get_by_role("button", name="Done", exact=True).click()
-        expect(self.page.get_by_role("status").filter(has_text="weigh it again")).to_be_visible()
-        self.eventually(lambda: self.records()[-1]["kind"] == "setting")
+        self.turn_them()
         self.enter(last.after.scales, last.after.heights)
         expect(self.page.get_by_role("region", name="Weigh and set")).to_contain_text("Total")
         second = prove(check_project({**self.document(HERON), "records": self.records()})).weighs[-1]
         for turn in second.turns:
             self.assertLess(abs(turn.by), 1.0)
+
+    def turn_them(self) -> None:
+        """Write down what is turned, and wait for all of it: each turn is stored as a record of its own."""
+        turns = self.page.get_by_role("list", name="What to turn").get_by_role("listitem").count()
+        before = len(self.records())
+        self.page.get_by_role("button", name="Done", exact=True).click()
+        expect(self.page.get_by_role("status").filter(has_text="weigh it again")).to_be_visible()
+        self.eventually(lambda: len(self.records()) == before + turns)
+        self.assertEqual({one["kind"] for one in self.records()[before:]}, {"setting"})
 
     def enter(self, scales: dict[str, float], heights: dict[str, float]) -> None:
         for names, what in ((scales, "scale"), (heights, "height")):
@@ -183,9 +190,7 @@ class Prove(Bench):
         self.weigh_live(live)
         turns = self.page.get_by_role("list", name="What to turn")
         expect(turns).to_contain_text("pushrod")
-        self.page.get_by_role("button", name="Done", exact=True).click()
-        expect(self.page.get_by_role("status").filter(has_text="weigh it again")).to_be_visible()
-        self.eventually(lambda: self.records()[-1]["kind"] == "setting")
+        self.turn_them()
         self.page.get_by_label("What was in it").fill("second seat taken")
         self.weigh_live(live)
         second = self.records()[-1]
@@ -208,10 +213,7 @@ class Prove(Bench):
         self.assertGreater(max(abs(first[name] - height) for name, height in wanted.items()), 2.0)
         turns = self.page.get_by_role("list", name="What to turn")
         expect(turns.get_by_role("listitem")).to_have_count(4)
-        self.page.get_by_role("button", name="Done", exact=True).click()
-        expect(self.page.get_by_role("status").filter(has_text="weigh it again")).to_be_visible()
-        # Each of the four turns is a record of its own, stored one after the other.
-        self.eventually(lambda: sum(one["kind"] == "setting" for one in self.records()) == 4)
+        self.turn_them()
         self.weigh_live(live, tuple(wanted))
         second = self.records()[-1]
         for name, height in wanted.items():
