@@ -13,7 +13,6 @@ import importlib.util
 import os
 import sys
 import sysconfig
-from concurrent.futures import ProcessPoolExecutor
 from functools import cache
 from importlib.machinery import ExtensionFileLoader
 from pathlib import Path
@@ -90,6 +89,8 @@ def by_numba(source: str) -> ModuleType:
 
 
 if __name__ == "__main__":
+    from concurrent.futures import ProcessPoolExecutor
+
     with ProcessPoolExecutor(len(SOURCES)) as pool:
         for made in pool.map(build, SOURCES):
             sys.stdout.write(f"{made}\n")

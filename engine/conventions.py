@@ -6,12 +6,12 @@ Motion ratio  minus the change of a unit's length per wheel travel, mm/mm: dampe
 Units       mm, N, N/mm, kg, degrees, bar gauge. Angles are radians inside the linkage solver only.
 """
 
-from dataclasses import dataclass
+from engine.facts import facts
 
 GRAVITY_M_PER_S2 = 9.80665  # CODATA / ISO 80000-3 standard acceleration of free fall
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Tolerances:
     """Every tolerance that decides an answer, with the reason for its size; guards against nothing stand where they guard."""
 

@@ -6,18 +6,18 @@ Walk     values are plain JSON; the slot goes down beside them, into models, lis
 """
 
 import types
-from dataclasses import dataclass
 from typing import Annotated, Any, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
 from engine.document.fields import Columns, Measures, Spatial
 from engine.document.schema import Project, Station
+from engine.facts import facts
 
 NAMELESS = type(None)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Slot:
     """What may stand at one place: its types, and the marks on them."""
 

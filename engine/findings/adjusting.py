@@ -1,10 +1,9 @@
 """What is left to turn: perch, rod or pressure, for the mass still to come and for the heights that are wanted."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover
+from engine.facts import facts
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.ride.setting import Means, means_of, reach_asked, settings_for, weight_n
@@ -27,7 +26,7 @@ LEAVE = {
 WHY_FINISHED = "A spring bought for today's mass is the wrong spring."
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Sought:
     """The means that sets the height, and its settings: back where it stands when finished, higher and lower."""
 

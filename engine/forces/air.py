@@ -11,12 +11,13 @@ this is the textbook n·p_abs·A²/V − p·dA/dh. Areas and volumes between row
 ends of the table the last line goes on: the events `bag_min_height` and `bag_max_height` say where that begins.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
 
 from engine.document.schema import AirSpring
+from engine.facts import facts
 from engine.forces.polyline import Polyline
 from engine.linkage.vectors import Array
 
@@ -24,7 +25,7 @@ ATMOSPHERE_BAR = 1.01325  # standard atmosphere
 NEWTON_PER_BAR_MM2 = 0.1
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Bag:
     """One bag at one filling.
 

@@ -1,14 +1,14 @@
 """A table of measured pairs as straight lines between them, its end lines carried on."""
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Polyline:
     """Rows of a table: `at` rising, `values` there; both (rows,)."""
 

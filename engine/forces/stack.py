@@ -8,18 +8,18 @@ In series every spring carries the same force and their deflections add up, so a
 polyline of compression against force, with a corner wherever a spring locks or a table has a row.
 """
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from engine.document.schema import Spring
+from engine.facts import facts
 from engine.forces.polyline import Polyline
 from engine.forces.unknown import rate_n_per_mm
 from engine.linkage.vectors import Array, distinct
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Stack:
     """A series stack as a polyline.
 
@@ -74,7 +74,7 @@ def stack_of(springs: list[Spring]) -> Stack:
     )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Crossover:
     """Where a spring of the stack locks: its number, and the stack there (mm, N, N/mm before and after)."""
 

@@ -5,16 +5,15 @@ Hydraulic   a stop with gas behind its piston pushes with that force as soon as 
 Pull        a strap stretches by its fraction under its load, in proportion before it (Hooke's law).
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import BumpStop, Strap
+from engine.facts import facts
 from engine.forces.polyline import Polyline
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Stop:
     """A bump stop's force over its deflection; both rise. Past the table its last line goes on."""
 
@@ -39,7 +38,7 @@ def stop_of(unit: BumpStop) -> Stop:
     return Stop(contact_mm=unit.contact, deflection=table[:, 0], force=table[:, 1], gas_force=unit.gas_force)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Pull:
     """A strap that pulls beyond its length: N and N/mm."""
 

@@ -5,7 +5,7 @@ Rate       rise of that force as the unit shortens, N/mm.
 Event      a length beyond which something has happened: `longer` or `shorter` says which way.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from engine.document.schema import (
     Strap,
 )
 from engine.document.units import AnyUnit
+from engine.facts import facts
 from engine.forces.air import Bag, bag_of
 from engine.forces.gas import Gas, gas_of
 from engine.forces.stack import Stack, stack_of
@@ -26,7 +27,7 @@ from engine.forces.stops import Pull, Stop, pull_of, stop_of
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Event:
     """Something that happens when a unit passes a length."""
 
@@ -35,7 +36,7 @@ class Event:
     longer: bool
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class UnitLaw:
     """One unit's behaviour by its length.
 

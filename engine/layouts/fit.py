@@ -4,13 +4,13 @@ Each is sized from the draft's own solved lengths and ratios: the same engine th
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.layouts.layout import Brief, Draft, Values
 from engine.linkage.vectors import Array
 from engine.station.equilibrium import wheel_rate_for
@@ -36,7 +36,7 @@ class TravelOutOfReach(EngineError, ValueError):
         super().__init__(f"its linkage only reaches {low_mm:+.0f} to {high_mm:+.0f} mm of travel")
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Measured:
     """One unit over the wanted travel: length as drawn, shortest, longest (mm), ratio and its slope as drawn."""
 
@@ -108,7 +108,7 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
     return found
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Apart:
     """A strap that stands apart from its damper: its ends, and what is between them over the travel."""
 

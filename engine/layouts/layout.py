@@ -9,6 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+from engine.facts import facts
+
 Values = dict[str, Any]
 Vec = tuple[float, float, float]
 
@@ -75,7 +77,7 @@ class Draft:
         self.bodies[name] += [member for member in members if member not in self.bodies[name]]
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Layout:
     """One arrangement.
 

@@ -5,7 +5,6 @@ Facts   what the starting geometry needs and does; worked out once for a brief.
 Beside  room between the tyre's inner face and the frame that the spring or damper takes.
 """
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +12,7 @@ import numpy as np
 from engine.document.read import check_project
 from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit, Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.layouts.layout import Brief
 from engine.linkage.linkage import Linkage
@@ -30,7 +30,7 @@ RISES = 0.03
 DEFAULT_COIL_MM = 80.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Room:
     """What is free at the vehicle, mm, and what it is for.
 
@@ -45,7 +45,7 @@ class Room:
     purpose: str | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Facts:
     """What an arrangement needs (mm) and does at the size of a brief.
 
@@ -70,7 +70,7 @@ class Facts:
     axle: bool = False
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Suited:
     """An arrangement for a job: whether it fits the room, why to take it and why not."""
 

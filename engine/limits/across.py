@@ -1,9 +1,8 @@
 """How near what moves on one side of the car comes to what moves on the other, each at any height of its own."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.limits.clearance import CARE_MM, bounded, capsules_of, nearest_of
 from engine.limits.solids import Placed, placed_all, solids_on
 from engine.linkage.grid import Grid
@@ -11,7 +10,7 @@ from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class CrossClearance:
     """The nearest that something of one side comes to something of the other, mm, and both sides' travels."""
 
@@ -54,7 +53,7 @@ def across_the_car(
     )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class _Moving:
     """A moving solid at its side's heights, and a box that holds it at all of them."""
 

@@ -9,12 +9,13 @@ worked out. The nearest of them is then looked at more finely between its neighb
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
+from engine.facts import facts
 from engine.limits.distance import LOOKS, core_distance, core_of, nearest_row
 from engine.limits.solids import Placed, Solid, members_of, placed_all, solids_on
 from engine.linkage.grid import Grid
@@ -32,7 +33,7 @@ FINE_TURNS = 2
 TOUCH_MM = 1e-3
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Clearance:
     """The nearest that two solids come: mm (negative: into one another), and where.
 
@@ -75,7 +76,7 @@ def _between(
     return _apart(Pair(at[one.name], at[other.name], np.zeros(len(rows))), rows, looks)[0]
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Pair:
     """Two solids at the same positions, and what they are certainly no nearer than there, (rows,) mm; written on."""
 
@@ -296,7 +297,7 @@ def _holds(linkage: Linkage, solid: Solid, point: str) -> bool:
     return float(_between(linkage, solid, spot, drawn, looks=0)[0]) <= HOLDS_MM
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Touch:
     """Where two solids first touch in level heave on one way: mm of travel."""
 

@@ -4,11 +4,10 @@ The closest points of two convex cores are found pair by pair (`nearing.py`, com
 Where cores overlap, the depth is the least shift that parts them, searched over directions.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.compiled import loaded
+from engine.facts import facts
 from engine.limits.solids import Placed
 from engine.linkage.vectors import Array
 
@@ -16,7 +15,7 @@ NEARING = loaded("engine.limits.nearing")
 LOOKS = 28
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Core:
     """Cores of many solids side by side: centre (n, 3), axes (n, 3, 3), half (n, 3), disc (n,), corners or None."""
 

@@ -5,11 +5,12 @@ Hard   nothing goes further without breaking.
 Told   worth a notch, but it ends nothing.
 """
 
-from dataclasses import dataclass
 from typing import Literal
 
+from engine.facts import facts
 
-@dataclass(frozen=True, kw_only=True)
+
+@facts
 class EventKind:
     """One kind of event. `said` follows the name of what it happens to; `short` stands alone on the Jack."""
 

@@ -6,19 +6,19 @@ Plunge    change of a shaft's length between its joint centres, mm.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Coilover, Damper, Joint, Shaft
 from engine.document.units import Eye
+from engine.facts import facts
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array, cross_rows
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Tilt:
     """The worst of one bearing: degrees, what is rated, and where (heave and articulation, mm)."""
 
@@ -29,7 +29,7 @@ class Tilt:
     articulation: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class ShaftUse:
     """One shaft over the grid: worst bend at each end (degrees), shortest and longest (mm), and where."""
 
@@ -45,7 +45,7 @@ class ShaftUse:
     longest_at: tuple[float, float]
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Bearing:
     """A bolt on one host through a bearing at `point`, and the way from there to `far` that leans on it.
 
@@ -168,7 +168,7 @@ def _shaft_use(linkage: Linkage, grid: Grid, shaft: Shaft) -> ShaftUse:
     )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class EyeSide:
     """How far a unit's own axis of motion leans from square to its bolt, degrees, at the drawn position."""
 

@@ -4,12 +4,12 @@ Margin  mm of wheel travel from the wanted end to the event; negative is inside 
 """
 
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.document.schema import Shaft, Strap
+from engine.facts import facts
 from engine.forces.units import Event
 from engine.limits.clearance import Touch
 from engine.limits.events import EVENTS, EventKind
@@ -24,7 +24,7 @@ Over = Callable[[Array], Array]
 """Places (3, n, positions) in mm to by how much something is over its limit there, (positions,)."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class LedgerEvent:
     """One event: mm of travel, its kind, what it belongs to, and mm left from the wanted end to it."""
 
@@ -34,7 +34,7 @@ class LedgerEvent:
     margin: float
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Ledger:
     """Events each way, first met first."""
 

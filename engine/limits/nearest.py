@@ -5,10 +5,9 @@ Which two of those faces' points are nearest is a least-squares fit with weights
 to one on either face.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.limits.clearance import Clearance
 from engine.limits.distance import Core, core_of
 from engine.limits.solids import placed_all, solids_on
@@ -21,7 +20,7 @@ LOOKS = 12
 ADD_UP = 1e4  # how hard the weights are held to one
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Nearest:
     """A clearance and its two points, (3,) mm, on the surface of the first and of the other."""
 

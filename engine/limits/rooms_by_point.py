@@ -4,10 +4,9 @@ Every point is moved half a millimetre each way along each axis, and all those g
 Envelopes stay where they were drawn on what carries them: it is the joints that were measured wrong.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.limits.clearance import Clearance, distances_at
 from engine.linkage.batch import places_at
 from engine.station.solved import SolvedStation
@@ -16,7 +15,7 @@ STEP_MM = 0.5
 WATCHED = 4
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class RoomByPoint:
     """One point along one axis (0 fore–aft, 1 out, 2 up): mm of each clearance per mm, by `one | other`."""
 

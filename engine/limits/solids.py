@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 import numpy as np
@@ -18,6 +18,7 @@ import numpy as np
 from engine.compiled import loaded
 from engine.document.fittings import Envelope, Place
 from engine.document.schema import AirSpring, Bar, BumpStop, Coilover, Damper, SpringUnit, Station, Strap
+from engine.facts import facts
 from engine.forces.units import law_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, poses_of
@@ -28,7 +29,7 @@ POSING = loaded("engine.linkage.posing")
 MAX_CORNERS = 24
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Solid:
     """One solid as drawn.
 
@@ -54,7 +55,7 @@ class Solid:
     ignore: frozenset[str] = frozenset()
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Placed:
     """A solid at many positions: centre (rows, 3), axes (rows, 3, 3), half (rows, 3), corners (rows, k, 3)."""
 

@@ -4,10 +4,9 @@ Each row marches through the travel by itself, foreseen from its own last two po
 is asked of it is written down.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.geometry import geometry_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.solver import Solver
@@ -17,7 +16,7 @@ PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
 CHUNK_ROWS = 4000  # long enough to hide the cost of each call; at 8,000 nothing more is won
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BatchSweep:
     """Lengths between pairs of points over the travel, for every geometry.
 

@@ -6,9 +6,9 @@ connected parts of the matched graph), and the blocks come out in the order in w
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import lru_cache
 
+from engine.facts import facts
 from engine.linkage.equations import Equation
 from engine.linkage.graphs import components, matching
 from engine.linkage.topology import Topology
@@ -18,7 +18,7 @@ Condition = tuple[int, int]
 """An equation's number, and which of its components (0, or 0–2 for a coincidence)."""
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Block:
     """One piece: its unknowns, its conditions, and the bodies whose points follow from it.
 

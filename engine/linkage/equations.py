@@ -13,13 +13,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array, dot
 
 Pair = tuple[int, int]
 """From the second point to the first."""
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Product:
     """dot·(d·e) + triple·(d × e), where d and e run between two points each; 1/mm, a number or (geometries,)."""
 
@@ -34,7 +35,7 @@ class Product:
         return Product(self.d, self.e, share * self.dot, (share * x, share * y, share * z))
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Sum:
     """What one condition says must be nothing, mm.
 

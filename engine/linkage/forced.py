@@ -4,10 +4,11 @@ The wheels are put where they are wanted and every rigid part stays rigid; the l
 give as little as they can, in the sense of least squares. That is a bushing of the same stiffness at each link.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.blocks import Block
 from engine.linkage.equations import Driver, Shared
 from engine.linkage.geometry import geometry_of
@@ -18,7 +19,7 @@ from engine.linkage.vectors import Array
 HARD = 1e3  # a body's own distances weigh this much more than a bushing's
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Forced:
     """An articulated position that must be forced: points (3, n) mm, and how far each body gives, mm."""
 

@@ -4,12 +4,13 @@ The full system's slopes are taken once. Conditions that say nothing new are dro
 twice, a parallel link); the freedoms that are left must be those of the wheels.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.errors import LinkageRefused
+from engine.facts import facts
 from engine.linkage.blocks import Block, Condition, blocks_of
 from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.geometry import Geometry, drawn_unknowns
@@ -21,7 +22,7 @@ from engine.sentences import listed, spoken
 FIGHTS_SHARE = 1e-3  # of what fights the wheels' rise; a link with less has nothing to do with it
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Assembly:
     """A linkage ready to be solved.
 

@@ -5,15 +5,16 @@ points are (3, n, rows), where rows is 1 for a single geometry and broadcasts.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.topology import Carrier, Topology, Turn
 from engine.linkage.vectors import Array, cross, dot
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class TurnShape:
     """A turning body's points as circles: centre + radial·cos + tangent·sin, each (3, m, rows), mm.
 
@@ -26,7 +27,7 @@ class TurnShape:
     tangent: Array
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class CarrierShape:
     """How a body's points hang on its basis: a + along·e1 + across·e2 + out·(e1×e2), each (m, rows)."""
 
@@ -35,7 +36,7 @@ class CarrierShape:
     out: Array
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Geometry:
     """Numbers for one topology and a batch of geometries.
 

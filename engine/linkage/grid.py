@@ -4,15 +4,14 @@ Heave         mean height of the wheels above drawn, mm.
 Articulation  how far the left wheel stands above the mean and the right one below it, mm; nothing for a corner.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Grid:
     """Solved positions; only those that the linkage reaches and the travel allows.
 

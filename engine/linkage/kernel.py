@@ -8,11 +8,11 @@ What a distance is from holding is (|d|² − L²)/2L, which is the gap in mm to
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.compiled import loaded
+from engine.facts import facts
 from engine.linkage.blocks import Block
 from engine.linkage.equations import Equation
 from engine.linkage.geometry import Geometry
@@ -23,7 +23,7 @@ from engine.linkage.vectors import Array
 CLOSING = loaded("engine.linkage.closing")
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Motion:
     """Points and their derivatives by travel: each (3, n, positions), in mm, mm/mm and mm/mm²."""
 

@@ -9,7 +9,7 @@ Articulate  the left wheel of an axle moves up by the travel, the right one down
 
 import copy
 from collections.abc import Hashable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
@@ -18,6 +18,7 @@ import numpy as np
 from engine.conventions import TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageDidNotClose
+from engine.facts import facts
 from engine.linkage.blocks import Block
 from engine.linkage.equations import Distance, Driver, Equation, Shared
 from engine.linkage.freedom import Assembly, assembly_of
@@ -31,7 +32,7 @@ from engine.linkage.vectors import Array
 ADJUST_STEPS = 32  # how finely a changed link length is approached when it cannot be set at once
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Shortfall:
     """Which body ends the travel, and by how much it falls short at a travel beyond, mm."""
 

@@ -7,12 +7,12 @@ Reach     where the linkage ends: no smaller step can be accepted.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from engine.conventions import TOLERANCES
+from engine.facts import facts
 from engine.linkage.solver import Solution, Solver, joined, unreached
 from engine.linkage.vectors import Array
 
@@ -20,7 +20,7 @@ CREEP_ROWS = 16
 MOST_CREEPS = 60  # a linkage so near to flat that it needs more goes nowhere useful
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Node:
     """One solved position, to predict from: unknowns and derivatives (unknowns, 1)."""
 
@@ -31,7 +31,7 @@ class Node:
     signs: Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Nodes:
     """What rows are predicted from: one position for all of them, or one each, on the last axis.
 
@@ -75,7 +75,7 @@ class Nodes:
         )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Reach:
     """Where the linkage ends on one side: the travel, and the block that could not follow.
 
@@ -88,7 +88,7 @@ class Reach:
     solution: Solution | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Path:
     """A linkage followed over sorted travels.
 

@@ -5,12 +5,12 @@ Pose    a turn (rows, 3, 3) about an origin; a link or unit takes the smallest t
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
 from engine.compiled import loaded
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array, cross_rows
 
@@ -19,7 +19,7 @@ POSING = loaded("engine.linkage.posing")
 LINE_AREA_MM2 = 1e-3  # three points that span less lie on one line
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Pose:
     """A host's turn and shift: `drawn` (3,) or (rows, 3) goes to `origin` (rows, 3), directions by `turn` (rows, 3, 3)."""
 
@@ -95,7 +95,7 @@ def _frames(place: Array, trios: np.ndarray) -> tuple[Array, Array]:
     return frames, first
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class _Drawn:
     """The points that a host is aimed by, as drawn: their numbers, places (2 or 3, 3) mm, three points' frame (1, 3, 3)."""
 

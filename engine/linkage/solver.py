@@ -5,12 +5,12 @@ The loops themselves are in `closing.py`, compiled.
 
 import copy
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.compiled import loaded
 from engine.conventions import TOLERANCES
+from engine.facts import facts
 from engine.linkage.blocks import Block
 from engine.linkage.freedom import Assembly
 from engine.linkage.geometry import Geometry, drawn_unknowns
@@ -26,7 +26,7 @@ NO_TRAVELS, NO_PAIRS, NO_SPANS = np.zeros(0), np.zeros((0, 2), dtype=np.int64), 
 NOTHING, NOWHERE = np.zeros((0, 0)), np.zeros(0, dtype=np.int64)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Solution:
     """Solved rows.
 

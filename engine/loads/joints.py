@@ -9,12 +9,11 @@ Shared   a hinge of two points cannot say how it shares the thrust along its own
 Gravity on the parts themselves is left out. Static equilibrium (Newton); checked against virtual work.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Slider
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.roots import first_over
 from engine.linkage.vectors import Array
@@ -27,7 +26,7 @@ CARRIES_SHARE = 0.9
 STANDS_SHARE = 0.02  # a wheel that the units press down by less than this share of its load hardly stands
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class JointForce:
     """The force on one body at one joint, N (x forward, y left, z up); on the chassis for body None."""
 
@@ -41,7 +40,7 @@ class JointForce:
         return float(np.linalg.norm(self.force))
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Loads:
     """Forces at one position: joints, and the pull (positive) or push in each two-point body, N."""
 
@@ -205,7 +204,7 @@ def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) 
     return float(np.abs(matrix @ forces - wanted).max())
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Peak:
     """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N.
 

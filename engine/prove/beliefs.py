@@ -9,10 +9,9 @@ Answer        the mean of all beliefs' posterior means, and the covariance of th
 Bayes' rule for linear Gaussian models; the slip is a rank-one change of the misfit's covariance (Sherman and Morrison 1950).
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 
 SLIP_MM = 6.0
@@ -23,7 +22,7 @@ FELT = 0.01  # mm of reading for a mm of cause: a slip there would not show
 COUNTS = 1e-3  # a belief of less weight adds nothing to the covariance that is seen
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Belief:
     """One belief for every place that the slip may be in: its first column is no slip at all.
 

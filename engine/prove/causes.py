@@ -5,10 +5,9 @@ Untold    causes that explain as much within χ² of NO_WORSE: this cycle cannot
           springing that may be off by FELT_MM along an axis without these lengths showing it.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.prove.likely import Likely
 from engine.sentences import Quantity, Sentence, length
@@ -23,7 +22,7 @@ FELT_MM, HIDDEN = 9.0, 6.0  # an error of so many mm that stays under so many st
 FEELS = 0.01  # mm of length for a mm of cause: less is not felt
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Cause:
     """One thing that would explain the cycle: what, along which axis (or its length), mm, and the share that it explains."""
 

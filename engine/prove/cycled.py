@@ -3,12 +3,11 @@
 Misfit    length read − length drawn at the same wheel travel; its error is the length's own and the wheel height's, by the ratio.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.records import CycleRecord
 from engine.document.schema import Coilover, Damper, Project
+from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.prove.causes import Cause, causes_of, not_felt, untold_of, what_tells
 from engine.prove.likely import Built, Likely, Read
@@ -18,7 +17,7 @@ from engine.station.solved import SolvedStation
 LEAST_ROWS = 3
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Cycled:
     """A cycle worked out; lengths mm. ride : where it stands as built and the standard error of that; None where nowhere."""
 

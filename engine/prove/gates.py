@@ -3,10 +3,9 @@
 Cycled   through the whole wanted travel, springs out, tyre on, with nothing touched but the stops.
 """
 
-from dataclasses import dataclass
-
 from engine.document.records import CycleRecord, GateRecord, Record
 from engine.document.schema import AirSpring, BumpStop, Coilover, Damper, Project, SpringUnit, Station, Strap
+from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length, travel
 
@@ -26,7 +25,7 @@ GAP_MM = 0.5
 SAME_MM = 6.0  # rows of both sides this near to one another are compared
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Gate:
     """One gate of one station; initials are empty until somebody has looked."""
 

@@ -5,11 +5,11 @@ Likely    every place moved within its standard error, every rod and every unit'
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Link, Project
+from engine.facts import facts
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
 from engine.prove.beliefs import believed
@@ -25,7 +25,7 @@ TURNS = 2
 PATH_STEPS = 6
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Built:
     """One unit at one row: what was read, what it is as built and as drawn, and the ratio as built with its standard error."""
 
@@ -38,7 +38,7 @@ class Built:
     sigma: float
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Read:
     """One length that counts: which unit, at what wheel travel, mm."""
 

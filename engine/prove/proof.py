@@ -1,11 +1,12 @@
 """Everything that a job's records come to, worked out once; and as the contract's plain values."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from engine.document.records import CycleRecord, Record, SettingRecord, WeighRecord
 from engine.document.schema import Project
+from engine.facts import facts
 from engine.prove.causes import cause_sentence
 from engine.prove.cycled import Cycled, cycled
 from engine.prove.gates import Gate, gates_of
@@ -24,7 +25,7 @@ Throws = tuple[tuple[float, float], ...]
 THROWS: Throws = ((0.8, 0.0), (0.0, 0.8), (0.0, -0.8))
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Proof:
     """A job proved: the vehicle as planned, every cycle and weigh-in, the gates; `lost` records whose station is gone."""
 

@@ -9,13 +9,13 @@ Way       of the wishes the heights come first; where a setting cannot reach, or
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.fittings import PutIn
 from engine.document.records import SettingRecord, WeighRecord
 from engine.document.schema import Project, Station
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.setting import Means, means_of, settings_for, with_setting
 from engine.sentences import Quantity, Sentence, length
@@ -34,7 +34,7 @@ SAME_MASS, MOST_CG_MM = 0.01, 3000.0
 FORCED, AXLES, CROSS = 1e6, 1e4, 1e2  # how much each kind of wish weighs
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Turn:
     """One thing to turn: what, how many turns (None for pressure), from what by how much, and what is then left that way."""
 
@@ -49,7 +49,7 @@ class Turn:
     out_of_reach: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Weighed:
     """What a weigh-in comes to. cg mm; masses kg by wheel; shares of all; after : how it stands once all is turned."""
 

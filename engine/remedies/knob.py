@@ -5,12 +5,12 @@ Lens    a copy of a station with one part of it changed; what is given stays as 
 """
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from engine.document.schema import Coilover, Damper, Station
 from engine.document.sides import image_of_unit
 from engine.document.units import AnyUnit, SpringUnit
+from engine.facts import facts
 from engine.sentences import Sentence, length
 
 Turn = Callable[[Station, float], Station]
@@ -18,7 +18,7 @@ Say = Callable[[float], Sentence]
 EITHER = (1, -1)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Knob:
     """One number to turn.
 
@@ -36,7 +36,7 @@ class Knob:
     ways: tuple[int, ...] = EITHER
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Remedy:
     """A change that was tried and clears: what to say, the station with it made, and what else it does.
 

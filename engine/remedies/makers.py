@@ -1,8 +1,8 @@
 """What may clear which kind of finding: changes worked out in one go, then knobs, the likeliest first."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from engine.facts import facts
 from engine.findings import kinds
 from engine.findings.finding import Finding
 from engine.findings.kinds import Kind
@@ -22,7 +22,7 @@ Direct = Callable[[Finding, SolvedStation], Remedy | None]
 Knobs = Callable[[Finding, SolvedStation], list[Knob]]
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Makers:
     """What is tried for a kind: `direct` first, then each knob of `knobs`."""
 

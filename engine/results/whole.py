@@ -1,11 +1,12 @@
 """A whole project solved: its stations, how the sides go together, and the vehicle in roll."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from engine.document.coming import with_finished_masses
 from engine.document.schema import Project
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.findings.finding import Finding, Rules, rules_of
 from engine.findings.judge import RANK, judge
 from engine.findings.roll import judge_roll
@@ -16,7 +17,7 @@ from engine.station.solved import solve_station
 from engine.workup import WorkUp
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WorkedStation:
     """One station with its answers and judgements.
 
@@ -30,7 +31,7 @@ class WorkedStation:
     crossing: tuple[CrossClearance, ...] = ()
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WorkedProject:
     """Every station, and the vehicle as one."""
 

@@ -7,16 +7,15 @@ Past      the same seen along the hinge and counted on through the travel: at 0Â
           and beyond it they have gone over centre. A rod that leans out of the plane hides that from the angle.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, cross, dot
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class RockerJoint:
     """One joint of a rocker: which rod or unit meets it there, and the point at the rod's other end."""
 
@@ -96,7 +95,7 @@ def over_centre_margin_deg(angles: Array) -> float:
     return max(0.0, float(np.minimum(angles, 180 - angles).min()))
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class RockerTurn:
     """How far a rocker turns over the travel, degrees.
 

@@ -8,10 +8,9 @@ Roll centre  where the axle's mid plane has no sideways movement when one wheel 
              above the wheels' contacts.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.forced import forced_articulation
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import pose_of
@@ -20,7 +19,7 @@ from engine.linkage.vectors import Array
 STEP_MM = 1.0  # small against any travel, large against how well positions close
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class AxleMotion:
     """A live axle over the rows: each (rows,) mm or degrees; steer is positive to the left."""
 

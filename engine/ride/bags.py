@@ -6,15 +6,14 @@ Lift         valve open at the bags' rated pressure: as high as it will stand, f
 Aired out    no gauge pressure: down on whatever else carries, full bump at most.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import AirSpring
+from engine.facts import facts
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BagState:
     """One bag in one state: wheel travel and height mm, gauge pressure bar, force N."""
 

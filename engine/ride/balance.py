@@ -6,15 +6,15 @@ Share          of the springs' roll stiffness at each end.
 """
 
 import math
-from dataclasses import dataclass
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Project
+from engine.facts import facts
 from engine.ride.roll import Roll
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Balance:
     """The vehicle in roll.
 

@@ -7,18 +7,18 @@ One wheel    up alone, the other held: k·θ′². Both together: nothing at all
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Bar, Station
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.station.rows import Rows
 
 RAD = math.pi / 180
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BarAtWheel:
     """One bar where the car stands.
 

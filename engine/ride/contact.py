@@ -6,17 +6,16 @@ Roll centre  height above the contact at which the line square to its path cross
              (instant centre of the corner against the floor; textbook planar construction).
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Wheel
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Contact:
     """One wheel over the rows: contact and its velocity by travel (3, rows), changes from drawn (rows,) mm.
 

@@ -5,18 +5,17 @@ Installed angle  between the damper's axis and the path of its moving eye, degre
                  the path used, and the rate goes with its square.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array, dot
 from engine.station.rows import Rows
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class DamperUse:
     """One damper over the wanted travel: mm, shares, degrees at ride (or as drawn)."""
 

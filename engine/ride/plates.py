@@ -1,10 +1,9 @@
 """Whether a bag's two plates stand parallel: an angled bag chafes, and pulls its bead sideways."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import AirSpring
+from engine.facts import facts
 from engine.limits.joints import angle_deg
 from engine.linkage.grid import Grid
 from engine.linkage.pose import host_of, pose_of
@@ -12,7 +11,7 @@ from engine.linkage.vectors import Array
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class PlateTilt:
     """Angle between a bag's plates: at ride (None if it stands nowhere), and the worst with where, degrees, mm."""
 

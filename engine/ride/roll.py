@@ -7,11 +7,11 @@ Spring base     distance across the car between the two springs' moving ends, mm
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Bar, Station
+from engine.facts import facts
 from engine.linkage.forced import forced_articulation
 from engine.ride.axle import axle_body, axle_roll_centre_mm
 from engine.ride.bar import BarAtWheel, bar_at_wheel
@@ -24,7 +24,7 @@ MOVED_MM = 10.0
 FORCED_STEP_MM = 4.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Roll:
     """A station's part in roll at ride height.
 

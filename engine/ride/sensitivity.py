@@ -4,10 +4,9 @@ Every point is moved half a millimetre each way along each axis, and all those g
 as one batch, each with its own filling of its bags: half their difference is what a millimetre does.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.settled import settled, swept
 from engine.station.solved import SolvedStation
@@ -17,7 +16,7 @@ MARCH_MM = 8.0  # how far apart the positions are that lead from drawn to ride a
 PAST_MM = 6.0  # how far a geometry may settle from the station as drawn: twelve millimetres a millimetre
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Sensitivity:
     """One point along one axis (0 fore–aft, 1 out, 2 up), per mm of its place.
 

@@ -6,13 +6,13 @@ Setting  what a means is set to: mm of preload, of rod or of spring, or gauge pr
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import AirSpring, Coilover, Link, SpringUnit, Station
 from engine.document.units import AnyUnit
+from engine.facts import facts
 from engine.ride.angles import rocker_joints
 from engine.station.rows import rows_of
 from engine.station.solved import SolvedStation
@@ -26,7 +26,7 @@ ENOUGH_N = 1e-4
 SMALL_STEP_MM = 1e-3
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Means:
     """One way to set the ride height.
 
@@ -50,7 +50,7 @@ class Means:
         return self.least - 1e-6 <= setting <= self.most + 1e-6
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Standing:
     """A means, and what it must be set to so that the wheel stands where it is wanted; None where nothing does it.
 

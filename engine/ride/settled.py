@@ -5,10 +5,9 @@ Settled    where each carries its weight, its bags filled there, as one station 
 Between two travels a length is the quintic through length, ratio and slope at both: good to far below a micron.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.batch import BatchSweep, sweep_batch
 from engine.linkage.vectors import Array
 from engine.station.at_wheel import AtWheel, Springing, Squeezes
@@ -18,7 +17,7 @@ ROOT_STEPS = 60
 ROOT_MM = 1e-9
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Swept:
     """Many geometries over the same travels.
 
@@ -57,7 +56,7 @@ class Swept:
         )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Settled:
     """Every geometry where it stands; values of those that stand nowhere are NaN.
 

@@ -4,11 +4,10 @@ Error     of each co-ordinate, independent and normal, with the standard error g
 Interval  the middle nine tenths of the results: from the 5th to the 95th in a hundred.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
 from engine.ride.settled import Swept, settled, swept
@@ -23,7 +22,7 @@ SEED = 1  # the same file gives the same interval
 LOW, HIGH = 5.0, 95.0
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Interval:
     """The middle nine tenths of a result, in the unit of the result itself."""
 
@@ -32,7 +31,7 @@ class Interval:
     high: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Spread:
     """Intervals by name; `standing` is the share of geometries that stand somewhere in the travel.
 

@@ -10,12 +10,12 @@ Ackermann    how much more the inner wheel turns than the outer, as a share of w
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import Link, Steering, Wheel
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
 from engine.ride.contact import contact_of
@@ -26,7 +26,7 @@ RISE_MM = 25.0
 LOCK_STEPS = 9
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WheelAngles:
     """One wheel about where it stands.
 
@@ -42,7 +42,7 @@ class WheelAngles:
     camber_gain: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class SteeringAxis:
     """The axis that a corner's wheel steers about, where it stands: degrees and mm; and the points it runs through."""
 
@@ -54,7 +54,7 @@ class SteeringAxis:
     trail: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Lock:
     """Both wheels at full lock: degrees of the inner and the outer, and the share of Ackermann; None without a wheelbase."""
 

@@ -7,11 +7,11 @@ Turn     degrees that the tube is turned about its own axis before a bend, from 
 """
 
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 
 STRAIGHT_DEG = 0.05
@@ -21,7 +21,7 @@ class NoBend(ValueError):
     """A run that the bender cannot make."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Bend:
     """One bend: mark mm, angle and turn degrees, and the angle to set with spring-back."""
 
@@ -31,7 +31,7 @@ class Bend:
     set_to: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BentTube:
     """A tube through corners: its bends, how long it is cut, mm, and the centre-line radius."""
 

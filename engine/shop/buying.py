@@ -5,9 +5,9 @@ Held back  springs while their station has a fault: ordered before the ratio is 
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit
+from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
 from engine.sentences import Sentence
@@ -20,7 +20,7 @@ SAME_MM = 0.5
 SAME_RATE = 0.02
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class OnShelf:
     """One line of the shop's shelf, as far as this job may use it: `values` in the shelf's own columns."""
 
@@ -32,7 +32,7 @@ class OnShelf:
     values: dict[str, float]
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Line:
     """One thing to buy: how many are needed, how many are there, price and lead time as the shelf says, why it waits."""
 

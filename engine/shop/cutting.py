@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 import rectpack
 
+from engine.facts import facts
 from engine.shop.made import Made
 from engine.shop.outline import box_of
 from engine.shop.stock import Stock
@@ -57,7 +58,7 @@ class Bar:
         return self.long - self.used >= long - 1e-9
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Sheet:
     """A sheet of plate: mm, its pieces, and the share of it that they fill."""
 

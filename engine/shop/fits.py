@@ -7,12 +7,13 @@ Left out what a part is bolted or welded to: pairs that share a point, and the s
 """
 
 import itertools
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from engine.document.fittings import Envelope
 from engine.document.schema import Station
+from engine.facts import facts
 from engine.limits.clearance import CARE_MM, Clearance, clearances
 from engine.limits.distance import core_distance, core_of
 from engine.limits.solids import Placed, Solid, axes_along, placed_all, solids_of, solids_on
@@ -34,7 +35,7 @@ SPANNER_MM = (15.0, 130.0)  # from the bolt's middle
 MADE = "made: "
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Stuck:
     """A bolt that comes out neither way: at which travels (mm), and what stands in its way on each side."""
 
@@ -102,7 +103,7 @@ def bolts_stuck(
     return found
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class NoSpanner:
     """A bolt's end that no spanner swings at: which side of the vehicle it looks to, what is most in the way."""
 

@@ -8,13 +8,13 @@ Compare  a traced line laid on a drawing by the turn and shift that leave least 
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 from scipy.optimize import least_squares, minimize_scalar
 from scipy.spatial import cKDTree
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.shop.made import Flat
 from engine.shop.outline import Arc, through
@@ -30,7 +30,7 @@ LEAST_POINTS = 20
 STARTS = 24
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Circled:
     """A circle through traced places: middle, diameter and the most that a place is off it, mm."""
 
@@ -115,7 +115,7 @@ def _pairs(joints: list[int]) -> list[tuple[int, int]]:
     return list(pairwise(joints))
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class _Shape:
     """A line (a place and a way) or a circle (middle, radius)."""
 
@@ -252,7 +252,7 @@ def _nearest(one: Array, other: Array) -> tuple[Array, np.ndarray]:
     return np.asarray(apart), np.asarray(which)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Compared:
     """A traced plate laid on its drawing: most that its edge is off (mm, outside +) and where on the drawing.
 

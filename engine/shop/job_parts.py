@@ -5,6 +5,7 @@ from functools import lru_cache
 
 from engine.document.make import Make
 from engine.document.schema import Project, Station
+from engine.facts import facts
 from engine.findings.finding import Rules, rules_of
 from engine.sentences import Quantity, Sentence
 from engine.shop.made import Made, worst
@@ -20,7 +21,7 @@ STEPS = 41
 KEPT = 16  # stations worked up that are kept at hand
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class JobParts:
     """A job's parts and mounts, station by station; a variant of a station is not made."""
 

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from engine.facts import facts
 from engine.sentences import Sentence
 from engine.shop.bends import BentTube
 from engine.shop.outline import Arc, area_of
@@ -18,7 +19,7 @@ from engine.shop.stock import STEEL_KG_PER_MM3, Tube
 from engine.shop.strength import Check, weakest
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Hole:
     """A hole of a plate: what it is for, its middle and its diameter, mm."""
 
@@ -28,7 +29,7 @@ class Hole:
     diameter: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Fold:
     """A line that a plate is bent along: both its ends mm, and degrees (up +)."""
 
@@ -37,7 +38,7 @@ class Fold:
     angle: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Flat:
     """A piece cut from plate, mm: outline with +y up on the vehicle, or along the rod's arm for a rocker."""
 
@@ -59,7 +60,7 @@ class Flat:
         return f"plate {self.thickness:g} {self.grade}"
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class TubeEnd:
     """How a tube's end is cut. Square where `met` and `mitre` are nothing.
 
@@ -74,7 +75,7 @@ class TubeEnd:
     clock: float = 0.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Cut:
     """A piece of tube: cut length mm (over all, before its ends are shaped), bends, both ends."""
 
@@ -95,7 +96,7 @@ class Cut:
         return self.tube.said
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Hardware:
     """Something bought for a part, for one of it."""
 
@@ -104,7 +105,7 @@ class Hardware:
     count: int = 1
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Figure:
     """A number of a part, or words: its key in parts.json, its plain name, and what it measures."""
 
@@ -114,7 +115,7 @@ class Figure:
     measures: str = "length"
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Remedy:
     """A change that clears what is said of a part, worked out by making it again.
 
@@ -127,7 +128,7 @@ class Remedy:
     into: str = "make"
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Said:
     """A judgement of a part: mark (fault, warning, note), sentence, and what clears it."""
 

@@ -7,7 +7,6 @@ Not here   a rocker's joints (its plates hold them), a corner's upright (bought 
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from types import MappingProxyType
 
 import numpy as np
@@ -15,6 +14,7 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import AirSpring, BumpStop, SpringUnit, Station
 from engine.document.units import AnyUnit
+from engine.facts import facts
 from engine.limits.distance import core_distance, core_of
 from engine.limits.joints import bearings_of
 from engine.limits.solids import Solid, placed_all, solids_of
@@ -30,7 +30,7 @@ STRUCTURE_MOST_MM = 450.0
 NOBODY: Mapping[tuple[str, str], Array] = MappingProxyType({})
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Ground:
     """The structure nearest to a mount: mm away from its skin, the way there, and what it is.
 
@@ -44,7 +44,7 @@ class Ground:
     axis: Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Mount:
     """One end to be bolted on.
 

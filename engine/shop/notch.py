@@ -8,13 +8,13 @@ Kept     of the rail's bending strength: section modulus over the notch, with br
 """
 
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
 from engine.document.make import NotchChoice
 from engine.document.schema import Station
+from engine.facts import facts
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
@@ -33,7 +33,7 @@ class NoNotch(ValueError):
     """A notch that cannot be cut, in words."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Opening:
     """A notch's opening as seen from the left, mm: from `rear` to `front` along the vehicle, `high` above the rail's lower face."""
 

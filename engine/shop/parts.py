@@ -5,7 +5,7 @@ plates stand only in choices, but for a tower where a mount is out of every tab'
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -27,6 +27,7 @@ from engine.document.make import (
 )
 from engine.document.schema import AirSpring, Coilover, Damper, Rod, Station, Strap
 from engine.document.units import AnyUnit
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.loads.joints import Peak
 from engine.sentences import Quantity, Sentence, length
@@ -55,7 +56,7 @@ HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class StationParts:
     """Everything that one station takes."""
 

@@ -8,15 +8,15 @@ Column     pinned at both ends: Euler (1744) where slender, Johnson's parabola (
 """
 
 import math
-from dataclasses import dataclass
 
+from engine.facts import facts
 from engine.shop.stock import STEEL_E_N_PER_MM2, Stock, Tube
 
 LEAST_ENGAGEMENT = 1.5  # thread diameters
 NUT_SHARE = 0.6  # of the thread's diameter
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class RodEnd:
     """A threaded end and its insert, mm; hand right or left; engagement as set."""
 
@@ -69,7 +69,7 @@ def stock_end(
     )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class RodMade:
     """A rod as it is cut: lengths mm, loads N.
 

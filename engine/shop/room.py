@@ -7,7 +7,7 @@ Words   where nothing clears it: how far the bolt comes, how deep the part runs 
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ from scipy.spatial.transform import Rotation
 
 from engine.budget import Budget
 from engine.document.make import RodChoice, TabChoice, TowerChoice
+from engine.facts import facts
 from engine.limits.clearance import Clearance
 from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, length, travel
@@ -42,7 +43,7 @@ TRIES = 14
 MOST_SECONDS = 3.0  # of one station: what there was no time for is told in words
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Trouble:
     """What stands against one part: its bolt stuck, or what it comes nearer to than it may."""
 

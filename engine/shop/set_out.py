@@ -4,7 +4,6 @@ Tapes   three that cross well: the places whose ways to the mount span space bes
 Close   along each axis what moves ride height by RIDE_MM or a motion ratio by a RATIO_SHARE, whichever is less.
 """
 
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
 
@@ -12,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from engine.document.schema import Project, Station
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.sensitivity import sensitivities
 from engine.station.solved import SolvedStation
@@ -24,7 +24,7 @@ CANDIDATES = 14
 TAPES = 3
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class SetOut:
     """One mount, mm: up from the floor, out from the centreline (left is +), ahead of the datum line.
 

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from engine.document.make import GRADES
+from engine.facts import facts
 
 STEEL_E_N_PER_MM2 = 205_000.0
 STEEL_KG_PER_MM3 = 7.85e-6
@@ -150,7 +151,7 @@ INCH = Stock(
 BOLT_LENGTHS = (*range(20, 80, 5), *range(80, 200, 10), *range(200, 420, 20))
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Bolt:
     """A bolt through a joint, mm: what it grips, its standard length, thread beyond the nut, washers under the nut.
 

@@ -11,8 +11,8 @@ Nothing here is a certificate: no fatigue, no heat-affected zone, no impact beyo
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
+from engine.facts import facts
 from engine.shop.stock import SHEAR
 
 CORE = 0.84  # of a thread's diameter, between its flanks' roots
@@ -20,7 +20,7 @@ THROAT = 0.5  # of the plate's thickness: a fillet of 0.7 × thickness
 NO_LOAD_N = 1e-6
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Check:
     """One way in which a part may fail: factor of yield over stress, and where, mm on its drawing."""
 
@@ -60,7 +60,7 @@ def net_section(load: float, thickness: float, hole: float, width: float, yields
     return _check("metal either side of the hole", load, thickness * max(width - hole, 0.0) * yields)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class FootLoad:
     """What comes to a tab's foot, N and mm: along its reach, across in its plane, along the bolt; the hole's reach."""
 

@@ -7,11 +7,12 @@ Foot      on a tube whose axis crosses the tab's plane at γ the edge is the cut
 
 import itertools
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from engine.document.make import GRADES, Foot, TabChoice
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.shop.made import Flat, Hole
 from engine.shop.mounts import REACH_MOST_MM, Mount
@@ -41,7 +42,7 @@ LEAST_LEAN_DEG = 1.0  # nobody welds truer
 THIN_EDGE = 1.5
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BoltedJoint:
     """What a tab takes: bolt and joint, mm."""
 
@@ -69,7 +70,7 @@ def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) ->
     return BoltedJoint(bolt=size, width=round(UNIT_WIDTH * size), head=UNIT_HEAD * size, pitch=its.pitch)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Tab:
     """A tab's sizes, mm; `count` is 1 or 2."""
 

@@ -3,9 +3,10 @@
 Wanted   N·m per degree that bars must give at this station, all of them together.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from engine.document.schema import Bar
+from engine.facts import facts
 from engine.ride.roll import bars_of, roll_of
 from engine.station.solved import SolvedStation, solve_again
 
@@ -15,7 +16,7 @@ STOCK_MM = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class BarOption:
     """One stock bar: mm, N·m per degree of twist and of roll, N/mm at one wheel alone.
 

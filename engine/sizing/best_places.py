@@ -4,11 +4,10 @@ Fits   damper stroke left at both ends as the shop wants it; a spring or bag fit
 Wish   what a place is best at: the most ratio, the steadiest, the least lean, or the least change to what is drawn.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
@@ -21,7 +20,7 @@ APART_MM = 12.0
 STEPS = 41
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Best:
     """One place: why it is named, where it is (mm as drawn), and what it does.
 

@@ -6,17 +6,16 @@ Moved   how far the chassis end would have to be moved along the unit's own line
 Wants   the ratio at which its whole stroke but what must be left is used: (stroke − 2·left) / travel.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.forces.units import adapter_mm
 from engine.station.solved import SolvedStation
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class ShelfDamper:
     """A damper that is there to be fitted: mm eye to eye."""
 
@@ -25,7 +24,7 @@ class ShelfDamper:
     compressed: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Suits:
     """One damper in one place of a station.
 
@@ -94,7 +93,7 @@ def _suits(
     )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class SameAllRound:
     """One damper at every end: the ratio that each station would want for it, and what it has; by station name."""
 

@@ -4,13 +4,14 @@ Pattern   places that one mount may be bolted in; patterns that mirror one anoth
 Pair      one hole of every pattern.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
 
 from engine.document.schema import Coilover, Damper, Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.findings.judge import judge
 from engine.limits.events import HARD
@@ -24,7 +25,7 @@ MOST_PAIRS = 72
 STEPS = 41
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Pair(Tried):
     """One choice of holes and what it does; None where it stands nowhere.
 
@@ -48,7 +49,7 @@ class Pair(Tried):
     now: bool = False
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Pairs:
     """Every pair, the names of the patterns, and which two make the widest choice.
 

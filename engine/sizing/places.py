@@ -5,13 +5,12 @@ Place   somewhere the end might be, as drawn; tied to what carries the end now.
 Left    damper stroke that is not used, at each end of the wanted travel, mm; negative is too little damper.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper
 from engine.document.units import AnyUnit
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.linkage.pose import Pose, host_of, pose_of
 from engine.linkage.vectors import Array
@@ -32,7 +31,7 @@ class NoPlacing(EngineError, ValueError):
         super().__init__(f"The {spoken(unit)} cannot be placed: {why}")
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Places:
     """What a unit would do with one end at each of many places.
 
@@ -55,7 +54,7 @@ class Places:
     in_line: Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Rail:
     """The path of a unit's two ends: the held one (rows, 3) with its rate by travel, and the pose of the other's host."""
 

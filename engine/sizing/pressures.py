@@ -1,10 +1,9 @@
 """Pressures side by side: where each would hold the vehicle, and what is left of the bag."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import AirSpring
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.sizing.tried import Stands, is_inside, stands
 from engine.station.solved import SolvedStation, solve_again
@@ -13,7 +12,7 @@ STEP_BAR = 0.5
 EACH_SIDE = 3
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class PressureOption(Stands):
     """One pressure in every bag, and what it would do; None where it holds the vehicle nowhere in its travel.
 

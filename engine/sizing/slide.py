@@ -1,12 +1,13 @@
 """What moving a mount along a line does: the station solved again at each step, both sides of an axle alike."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from engine.budget import Budget
 from engine.document.mirror import images_of
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
 from engine.sizing.places import NoPlacing
@@ -17,7 +18,7 @@ STEPS = 21
 NO_TIME = "not worked out in the time there is: ask again with a smaller step"
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Step(Tried):
     """A mount moved by so much: mm; None where it cannot be put together or stands nowhere.
 

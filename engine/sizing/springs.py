@@ -5,12 +5,11 @@ Rate     of the first spring of every coilover; the others of a stack keep their
 Preload  such that the units together carry the weight there, every coilover with the same force.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Spring, Station
 from engine.document.units import AnyUnit
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.forces.stack import stack_of
 from engine.forces.units import adapter_mm
@@ -23,7 +22,7 @@ EACH_SIDE = 4
 USUAL_HZ = (1.0, 2.0)  # where nobody has said what it is for
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class ShelfCoil:
     """A coil that is there to be fitted: N/mm, mm."""
 
@@ -33,7 +32,7 @@ class ShelfCoil:
     solid_length: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class SpringOption(Stands):
     """One rate and what it would do; None where it stands nowhere.
 

@@ -1,10 +1,10 @@
 """A change tried: the station solved with it, and the same figures told of each."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from engine.document.check import station_faults
 from engine.errors import DocumentRefused, Fault
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.ride.installed import damper_uses
 from engine.station.solved import SolvedStation, solve_station
@@ -12,7 +12,7 @@ from engine.station.solved import SolvedStation, solve_station
 Place = list[float]
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Stands:
     """Where a station comes to stand: ride mm of travel, wheel_rate N/mm, frequency Hz; None where it stands nowhere."""
 
@@ -21,7 +21,7 @@ class Stands:
     frequency: float | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Tried(Stands):
     """The same, and mm of damper left over the wanted travel; None without a damper. fault : why it stands nowhere."""
 

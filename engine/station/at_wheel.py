@@ -7,19 +7,20 @@ Squeezes     the units' lengths, ratios and slopes, units first and then any sha
 Filled       whether each bag's valve is shut, and at which height; open, it holds the stated pressure.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Station
+from engine.facts import facts
 from engine.forces.units import UnitLaw, law_of
 from engine.linkage.vectors import Array
 from engine.station.tank import SharedAir
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Squeezes:
     """How long the units are and how fast they shorten; each (units, …), units in the station's order.
 
@@ -38,7 +39,7 @@ class Squeezes:
         )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class UnitForce:
     """One unit's force N, its rate N/mm as it alone is shortened, its slope N per mm of travel, gauge bar in a bag."""
 
@@ -58,7 +59,7 @@ class UnitForce:
         )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class AtWheel:
     """What the units do at each wheel, of the shape that was asked: N, N/mm, and the rate's part from the ratio."""
 
@@ -77,7 +78,7 @@ class AtWheel:
         )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Springing:
     """Everything that pushes at one station, and what it has to carry.
 

@@ -4,18 +4,17 @@ Searched over the wanted travel and half as far again each way, up to the end of
 position nearest to the drawn one at which the unit is still free of the event.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.conventions import TOLERANCES
+from engine.facts import facts
 from engine.forces.units import Event, UnitLaw
 from engine.linkage.roots import hermite_root, newton_between
 from engine.linkage.vectors import Array
 from engine.station.rows import Mover
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Limit:
     """One event on one side: mm of wheel travel, kind, and the unit or body it belongs to."""
 
@@ -26,7 +25,7 @@ class Limit:
     body: str | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Crossing:
     """Where a unit comes to a length: the position below it on the path, and the way it is met from drawn."""
 

@@ -8,11 +8,11 @@ Filled      bags' valves are shut where their stated pressure carries the weight
 """
 
 import math
-from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.roots import hermite_root, newton_between
 from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, force, length
@@ -23,7 +23,7 @@ Hz = TypeVar("Hz", float, Array)
 ROOT_MM = 1e-7  # far below the 0.01 mm asked; force then agrees with weight to a few µN
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Ride:
     """The ride position: mm, N/mm, Hz, mm.
 
@@ -37,7 +37,7 @@ class Ride:
     sag: float
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class FoundRide:
     """The ride position and everything there, or a sentence that says why there is none."""
 

@@ -4,12 +4,13 @@ Rows     everything at a set of positions: units, wheels, and what the units do 
 Mover    a linkage, its path and a springing; frozen: other air or other springs are another mover.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
 
 from engine.document.schema import Station
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
 from engine.linkage.solver import Solution
@@ -18,7 +19,7 @@ from engine.station.at_wheel import AtWheel, Springing, Squeezes
 from engine.station.traces import UnitTrace, WheelTrace, squeezed, wheel_trace
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Rows:
     """Everything at a set of positions; what nobody asks for is not worked out.
 
@@ -110,7 +111,7 @@ Crossed = tuple[str, float, bool, int]
 """A unit, the length that it comes to, whether from shorter ones, and the position below on the path."""
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Mover:
     """A linkage along its path under one springing."""
 

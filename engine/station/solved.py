@@ -1,6 +1,5 @@
 """One station solved: swept over its travel, set on its weight, searched for what ends it."""
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -8,6 +7,7 @@ import numpy as np
 from engine.conventions import SEARCH_BEYOND, TOLERANCES
 from engine.document.schema import Station
 from engine.errors import LinkageRefused
+from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.linkage.path import Path
 from engine.linkage.vectors import Array, distinct
@@ -20,7 +20,7 @@ from engine.station.rows import Mover, Rows, rows_of
 SEARCH_ROWS = 61
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class SolvedStation:
     """A station with everything worked out.
 

@@ -5,15 +5,15 @@ pressure in all of them; pressing one while another extends by as much leaves it
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from engine.facts import facts
 from engine.forces.air import ATMOSPHERE_BAR, NEWTON_PER_BAR_MM2, Bag, pushing
 from engine.linkage.vectors import Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class InBag:
     """What shared air does in one bag: N, N/mm as it alone is shortened, N per mm of travel."""
 
@@ -22,7 +22,7 @@ class InBag:
     slope: Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Shared:
     """What shared air does: gauge pressure in bar, and what it does in each bag, all of the heights' shape."""
 
@@ -30,7 +30,7 @@ class Shared:
     bags: tuple[InBag, ...]
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class SharedAir:
     """Which bags share their air, and the volume of tank and pipe, mm³."""
 

@@ -1,14 +1,13 @@
 """What the units and the wheels do at solved positions."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array, dot
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class UnitTrace:
     """One unit over the positions: each (positions,).
 
@@ -28,7 +27,7 @@ class UnitTrace:
     pressure: Array | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WheelTrace:
     """One wheel over the positions: degrees, and its centre (3, positions) in mm.
 

@@ -7,13 +7,13 @@ A part depends on nothing but the study and its number: it may be done anywhere,
 """
 
 import json
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from scipy.stats import qmc
 
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.settled import swept
 from engine.station.equilibrium import wheel_rate_for
@@ -38,7 +38,7 @@ class StudyRefused(EngineError, ValueError):
     code = "study_refused"
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class _Prepared:
     asked: StudyAsked
     names: tuple[str, ...]

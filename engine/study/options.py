@@ -6,13 +6,13 @@ Roll       N·m per degree from the springs alone: K·t²/2 on the track of a co
 """
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from engine.document.mirror import images_of
 from engine.document.schema import Coilover, Damper, Spring, Station
+from engine.facts import facts
 from engine.forces.stack import Stack, stack_of
 from engine.forces.units import damper_ends_mm
 from engine.linkage.vectors import Array
@@ -27,7 +27,7 @@ HALVINGS = 44
 STEPS = 41
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Ready:
     """A station solved as drawn, and what may be otherwise.
 
@@ -50,7 +50,7 @@ class Ready:
         return len(self.box)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Options:
     """Every geometry with every spring, (geometries, springs); what does not depend on the spring is (geometries,).
 

@@ -2,7 +2,6 @@
 
 import copy
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -10,6 +9,7 @@ import numpy as np
 from engine.document.read import check_project
 from engine.document.schema import Project
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
 from engine.ride.installed import damper_uses
@@ -21,7 +21,7 @@ from engine.workup import WorkUp
 PLACE_MM = 4
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Proved:
     """One station of a vehicle by the general solver: ride mm, Hz, N·m, mm; how many faults it raises; or why it does not."""
 

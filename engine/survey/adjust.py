@@ -5,10 +5,11 @@ Slips are found one after another by their standardised residual w = v / (σ √
 reading in a thousand passes by chance, the largest is left out and the rest adjusted again.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.survey.network import Network
 
@@ -26,7 +27,7 @@ NO_REDUNDANCY = 1e-6
 LOOSE = 1e-4  # of a millimetre of free movement that a place has to take part in
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Fit:
     """One adjustment over some of the rows.
 
@@ -73,7 +74,7 @@ class Fit:
         return block
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Suspect:
     """A reading left out as a slip: how its row stood out when it was the largest."""
 
@@ -82,7 +83,7 @@ class Suspect:
     redundancy: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Adjusted:
     """A survey worked out: its last fit, and the readings left out on the way, in the order found.
 

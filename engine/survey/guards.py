@@ -1,10 +1,9 @@
 """Lengths written down before frame is cut, and read again after: whether anything has moved."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.survey import Guard, Survey
+from engine.facts import facts
 from engine.sentences import Sentence, length
 from engine.survey.loose import said
 from engine.survey.network import LEAST_SHARE, tool_error
@@ -12,7 +11,7 @@ from engine.survey.network import LEAST_SHARE, tool_error
 MOVED = 1.96  # standard errors: one guard in twenty is asked for again although nothing has moved
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Guarded:
     """One guard. state: open, held or moved; by : mm longer than before, None while open; within : mm that the tape may err."""
 

@@ -3,10 +3,9 @@
 A place is loose where it takes part in a way in which everything may still move together with no reading noticing.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.sentences import Sentence
 from engine.survey.adjust import LOOSE, Adjusted
@@ -20,7 +19,7 @@ HOLD = (
 )
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Loose:
     """A place that can still move: along which ways (3, k) unit columns, the freest first, and how that is said."""
 

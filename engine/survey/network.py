@@ -9,12 +9,12 @@ middle of what is picked and in lengths of the picture, so that a and b are mm l
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from engine.document.survey import USUAL_ERRORS, USUAL_TOOL, Mirrored, Photo, Reading, Survey, places_of
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.survey.kinds import READS, kind_of
 
@@ -45,7 +45,7 @@ def value_of(reading: Reading) -> float:
     return 0.0 if isinstance(reading, Mirrored) else sum(reading.values) / len(reading.values)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Group:
     """Readings of one kind: their numbers in the file, their places (m, k), values and errors (m,), first rows (m,)."""
 
@@ -57,7 +57,7 @@ class Group:
     row: np.ndarray
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Picture:
     """One photograph: its places (m,), where they are picked (m, 2) in lengths of the picture, its first row and column.
 

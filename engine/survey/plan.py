@@ -4,12 +4,12 @@ A place needs three readings to stand; the lengths of links and units between th
 """
 
 import itertools
-from dataclasses import dataclass
 
 from engine.document.schema import Station
+from engine.facts import facts
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Planned:
     """A reading to take: its kind, its places, and where to put the tape."""
 

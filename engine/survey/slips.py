@@ -6,11 +6,11 @@ too many or too few, the edge of a bolt for its middle, another place than the o
 
 import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.survey import Mirrored, Reading, places_of
+from engine.facts import facts
 from engine.sentences import Quantity, Sentence, length
 from engine.survey.adjust import Adjusted
 from engine.survey.kinds import READS, in_degrees, is_signed, kind_of
@@ -25,7 +25,7 @@ FAR_MM = 60.0
 FAR_DEGREES = 35.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Slip:
     """What a suspect looks like, and what it would be mended to, mm or degrees; None where only reading again helps."""
 

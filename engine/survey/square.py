@@ -6,13 +6,13 @@ Interval  nine tenths: 1.645 standard errors either way; what lies within it is 
 
 import itertools
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import CENTRELINE_MM, Project, Station
 from engine.document.sides import image_of_point
 from engine.document.survey import Mirrored
+from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, length
@@ -24,7 +24,7 @@ STEP_MM = 0.01
 APART_MM = 400.0  # pairs nearer fore and aft than this make no diagonal
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Square:
     """One thing that ought to be nothing: its value, half its interval, and how that is said."""
 
@@ -37,7 +37,7 @@ class Square:
     say: Sentence
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Side:
     """Two places that ought to be mirror images, and what is between the left one and the right one's image, mm.
 

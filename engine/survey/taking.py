@@ -5,13 +5,13 @@ Sides  `own`: each side as measured; `mean`: both the mean of left and the right
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
 
 from engine.document.schema import Project, Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.station.solved import SolvedStation, solve_station
 from engine.survey.square import pairs_of
@@ -24,7 +24,7 @@ MIRROR = np.array([1.0, -1.0, 1.0])
 STEPS = 9
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Move:
     """One place of a station taken in: where it was drawn and where it goes, mm, and its standard error."""
 
@@ -36,7 +36,7 @@ class Move:
     sigma: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Effect:
     """What that does to a station: ride travel mm, wheel rate N/mm, motion ratios by unit; None where it does not stand."""
 

@@ -1,11 +1,10 @@
 """What the user may want to know better, as slopes by the survey's places: figures of the job, or places themselves."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Project
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.limits.rooms_by_point import rooms_by_point
 from engine.ride.sensitivity import sensitivities
 from engine.station.solved import solve_station
@@ -18,7 +17,7 @@ FIGURES = ("ride height", "motion ratio", "tightest clearance")
 STEPS = 21
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Aim:
     """What may be chosen: a figure of a station, a place of the survey, or everything."""
 

@@ -1,6 +1,5 @@
 """A survey worked out whole: every question of it asked once, for the headless command and the screen alike."""
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -8,6 +7,7 @@ import numpy as np
 from engine.document.check_survey import drawn_places
 from engine.document.schema import Project
 from engine.document.survey import Mirrored, Survey
+from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length
 from engine.survey.adjust import Adjusted, adjust
@@ -18,7 +18,7 @@ from engine.survey.slips import Slip, asked_about, slip_of
 from engine.survey.square import Side, Square, sides, squares
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class ReadingTold:
     """One reading beside all others.
 
@@ -37,7 +37,7 @@ class ReadingTold:
     asked: Sentence | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class PictureTold:
     """One photograph laid on its plane: mm a pixel, how far it is turned (degrees), what is left of each place, mm."""
 

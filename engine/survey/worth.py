@@ -7,11 +7,11 @@ Loose    what is not held counts as DRAWN_MM unsure: enough to want it held firs
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.survey import USUAL_TOOL, places_of
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.survey.adjust import LOOSE, Adjusted
 from engine.survey.kinds import READS
@@ -23,7 +23,7 @@ LEAST_GAIN = 0.02  # of what is unsure now: less is not worth bending down for
 SINGLES = ("height", "offset", "fore_aft")
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Wanted:
     """What the user wants to know better: its name, and its slopes (k, places, 3) per mm; k rows count together."""
 
@@ -31,7 +31,7 @@ class Wanted:
     slopes: Array
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Worth:
     """A reading that could be taken, and the standard error of what is wanted before and after; None while loose."""
 

@@ -6,12 +6,13 @@ Unsprung masses throw their own weight over at the height of their wheels' middl
          leans on the body alone. All of it held still: neither dampers nor the swing past it are in this.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.fittings import LoadCase
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.roll import roll_of
 from engine.vehicle.stance import Blocks, Extra, Stance, balanced, cross_share, sprung
@@ -20,7 +21,7 @@ from engine.vehicle.wheels import Vehicle, WheelOn, newtons
 SAME_AXLE_MM = 250.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Thrown:
     """Braking and cornering, in g: braking +, turning left +; how it then stands and what each wheel carries."""
 

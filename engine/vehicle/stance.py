@@ -9,10 +9,10 @@ The centre of gravity's own shift as the body leans is left out (thousandths of 
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.datum import height_at_mm
 from engine.vehicle.wheels import Vehicle, newtons
@@ -27,7 +27,7 @@ Blocks = dict[str, float]
 """What stands under wheels, mm by wheel: a block, a jack, a kerb."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Extra:
     """A mass that is put in: kg, and where, mm as drawn."""
 
@@ -38,7 +38,7 @@ class Extra:
     z: float = 0.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Stance:
     """How a vehicle stands. heave mm, pitch and roll degrees; travels mm and scales kg by wheel; heights mm by datum."""
 

@@ -6,7 +6,7 @@ Force    what the springs carry at a wheel, N: along the station's own path, its
 Between rows of the path a force is the cubic through force and rate at both; `exact` asks the linkage itself.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -15,6 +15,7 @@ from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.coming import finished_kg
 from engine.document.mirror import other_sides_name
 from engine.document.schema import Project, Station
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.roll import articulation_stiffness, bars_of
 from engine.station.solved import SolvedStation, solve_station
@@ -23,7 +24,7 @@ STEPS = 41
 METAL_N_PER_MM = 2000.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WheelOn:
     """One wheel: mm from the drawing's origin, kg now and finished (the finished one is None where nothing says it)."""
 
@@ -42,7 +43,7 @@ class WheelOn:
         return whole - self.unsprung
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Support:
     """One station under the body: what it pushes up at each of its wheels, at travels of their own."""
 
@@ -130,7 +131,7 @@ class Support:
         return np.array([one[0] for one in found]), np.diag([one[1] for one in found])
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Vehicle:
     """A job's stations under one stiff body, in the file's order; variants are left out."""
 

@@ -8,9 +8,11 @@ import os
 import socket
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from ipaddress import ip_address
 from pathlib import Path
+
+from engine.facts import facts
 
 ROOT = Path(__file__).resolve().parents[2]
 LOOPBACK = ("127.0.0.1", "::1", "localhost")
@@ -20,7 +22,7 @@ class BadPlace(ValueError):
     """A setting that cannot be, in a sentence."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Place:
     """How a shop runs it.
 

@@ -3,10 +3,11 @@
 import math
 import threading
 import time
-from dataclasses import dataclass
 from typing import Any
 
 import serial
+
+from engine.facts import facts
 
 QUIET_S = 20.0  # nobody has looked for so long: the line is closed
 TIMEOUT_S = 0.5
@@ -15,7 +16,7 @@ LONGEST = 240  # characters of a line: what goes on longer is no line of an inst
 UNITS = {"deg": "°", "mm": "mm", "kg": "kg", "bar": "bar"}
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Reading:
     """What an instrument shows, a figure a head: none with the reason where it shows nothing."""
 

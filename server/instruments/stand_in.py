@@ -17,6 +17,8 @@ import threading
 import time
 from dataclasses import dataclass, field
 
+from engine.facts import facts
+
 PERIOD_S = 0.1
 LAG = 0.45  # of the way to what it is held to, a line
 STEADY_LINES = 4
@@ -24,7 +26,7 @@ FLAT_PERCENT = 3.0
 LONGEST = 8000  # characters of what is said to it
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Manner:
     """How an instrument behaves: the spread and the drift of its figure, what it can read, and its battery's life.
 

@@ -11,6 +11,8 @@ import re
 from dataclasses import dataclass, field
 from typing import Any
 
+from engine.facts import facts
+
 COMMON = ("kind", "name", "stock", "price", "source")
 COLUMNS: dict[str, tuple[str, ...]] = {
     "coil": ("rate_n_per_mm", "free_length_mm", "solid_length_mm", "inside_diameter_mm"),
@@ -42,7 +44,7 @@ FORMULA = ("=", "+", "-", "@", "\t", "\r")
 MOST_FAULTS = 20
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Row:
     """One part read from a table."""
 

@@ -5,9 +5,9 @@ settings, single readings, drives with their remarks, initials at the gates, and
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
 
+from engine.facts import facts
 from engine.prove.gates import TITLES
 from engine.sentences import Quantity, Sentence, length, travel
 from server.jobs.models import Job
@@ -29,7 +29,7 @@ KINDS = {
 }
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Entry:
     """One entry: ISO time, by whom, its kind, what it says, what it holds line by line, and the sheet that shows it.
 

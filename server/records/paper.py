@@ -1,7 +1,6 @@
 """What the job's printed pages are set in: a page's size, the fonts that ship, and figures in the shop's own units."""
 
 import io
-from dataclasses import dataclass
 from datetime import date
 from functools import cache
 from html import escape
@@ -16,6 +15,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table
 
+from engine.facts import facts
 from engine.sentences import Quantity, Sentence
 from server.shop.papers import Sheet, sheet_of
 
@@ -48,7 +48,7 @@ def _styles() -> dict[str, ParagraphStyle]:
     }
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Paper:
     """A page by its name, who prints it, and whether it is read in inches and pounds; raise NoPaper for an unknown page."""
 

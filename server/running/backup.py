@@ -14,7 +14,6 @@ import tempfile
 import time
 import zipfile
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -24,6 +23,7 @@ from django.db import connection
 
 from engine.document.read import check_project
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.station.solved import solve_station
 
 STORE = "jugatrix.sqlite3"
@@ -39,7 +39,7 @@ class BadBackup(RuntimeError):
     """A backup that could not be made, or is none, in a sentence."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Backup:
     """One backup's file, when it was made, and how many rows each table had."""
 

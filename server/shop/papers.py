@@ -3,7 +3,6 @@
 import io
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
@@ -11,6 +10,7 @@ from reportlab.lib.pagesizes import A3, A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from engine.facts import facts
 from engine.sentences import spoken
 from engine.shop.cope import cope
 from engine.shop.job_parts import JobParts
@@ -36,7 +36,7 @@ class NoPaper(ValueError):
     """A page size that is not known, in words."""
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Sheet:
     """A page, mm: `wide` and `tall` are what is drawn on between the margins."""
 

@@ -8,11 +8,12 @@ Rates follow from the rod keeping its length: (joint − end)·(joint rate − e
 Everything is (n,) for n rockers or (n, rows); lengths mm, angles by their cosines.
 """
 
-from dataclasses import dataclass, fields
+from dataclasses import fields
 
 import numpy as np
 
 from engine.compiled import loaded
+from engine.facts import facts
 from engine.linkage.vectors import Array
 
 TURNING = loaded("engine.sizing.rocker.turning")
@@ -23,7 +24,7 @@ MOVED = (
 """What `turning.moved` writes, in its order."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Rockers:
     """Rockers to be moved, as drawn.
 
@@ -56,7 +57,7 @@ class Rockers:
         return len(self.rod_arm)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Moved:
     """Rockers over the rows, all (n, rows); NaN where a rod cannot reach.
 

@@ -9,11 +9,11 @@ Tilt     how far rod and damper lean out of the rocker's plane, degrees, at most
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from engine.document.schema import RockerPlate
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import as_drawn
 from engine.sizing.rocker.moving import move
@@ -24,7 +24,7 @@ HEAD = 1.9
 SPARE_MM = 2.0
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Plate:
     """One rocker's sizes as drawn: mm and degrees.
 
@@ -87,7 +87,7 @@ def _reading(axis: Array, level: int, up: int) -> float | None:
     return angle - 180 if angle > 90 else angle + 180 if angle < -90 else angle
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Metal:
     """Two holes of a plate: mm of metal between them, how much is wanted, mm between the heads of their bolts.
 

@@ -5,7 +5,7 @@ target cannot be brought to by any of them is said, with the nearest that can.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from engine.budget import Budget
 from engine.document.mirror import images_of
 from engine.document.schema import Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.findings.finding import Finding, Rules
 from engine.findings.judge import judge
 from engine.linkage.vectors import Array
@@ -40,7 +41,7 @@ def nothing_beside(work: WorkUp) -> list[Finding]:
     return []
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Proved:
     """One rocker of the short list, proved.
 
@@ -65,7 +66,7 @@ class Proved:
         return sum(finding.mark == "fault" for finding in self.findings)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Unmet:
     """A target that cannot be met beside the others.
 

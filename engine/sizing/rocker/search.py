@@ -5,12 +5,13 @@ Each part looks at all its rockers in a few positions of the wheel, and at the b
 Places are those of a Sobol' sequence (1967): every part alone is spread over the whole, and they interleave.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from scipy.stats import qmc
 
 from engine.compiled import loaded
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import Choice, far_places, in_space, limits_of, rockers_from
 from engine.sizing.rocker.moving import Moved, Rockers, move
@@ -38,7 +39,7 @@ KEPT, SHOWN = 24, 160
 CLOSE_LOOK = 1_200  # of a part, looked at in every position, their room too
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Found:
     """Rockers found, the best first.
 

@@ -4,10 +4,9 @@ It is the search itself (`search`, `tuning`) with fewer rockers; what it shows i
 leaves out is the general solver's proof and what is judged, and the seven eighths of the rockers that only a rest gives time for.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.sizing.rocker.candidates import rockers_from
 from engine.sizing.rocker.moving import move
@@ -23,7 +22,7 @@ TUNED, SHOWN = 8, 6
 TRIES = 12
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Sketch:
     """One rocker as it would stand, mm by point; ratio (rows,) over the wheel side's travels; misses and traits by name.
 
@@ -37,7 +36,7 @@ class Sketch:
     robust: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Glance:
     """What a small search finds: the rockers, how many of them fit, and the best as sketches."""
 

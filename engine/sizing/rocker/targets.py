@@ -7,17 +7,18 @@ Box      the pivot's room: a corner and three edges (3, 3) mm; an edge of nothin
          tube is a box with one edge.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 import numpy as np
 
+from engine.facts import facts
 from engine.linkage.vectors import Array
 
 ARMS_MM = (45.0, 140.0)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class KeepOut:
     """Room on the chassis that rod, arms and damper must stay out of: a box rounded by a radius, mm.
 
@@ -52,7 +53,7 @@ class KeepOut:
         return np.asarray(np.sqrt(x * x + y * y + z * z) + inside - self.radius)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Targets:
     """Targets and room; None leaves a target out.
 

@@ -4,12 +4,11 @@ Rod end   the end of the rod away from the rocker; its path over the travel does
 Rows      travels from full droop to full bump, where the wheel should stand among them.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from engine.document.schema import Coilover, Damper, Station
 from engine.errors import EngineError
+from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
@@ -29,7 +28,7 @@ class NoRocker(EngineError, ValueError):
         super().__init__(f"{station} has no rocker to size: {why}")
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class RockerHere:
     """The names of one rocker's parts: its body, pivots, rod with both ends, and the unit that it presses."""
 
@@ -43,7 +42,7 @@ class RockerHere:
     far: str
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class WheelSide:
     """Everything that stays while the rocker is changed.
 

@@ -1,6 +1,7 @@
 """A change tried tells what a full solve of the changed station tells, and nothing where there is nothing to tell."""
 
 import unittest
+from dataclasses import asdict
 
 from engine.document.read import check_project
 from engine.errors import EngineError
@@ -44,7 +45,7 @@ class Tries(unittest.TestCase):
         told = tried(solve_station(samples.station(values), steps=21))
         self.assertEqual((told.ride, told.wheel_rate, told.frequency), (None, None, None))
         self.assertIn("carry at most", str(told.fault))
-        self.assertEqual(stands(solve_station(samples.station(values), steps=21)), Stands())
+        self.assertEqual(asdict(stands(solve_station(samples.station(values), steps=21))), asdict(Stands()))
 
     def test_a_unit_that_is_no_damper_has_none_left(self) -> None:
         solved = solve_station(samples.station(samples.arm()), steps=21)

@@ -1,7 +1,6 @@
 """Who a job is open to: its owner shares it, takes that back, and hands it over; who has it open now."""
 
 import contextlib
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -9,6 +8,7 @@ from django.contrib.auth import get_user_model
 from django.db import OperationalError, transaction
 from django.utils import timezone
 
+from engine.facts import facts
 from server.accounts.models import OWNER, READER, role_of
 from server.answers import ActionRefused
 from server.jobs.models import Job, Look
@@ -16,7 +16,7 @@ from server.jobs.models import Job, Look
 HERE = timedelta(minutes=10)
 
 
-@dataclass(frozen=True, kw_only=True)
+@facts
 class Here:
     """Somebody who had the job in hand a moment ago."""
 

@@ -5,7 +5,6 @@ and nobody has to save. The file's order is the order in which they were first p
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
@@ -17,6 +16,7 @@ from engine.document.read import in_sentences
 from engine.document.records import Record
 from engine.document.survey import PLACE_FIELDS, Guard, Photo, Reading, StandardError
 from engine.errors import DocumentRefused
+from engine.facts import facts
 from server.answers import ActionRefused
 from server.jobs.models import Job
 from server.records.models import SurveyItem
@@ -36,7 +36,7 @@ CHECKS: dict[str, TypeAdapter[Any]] = {
 NAME: TypeAdapter[Any] = TypeAdapter(Name)
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Kept:
     """One item as it is stored: its key, what the file has, who put it last and when."""
 

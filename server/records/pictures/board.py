@@ -5,12 +5,13 @@ picture its scale and takes out that the camera did not look at it squarely.
 """
 
 import io
-from dataclasses import dataclass
 from typing import Any
 
 import cv2
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
+
+from engine.facts import facts
 
 COLUMNS, ROWS, SQUARE_MM, MARKER_MM = 6, 8, 30.0, 22.0
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
@@ -22,7 +23,7 @@ WORDS = (
 )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class BoardSeen:
     """A board found in a picture.
 

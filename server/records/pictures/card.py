@@ -7,12 +7,12 @@ Edge      every place of the coarse edge is moved along its own normal to where 
 
 import io
 import math
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from PIL import Image
 
+from engine.facts import facts
 from server.answers import ActionRefused
 
 SEED_MM = 6.0
@@ -27,7 +27,7 @@ GRAINS = (1.0, 0.6, 0.35)
 LIKE = (75.0, 14.0, 14.0)  # how unlike the seed the card may be in lightness and in both colours, of 255
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class CardSeen:
     """A card: its edge and the edges of its holes, (n, 2) mm, x to the right and y up, from the picture's lower left."""
 

@@ -5,12 +5,12 @@ stand back and zoom in, and keep to the middle of the picture.
 """
 
 import io
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from PIL import Image
 
+from engine.facts import facts
 from server.answers import ActionRefused
 from server.records.pictures.board import COLUMNS, ROWS, SQUARE_MM, find_board
 from server.records.pictures.taken import Taken, written
@@ -22,7 +22,7 @@ SHOWN_TIMES = (
 LEAST_TURN = 0.02  # of the rectangle's own area in pixels: a flatter one says nothing
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Straight:
     """A straightened picture, and a line in it of known length: two places in pixels, and mm."""
 

@@ -2,10 +2,10 @@
 
 import io
 import struct
-from dataclasses import dataclass
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from engine.facts import facts
 from server.answers import ActionRefused
 
 MOST_BYTES = 25_000_000
@@ -23,7 +23,7 @@ BROKEN = (
 )
 
 
-@dataclass(frozen=True)
+@facts(kw_only=False)
 class Taken:
     """A picture as it is kept: JPEG, and its size in pixels."""
 
