@@ -2,8 +2,11 @@
 
 import re
 
+from playwright.sync_api import expect
+
 from e2e.bench import Bench
 from engine.ride.sensitivity import sensitivities
+from engine.ride.spread import spread_of
 
 HERON = "Heron three-wheeler"
 
@@ -128,6 +131,35 @@ class Layout(Bench):
         ranked.get_by_role("button").first.click()
         ranked.get_by_role("heading", name=re.compile("The picked point")).wait_for()
         self.assertEqual(ranked.get_by_role("listitem").count(), 9)
+
+    def test_every_figure_at_ride_says_between_what_the_tape_leaves_it(self) -> None:
+        ride = self.page.get_by_test_id("ride-travel-between")
+        expect(ride).to_have_text(self.between(1.0))
+        expect(self.page.get_by_role("region", name="At ride height")).to_contain_text("measured to 1.0 mm")
+        self.tab("Points")
+        measured = self.page.get_by_role("region", name="How well it is measured")
+        expect(measured).to_contain_text(self.between(1.0))
+        field = measured.get_by_label(re.compile("^Every place, to within"))
+        field.fill("21")
+        expect(measured).to_contain_text("Give 0 to 20.0 mm.")
+        field.fill("3")
+        field.press("Enter")
+        expect(measured).to_contain_text(self.between(3.0))
+        expect(measured).to_contain_text("Stroke left at full bump, coilover")
+        self.tab("Figures")
+        expect(ride).to_have_text(self.between(3.0))
+        # Not on the Layout alone, and stored with the job.
+        self.page.get_by_role("link", name="Springing").click()
+        expect(self.page.get_by_test_id("ride-travel-between")).to_have_text(self.between(3.0))
+        self.save("taped in a hurry")
+        self.eventually(lambda: self.document(HERON)["stations"][0].get("uncertainty", {}).get("tape") == 3.0)
+
+    def between(self, tape: float) -> str:
+        document = self.document(HERON)
+        document["stations"][0]["uncertainty"] = {"tape": tape}
+        found = spread_of(self.solved(document)).ride_travel
+        assert found is not None
+        return f"{found.low:+.1f} to {found.high:+.1f} mm".replace("-", "−")
 
     def test_out_is_away_from_the_centre_on_both_sides(self) -> None:
         document = self.document(HERON)

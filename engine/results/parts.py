@@ -7,7 +7,6 @@ import numpy as np
 
 from engine.budget import Budget
 from engine.conventions import TOLERANCES
-from engine.document.schema import Station
 from engine.findings.finding import Finding, Rules
 from engine.limits.clearance import Clearance
 from engine.limits.rooms_by_point import rooms_by_point
@@ -18,7 +17,7 @@ from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import bars_of
 from engine.ride.sensitivity import sensitivities
-from engine.ride.spread import Interval, spread_of
+from engine.ride.spread import Interval, Spread, spread_of
 from engine.station.rows import Rows, rows_of
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
@@ -442,10 +441,11 @@ def sensitivity(worked: WorkedStation) -> list[Values]:
 
 def spread(work: WorkUp) -> Values | None:
     """Return the intervals that tape errors leave, where the file gives the errors."""
-    station: Station = work.station
-    if station.uncertainty is None:
-        return None
-    its = spread_of(work.solved)
+    return None if work.station.uncertainty is None else spread_values(spread_of(work.solved))
+
+
+def spread_values(its: Spread) -> Values:
+    """Return intervals as plain values: [5 %, middle, 95 %] by name."""
 
     def span(interval: Interval | None) -> list[float] | None:
         return None if interval is None else [interval.low, interval.middle, interval.high]

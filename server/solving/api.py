@@ -1,7 +1,7 @@
 """Solving a document that is still being worked on: nothing is stored."""
 
 from dataclasses import asdict, replace
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
@@ -16,12 +16,16 @@ from engine.findings.judge import judge
 from engine.findings.sides import as_the_other_side
 from engine.linkage.linkage import Linkage
 from engine.remedies.remedy import remedy_for
+from engine.results.parts import spread_values
 from engine.results.whole import across, beside_of
 from engine.ride.sensitivity import sensitivities
+from engine.ride.spread import USUAL_TAPE_MM, spread_of
 from engine.sentences import Sentence
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
+from server.running.following import key_of, tell
 from server.running.turns import turn
+from server.running.workers import away
 from server.solving.asked import (
     MOST_SECONDS,
     beside_findings,
@@ -170,6 +174,48 @@ def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
             for s in found
         ]
     )
+
+
+Span = Annotated[list[float], Field(min_length=3, max_length=3)]
+
+
+class LeftOut(Schema):
+    """What is left of a damper at full bump and at full droop, mm: [5 %, middle, 95 %] each."""
+
+    bump: Span
+    droop: Span
+
+
+class SpreadOut(Schema):
+    """What the tape leaves open, [5 %, middle, 95 %] of `geometries` as they may truly be; null where none stands.
+
+    standing : the share of them that stands on its weight somewhere in the travel
+    ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands
+    tape     : the standard error of a co-ordinate that has none of its own, mm
+    """
+
+    geometries: int
+    standing: float
+    ride_travel: Span | None
+    wheel_rate: Span | None
+    frequency: Span | None
+    motion_ratios: dict[str, Span]
+    damper_left: dict[str, LeftOut]
+    tape: float
+
+
+@router.post("/spread", response={200: SpreadOut, 422: Refusal}, operation_id="spreadOfTape")
+def spread(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return between what every result lies, for what is known of the places."""
+    return answer(away(spread_out, body.model_dump(), key=key_of(request)))
+
+
+def spread_out(values: dict[str, Any]) -> dict[str, Any]:
+    """Return the intervals of a station, asked for in plain values."""
+    solved, _ = solved_station(SolveIn.model_validate(values))
+    known = solved.station.uncertainty
+    tape = USUAL_TAPE_MM if known is None else known.tape
+    return {**spread_values(spread_of(solved, tell=tell)), "tape": tape}
 
 
 class VehicleIn(Schema):

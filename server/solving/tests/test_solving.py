@@ -22,6 +22,7 @@ from engine.findings.brief import brief_of
 from engine.findings.judge import judge
 from engine.results.result_file import solve_project
 from engine.ride.sensitivity import sensitivities
+from engine.ride.spread import spread_of
 from engine.station.solved import solve_station
 from engine.tests import samples
 from server.answers import ActionRefused
@@ -115,6 +116,38 @@ class Solving(TestCase):
         wanted = sensitivities(solve_station(check_project(document).stations[0], steps=61))
         self.assertEqual([(f["point"], f["axis"]) for f in found], [(w.point, w.axis) for w in wanted])
         self.assertAlmostEqual(found[0]["ride"], wanted[0].ride_mm)
+
+    def test_what_the_tape_leaves_open_is_the_engines_with_the_errors_that_the_job_says(self) -> None:
+        document = samples.document(samples.pushrod_corner())
+        wanted = spread_of(solve_station(check_project(document).stations[0]))
+        found = self.spread(document).json()
+        assert wanted.ride_travel is not None
+        low, _, high = found["ride_travel"]
+        self.assertAlmostEqual(low, wanted.ride_travel.low, places=6)
+        self.assertAlmostEqual(high, wanted.ride_travel.high, places=6)
+        self.assertEqual((found["geometries"], found["tape"]), (2000, 1.0))
+        document["stations"][0]["uncertainty"] = {"tape": 0.0}
+        exact = self.spread(document).json()
+        self.assertEqual(exact["tape"], 0.0)
+        ride = self.solve(document).json()["ride"]
+        for value in exact["ride_travel"]:
+            self.assertAlmostEqual(value, ride["travel"], places=4)
+        for value in exact["wheel_rate"]:
+            self.assertAlmostEqual(value, ride["wheel_rate"], places=3)
+
+    def test_what_stands_nowhere_has_no_interval_and_a_loose_one_is_refused(self) -> None:
+        values = samples.pushrod_corner() | {"mass": {"corner": 9000, "unsprung": 30}}
+        found = self.spread(samples.document(values)).json()
+        self.assertEqual((found["standing"], found["ride_travel"], found["frequency"]), (0.0, None, None))
+        self.assertIn("bump", next(iter(found["damper_left"].values())))
+        values = samples.pushrod_corner()
+        del values["bodies"]["tie_rod"]
+        answer = self.spread(samples.document(values))
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "linkage_loose"))
+
+    def spread(self, document: dict[str, Any]) -> Any:
+        body = json.dumps({"document": document, "station": 0})
+        return self.client.post("/api/spread", body, content_type="application/json")
 
     def test_refusals_have_code_path_and_sentence(self) -> None:
         values = samples.pushrod_corner()

@@ -792,6 +792,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Spread
+         * @description Return between what every result lies, for what is known of the places.
+         */
+        post: operations["spreadOfTape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicle": {
         parameters: {
             query?: never;
@@ -3155,6 +3175,46 @@ export interface components {
             };
             /** Station */
             station: number;
+        };
+        /**
+         * LeftOut
+         * @description What is left of a damper at full bump and at full droop, mm: [5 %, middle, 95 %] each.
+         */
+        LeftOut: {
+            /** Bump */
+            bump: number[];
+            /** Droop */
+            droop: number[];
+        };
+        /**
+         * SpreadOut
+         * @description What the tape leaves open, [5 %, middle, 95 %] of `geometries` as they may truly be; null where none stands.
+         *
+         *     standing : the share of them that stands on its weight somewhere in the travel
+         *     ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands
+         *     tape     : the standard error of a co-ordinate that has none of its own, mm
+         */
+        SpreadOut: {
+            /** Geometries */
+            geometries: number;
+            /** Standing */
+            standing: number;
+            /** Ride Travel */
+            ride_travel: number[] | null;
+            /** Wheel Rate */
+            wheel_rate: number[] | null;
+            /** Frequency */
+            frequency: number[] | null;
+            /** Motion Ratios */
+            motion_ratios: {
+                [key: string]: number[];
+            };
+            /** Damper Left */
+            damper_left: {
+                [key: string]: components["schemas"]["LeftOut"];
+            };
+            /** Tape */
+            tape: number;
         };
         /**
          * StationRollOut
@@ -10001,6 +10061,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SensitivityOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    spreadOfTape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -3,6 +3,7 @@ import type { Station, StationView } from "../api/client";
 import { type Place, valueAt } from "../jack/travel";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { type TapeSpread, useBetween } from "./tape";
 
 interface Props {
   units: Station["units"];
@@ -11,18 +12,34 @@ interface Props {
   place: Place;
 }
 
-/** Where it stands on its weight. */
-export function RideFigures({ view }: { view: StationView }) {
+/** Where it stands on its weight, and between what that lies as well as the places are known. */
+export function RideFigures({ view, tape }: { view: StationView; tape?: TapeSpread | undefined }) {
   const { quantity } = useUnits();
+  const between = useBetween();
   const ride = view.ride;
   if (!ride) return null;
   return (
     <section aria-label="At ride height" className="border-b-2 border-ink pb-2">
       <h2 className="text-lg">At ride height</h2>
       <dl className="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
-        <Small name="Stands at" value={quantity(ride.travel, "travel")} id="ride-travel" />
-        <Small name="Frequency" value={quantity(ride.frequency, "frequency")} id="ride-frequency" />
-        <Small name="Wheel rate" value={quantity(ride.wheel_rate, "rate")} id="ride-rate" />
+        <Small
+          name="Stands at"
+          value={quantity(ride.travel, "travel")}
+          between={between(tape?.ride_travel, "travel")}
+          id="ride-travel"
+        />
+        <Small
+          name="Frequency"
+          value={quantity(ride.frequency, "frequency")}
+          between={between(tape?.frequency, "frequency")}
+          id="ride-frequency"
+        />
+        <Small
+          name="Wheel rate"
+          value={quantity(ride.wheel_rate, "rate")}
+          between={between(tape?.wheel_rate, "rate")}
+          id="ride-rate"
+        />
         <Small name="Sag from droop" value={quantity(ride.sag, "length")} id="ride-sag" />
         {view.datum?.stands != null && (
           <Small
@@ -32,6 +49,10 @@ export function RideFigures({ view }: { view: StationView }) {
           />
         )}
       </dl>
+      <p className="min-h-5 pt-1 text-sm text-soft">
+        {tape?.ride_travel &&
+          `Small: between what nine in ten come out, places measured to ${quantity(tape.tape, "length")}.`}
+      </p>
     </section>
   );
 }
@@ -239,13 +260,26 @@ function unitNote(part: Part, view: StationView, quantity: (v: number, d: "lengt
   return "between its ends";
 }
 
-function Small({ name, value, id }: { name: string; value: string; id: string }) {
+interface SmallProps {
+  name: string;
+  value: string;
+  /** Its interval; "" keeps its place while it is worked out. */
+  between?: string;
+  id: string;
+}
+
+function Small({ name, value, between, id }: SmallProps) {
   return (
     <div>
       <dt className="text-sm text-soft">{name}</dt>
       <dd className="text-xl font-bold leading-tight" data-testid={id}>
         {value}
       </dd>
+      {between !== undefined && (
+        <dd className="min-h-5 text-sm leading-tight" data-testid={`${id}-between`}>
+          {between}
+        </dd>
+      )}
     </div>
   );
 }

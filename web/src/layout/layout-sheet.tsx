@@ -20,6 +20,7 @@ import { type Placing, PlacingPanel } from "./placing";
 import { Refusal } from "./refusal";
 import { Room } from "./room";
 import { Settings } from "./settings";
+import { Tape, useTape } from "./tape";
 import { anglesAt, brokenBodies, otherSide, useLengths } from "./written";
 
 interface Props {
@@ -76,6 +77,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const [placing, setPlacing] = useState<Placing | null>(null);
   const places = usePlaces(document, index, failing ? null : placing);
   const remedies = useRemedies(document, index, failing ? undefined : view?.findings);
+  const tape = useTape(document, index, !failing && Boolean(view?.ride)).data;
   const drawing = useRef<HTMLDivElement>(null);
   const jackTo = useCallback(
     (to: number) => {
@@ -92,7 +94,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
     () =>
       view ? (
         <>
-          <RideFigures view={view} />
+          <RideFigures view={view} tape={tape} />
           <Judged
             findings={view.findings}
             remedies={remedies}
@@ -106,7 +108,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
       ) : (
         <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
       ),
-    [view, remedies, change, onTravel, jackTo, units, wheels, spot],
+    [view, tape, remedies, change, onTravel, jackTo, units, wheels, spot],
   );
   const broken = failing ? brokenBodies(refused.values) : [];
   return (
@@ -193,7 +195,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
               <>
                 <Hardpoints station={station} picked={pick} onPick={setPicked} onPlace={place} />
                 {!failing && (
-                  <Millimetre document={document} index={index} picked={pick} onPick={setPicked} />
+                  <>
+                    <Millimetre document={document} index={index} picked={pick} onPick={setPicked} />
+                    <Tape document={document} index={index} change={change} />
+                  </>
                 )}
               </>
             ),

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
+import { useResting } from "../bench/resting";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 
@@ -14,23 +14,12 @@ interface Props {
 type Line = Shape["SensitivityOut"];
 
 const AXES = ["fore–aft", "out", "up"];
-const SETTLE_MS = 450;
 const MOST = 6;
-
-/** The document once it has stood still for a moment: nobody reads this while nudging. */
-function useSettled<T>(value: T): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [value]);
-  return settled;
-}
 
 /** What one millimetre at each bracket does to ride height: which places to measure twice. */
 export function Millimetre({ document, index, picked, onPick }: Props) {
   const { units, quantity } = useUnits();
-  const still = useSettled(document);
+  const still = useResting(document);
   const found = useQuery({
     queryKey: ["sensitivity", still, index],
     queryFn: () =>

@@ -9,6 +9,7 @@ import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
 import { RideFigures } from "../layout/figures";
+import { useTape } from "../layout/tape";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { spoken } from "../quantity/spoken";
@@ -40,6 +41,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
   const { view } = solved;
   const at = reachable(view, travel);
   const remedies = useRemedies(document, index, view?.findings, isOn("springing"));
+  const tape = useTape(document, index, !solved.refused && Boolean(view?.ride)).data;
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const carrier = (station.units ?? []).find((unit) =>
@@ -98,7 +100,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
             </div>
           </div>
           <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0">
-            <RideFigures view={view} />
+            <RideFigures view={view} tape={tape} />
             <Judged
               findings={view.findings.filter(isOn("springing"))}
               remedies={remedies}
