@@ -10,7 +10,6 @@ import json
 from functools import lru_cache
 
 import numpy as np
-from scipy.stats import qmc
 
 from engine.errors import EngineError
 from engine.facts import facts
@@ -115,6 +114,8 @@ def _shares(its: _Prepared, number: int) -> list[Array]:
     counts = [one.choices if its.leads[k] == k else 0 for k, one in enumerate(its.stations)]
     if not sum(counts):
         return [np.zeros((1, 0)) for _ in counts]
+    from scipy.stats import qmc  # half a second, which only who searches pays
+
     sequence = qmc.Sobol(sum(counts), scramble=True, rng=its.asked.seed)
     if number:
         sequence.fast_forward(number * GEOMETRIES)

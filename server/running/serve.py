@@ -7,6 +7,7 @@ import socket
 import subprocess
 import sys
 import time
+from importlib import import_module
 from pathlib import Path
 from typing import IO, Any
 
@@ -54,9 +55,10 @@ class Served(BaseApplication):
             self.cfg.set(key, value)
 
     def load(self) -> Any:
-        """Return the application, in each worker."""
+        """Return the application; it is loaded once, and each process that answers begins as a copy of that one."""
         from server.config.wsgi import application
 
+        import_module("server.config.urls")  # Django itself would load what answers only when it is first asked
         return application
 
 
@@ -66,19 +68,26 @@ def run(host: str, port: int, workers: int, **more: Any) -> None:
     options = {
         "bind": address, "workers": workers, "threads": THREADS, "worker_class": Shared, "loglevel": "warning",
         "timeout": 120, "graceful_timeout": 5, "keepalive": 15, "worker_connections": 2000, "backlog": 512,
-        "proc_name": "jugatrix", "post_worker_init": _began, "worker_exit": _ended, "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
+        "proc_name": "jugatrix", "preload_app": True, "when_ready": _loaded, "post_worker_init": _began, "worker_exit": _ended, "worker_tmp_dir": "/dev/shm" if os.access("/dev/shm", os.W_OK) else None,
     }  # fmt: skip
     os.environ["JUGATRIX_SERVED"] = "1"
     Served({**options, **more}).run()
 
 
-def _began(_: Any) -> None:
-    from server.running.workers import begin
+def _loaded(_: Any) -> None:
+    """Make what is loaded once fit to be shared by all processes that answer, and by whoever replaces one that is lost."""
+    from django.db import connections
 
+    connections.close_all()  # each opens its own
     # What is loaded stays: the collector need not walk it for every answer's thousand lists.
     gc.collect()
     gc.freeze()
     gc.set_threshold(GARBAGE)
+
+
+def _began(_: Any) -> None:
+    from server.running.workers import begin
+
     begin()
 
 

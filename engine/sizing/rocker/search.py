@@ -8,7 +8,6 @@ Places are those of a Sobol' sequence (1967): every part alone is spread over th
 from dataclasses import replace
 
 import numpy as np
-from scipy.stats import qmc
 
 from engine.compiled import loaded
 from engine.facts import facts
@@ -69,6 +68,8 @@ def search_part(side: WheelSide, targets: Targets, part: int, count: int = PART)
     Fit : those with arm and far end where they may be, that take the whole travel; told by GLANCED positions
     """
     low, high = limits_of(targets)
+    from scipy.stats import qmc  # half a second, which only who searches pays
+
     sequence = qmc.Sobol(len(Choice), scramble=True, rng=SEED)
     if part:
         sequence.fast_forward(part * count)
