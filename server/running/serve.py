@@ -58,7 +58,8 @@ class Served(BaseApplication):
         """Return the application; it is loaded once, and each process that answers begins as a copy of that one."""
         from server.config.wsgi import application
 
-        import_module("server.config.urls")  # Django itself would load what answers only when it is first asked
+        # Django itself would load what answers only when it is first asked.
+        import_module("server.config.urls")
         return application
 
 

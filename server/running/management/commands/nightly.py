@@ -50,7 +50,8 @@ class Command(BaseCommand):
     """Backs up each night."""
 
     help = "What is done every night beside the running server."
-    requires_system_checks: list[str] = []  # they would load all that answers questions, and keep it all night
+    # They would load all that answers questions, and keep it all night.
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Look every half minute, until the server that started it is gone."""
