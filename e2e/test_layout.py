@@ -2,11 +2,15 @@
 
 import re
 
+import numpy as np
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
+from engine.limits.rooms_by_point import rooms_by_point
+from engine.ride.installed import damper_uses
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import spread_of
+from engine.workup import WorkUp
 
 HERON = "Heron three-wheeler"
 
@@ -25,6 +29,19 @@ class Layout(Bench):
         self.assertAlmostEqual(self.shown("ride-rate"), solved.ride.wheel_rate, delta=0.06)
         self.assertAlmostEqual(self.shown("ride-frequency"), solved.ride.frequency, delta=0.006)
         self.assertIn("The mounts fit", self.page.get_by_test_id("verdict").inner_text())
+
+    def test_it_says_how_the_ratio_rises_and_what_of_the_path_squeezes_the_damper(self) -> None:
+        solved = self.solved(self.document(HERON))
+        use = next(use for use in damper_uses(solved) if use.name == "coilover")
+        assert use.installed_angle is not None
+        assert use.path_share is not None
+        self.assertAlmostEqual(self.shown("lean-coilover"), use.installed_angle, delta=0.06)
+        figures = self.page.get_by_role("region", name="At the Jack")
+        expect(figures).to_contain_text(f"{100 * use.path_share:.1f} % of its eye's path squeezes it")
+        travel = solved.station.travel
+        droop, bump = solved.at(np.array([-travel.droop, travel.bump])).units["coilover"].motion_ratio
+        way = "rises" if bump > droop else "falls"
+        expect(figures).to_contain_text(f"{way} {100 * abs(bump / droop - 1):.1f} % from droop to bump")
 
     def test_jacking_by_keyboard_moves_every_number(self) -> None:
         solved = self.solved(self.document(HERON))
@@ -55,9 +72,11 @@ class Layout(Bench):
         for point in ("pivot front", "pivot rear"):
             self.page.get_by_role("button", name=point).click()
             view = self.page.get_by_test_id("view-front")
-            view.focus()
-            for _ in range(5):
-                view.press("ArrowUp")
+            # A key held: however slow the machine, its presses come at once.
+            view.evaluate(
+                """view => { for (let k = 0; k < 5; k++)
+                view.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowUp", bubbles: true })) }"""
+            )
         self.settle()
         document = self.document(HERON)
         for point in ("pivot_front", "pivot_rear"):
@@ -131,6 +150,25 @@ class Layout(Bench):
         ranked.get_by_role("button").first.click()
         ranked.get_by_role("heading", name=re.compile("The picked point")).wait_for()
         self.assertEqual(ranked.get_by_role("listitem").count(), 9)
+
+    def test_what_to_measure_twice_is_ranked_by_what_one_cares_about(self) -> None:
+        self.tab("Points")
+        ranked = self.page.get_by_role("region", name="Measure these twice")
+        solved = self.solved(self.document(HERON))
+        found = sensitivities(solved)
+        first = max(found, key=lambda one: abs(one.ratios["coilover"]))
+        about = ranked.get_by_label("What it does to")
+        about.select_option("Motion ratio, coilover")
+        line = ranked.get_by_role("listitem").first
+        expect(line).to_contain_text(first.point.replace("_", " "))
+        way = "more" if first.ratios["coilover"] > 0 else "less"
+        expect(line).to_contain_text(f"{abs(first.ratios['coilover']):.4f} {way}")
+        near = WorkUp(solved).clearances
+        rooms = rooms_by_point(solved, near)
+        pair = near[0].one, near[0].other
+        by = max((room.rooms.get(pair, 0.0) for room in rooms), key=abs)
+        about.select_option(f"Gap, {pair[0]} to {pair[1]}".replace("_", " "))
+        expect(line).to_contain_text(f"{abs(by):.2f} mm {'wider' if by > 0 else 'tighter'}")
 
     def test_every_figure_at_ride_says_between_what_the_tape_leaves_it(self) -> None:
         ride = self.page.get_by_test_id("ride-travel-between")

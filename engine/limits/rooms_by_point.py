@@ -17,11 +17,11 @@ WATCHED = 4
 
 @facts(kw_only=False)
 class RoomByPoint:
-    """One point along one axis (0 fore–aft, 1 out, 2 up): mm of each clearance per mm, by `one | other`."""
+    """One point along one axis (0 fore–aft, 1 out, 2 up): mm of each clearance per mm, by the two that are near."""
 
     point: str
     axis: int
-    rooms: dict[str, float]
+    rooms: dict[tuple[str, str], float]
 
 
 def rooms_by_point(solved: SolvedStation, clearances: tuple[Clearance, ...]) -> tuple[RoomByPoint, ...]:
@@ -32,7 +32,7 @@ def rooms_by_point(solved: SolvedStation, clearances: tuple[Clearance, ...]) -> 
     steps = (np.eye(count) * STEP_MM).reshape(count, len(names), 3)
     points = linkage.points + np.concatenate([steps, -steps])
     drawn = np.ascontiguousarray(points.T)
-    rooms: dict[tuple[str, int], dict[str, float]] = {}
+    rooms: dict[tuple[str, int], dict[tuple[str, str], float]] = {}
     for clearance in clearances[:WATCHED]:
         place, good = places_at(linkage, points, clearance.heave, clearance.articulation)
         distance = distances_at(linkage, clearance, place, drawn)
@@ -40,5 +40,5 @@ def rooms_by_point(solved: SolvedStation, clearances: tuple[Clearance, ...]) -> 
         known = good[:count] & good[count:] & np.isfinite(slope)
         for k in np.flatnonzero(known):
             key = (names[k // 3], int(k % 3))
-            rooms.setdefault(key, {})[f"{clearance.one} | {clearance.other}"] = float(slope[k])
+            rooms.setdefault(key, {})[clearance.one, clearance.other] = float(slope[k])
     return tuple(RoomByPoint(point, axis, its) for (point, axis), its in rooms.items())

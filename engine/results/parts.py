@@ -423,7 +423,7 @@ def _deep(values: list[Any]) -> bool:
 def sensitivity(worked: WorkedStation) -> list[Values]:
     """Return what a millimetre at each point does, the strongest on ride height first."""
     rooms = {
-        (room.point, room.axis): room.rooms
+        (room.point, room.axis): {f"{one} | {other}": mm for (one, other), mm in room.rooms.items()}
         for room in rooms_by_point(worked.work.solved, worked.work.clearances)
     }
     return [

@@ -74,7 +74,7 @@ def _figure_slopes(project: Project, number: int, figure: str) -> dict[tuple[str
         clearances = WorkUp(solved).clearances
         if not clearances:
             return {}
-        pair = f"{clearances[0].one} | {clearances[0].other}"
+        pair = clearances[0].one, clearances[0].other
         rooms = rooms_by_point(solved, clearances[:1])
         return {(room.point, room.axis): room.rooms[pair] for room in rooms if pair in room.rooms}
     known = sensitivities(solved)

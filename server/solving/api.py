@@ -14,6 +14,7 @@ from engine.findings.brief import brief_of
 from engine.findings.finding import FREQUENCY_HZ, RULES, Rules
 from engine.findings.judge import judge
 from engine.findings.sides import as_the_other_side
+from engine.limits.rooms_by_point import rooms_by_point
 from engine.linkage.linkage import Linkage
 from engine.remedies.remedy import remedy_for
 from engine.results.parts import spread_values
@@ -152,14 +153,26 @@ def _mirrored(body: RemedyIn, work: WorkUp, rules: Rules) -> dict[str, Any] | No
     return told | {"ride_by": None, "raises": [], "clears": []}
 
 
+class GapOut(Schema):
+    """What it does to a gap between two parts, where that is narrowest: mm per mm."""
+
+    one: str
+    other: str
+    by: float
+
+
 class SensitivityOut(Schema):
-    """What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm."""
+    """What a millimetre at one point along one axis does: mm of ride travel, N/mm of wheel rate per mm.
+
+    ratios by unit, per mm, at the same travel; gaps : of the nearest few, those that it changes
+    """
 
     point: str
     axis: int
     ride: float
     rate: float
     ratios: dict[str, float]
+    gaps: list[GapOut]
 
 
 @router.post(
@@ -167,10 +180,22 @@ class SensitivityOut(Schema):
 )
 def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what one millimetre at each bracket does, the strongest on ride height first."""
-    found = sensitivities(solved_station(body)[0])
+    work, _ = worked_station(body)
+    found = sensitivities(work.solved)
+    rooms = {(its.point, its.axis): its.rooms for its in rooms_by_point(work.solved, work.clearances)}
     return answer(
         [
-            {"point": s.point, "axis": s.axis, "ride": s.ride_mm, "rate": s.rate, "ratios": s.ratios}
+            {
+                "point": s.point,
+                "axis": s.axis,
+                "ride": s.ride_mm,
+                "rate": s.rate,
+                "ratios": s.ratios,
+                "gaps": [
+                    {"one": one, "other": other, "by": by}
+                    for (one, other), by in rooms.get((s.point, s.axis), {}).items()
+                ],
+            }
             for s in found
         ]
     )

@@ -145,12 +145,14 @@ class LimitOut(Schema):
 
 
 class StrokeOut(Schema):
-    """A damper's stroke, mm."""
+    """A damper's stroke, mm; at ride degrees between it and its moving eye's path, and the share of the path that squeezes it."""
 
     stroke: float
     used: float
     left_in_bump: float
     left_in_droop: float
+    installed_angle: float | None
+    path_share: float | None
 
 
 class LinkOut(Schema):

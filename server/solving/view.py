@@ -77,7 +77,17 @@ def station_view(work: WorkUp, rules: Rules, beside: list[Finding] | None = None
         ],
         "wheel_angles": {"wheels": {}, "steering_axis": None, "lock": None} | wheel_angles_of(work),
         "strokes": {
-            name: {key: round(use[key], 3) for key in ("stroke", "used", "left_in_bump", "left_in_droop")}
+            name: {
+                key: None if use[key] is None else round(use[key], 4)
+                for key in (
+                    "stroke",
+                    "used",
+                    "left_in_bump",
+                    "left_in_droop",
+                    "installed_angle",
+                    "path_share",
+                )
+            }
             for name, use in dampers(work).items()
         },
         "preload_left": {name: round(left, 3) for name, left in solved.preload_left.items()},

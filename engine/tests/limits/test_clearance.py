@@ -196,7 +196,7 @@ class Sensitivity(unittest.TestCase):
         self.assertTrue(rooms)
         moved = max(rooms, key=lambda room: max(abs(v) for v in room.rooms.values()))
         name, slope = max(moved.rooms.items(), key=lambda item: abs(item[1]))
-        watched = next(c for c in near if f"{c.one} | {c.other}" == name)
+        watched = next(c for c in near if (c.one, c.other) == name)
 
         def distance(by: float) -> float:
             points = solved.linkage.points.copy()

@@ -2,6 +2,7 @@
 
 import io
 import json
+import math
 import subprocess
 import sys
 import tempfile
@@ -20,11 +21,14 @@ from django.test import RequestFactory, SimpleTestCase, TestCase
 from engine.document.read import check_project
 from engine.findings.brief import brief_of
 from engine.findings.judge import judge
+from engine.limits.rooms_by_point import rooms_by_point
 from engine.results.result_file import solve_project
+from engine.ride.installed import damper_uses
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import spread_of
 from engine.station.solved import solve_station
 from engine.tests import samples
+from engine.workup import WorkUp
 from server.answers import ActionRefused
 from server.solving.api import solve
 from server.solving.shapes import LookIn
@@ -58,6 +62,15 @@ class Turns(SimpleTestCase):
         self.assertEqual(most, 1)
 
 
+def arm_by_a_rail() -> dict[str, Any]:
+    values = samples.arm()
+    values["wheels"][0] |= {"tyre_radius": 250, "tyre_width": 150}
+    values["envelopes"] = [
+        {"name": "rail", "shape": "box", "centre": [-400, 560, 250], "size": [300, 60, 80]}
+    ]
+    return values
+
+
 class Solving(TestCase):
     def setUp(self) -> None:
         self.client.force_login(get_user_model().objects.create_user("fitter"))
@@ -83,12 +96,7 @@ class Solving(TestCase):
                         self.assertAlmostEqual(found, drawn, delta=1e-3)
 
     def test_clearances_can_come_later(self) -> None:
-        values = samples.arm()
-        values["wheels"][0] |= {"tyre_radius": 250, "tyre_width": 150}
-        values["envelopes"] = [
-            {"name": "rail", "shape": "box", "centre": [-400, 560, 250], "size": [300, 60, 80]}
-        ]
-        body = {"document": samples.document(values), "station": 0}
+        body = {"document": samples.document(arm_by_a_rail()), "station": 0}
         quick, full = (
             self.client.post(
                 "/api/solve", json.dumps(body | {"rooms": rooms}), content_type="application/json"
@@ -100,6 +108,15 @@ class Solving(TestCase):
         self.assertNotIn("tyre_to_structure", codes[0])
         self.assertIn("tyre_to_structure", codes[1])
         self.assertTrue(self.solve(samples.document(samples.arm())).json()["complete"])
+
+    def test_a_damper_says_how_far_it_leans_from_the_path_of_its_eye(self) -> None:
+        document = samples.document(samples.pushrod_corner())
+        told = self.solve(document).json()["strokes"]
+        for use in damper_uses(solve_station(check_project(document).stations[0], steps=61)):
+            assert use.installed_angle is not None
+            self.assertAlmostEqual(told[use.name]["installed_angle"], use.installed_angle, delta=1e-4)
+            share = math.cos(math.radians(use.installed_angle))
+            self.assertAlmostEqual(told[use.name]["path_share"], share, delta=1e-4)
 
     def test_out_of_reach_rows_are_null(self) -> None:
         values = samples.pushrod_corner() | {"travel": {"bump": 200, "droop": 40}}
@@ -116,6 +133,20 @@ class Solving(TestCase):
         wanted = sensitivities(solve_station(check_project(document).stations[0], steps=61))
         self.assertEqual([(f["point"], f["axis"]) for f in found], [(w.point, w.axis) for w in wanted])
         self.assertAlmostEqual(found[0]["ride"], wanted[0].ride_mm)
+
+    def test_a_millimetre_also_says_what_it_does_to_the_nearest_gaps(self) -> None:
+        document = samples.document(arm_by_a_rail())
+        body = json.dumps({"document": document, "station": 0})
+        found = self.client.post("/api/sensitivity", body, content_type="application/json").json()
+        work = WorkUp(solve_station(check_project(document).stations[0], steps=61))
+        wanted = {(its.point, its.axis): its.rooms for its in rooms_by_point(work.solved, work.clearances)}
+        self.assertTrue(any(line["gaps"] for line in found))
+        for line in found:
+            gaps = {(gap["one"], gap["other"]): gap["by"] for gap in line["gaps"]}
+            its = wanted.get((line["point"], line["axis"]), {})
+            self.assertEqual(gaps.keys(), its.keys())
+            for pair, by in its.items():
+                self.assertAlmostEqual(gaps[pair], by, places=4)
 
     def test_what_the_tape_leaves_open_is_the_engines_with_the_errors_that_the_job_says(self) -> None:
         document = samples.document(samples.pushrod_corner())

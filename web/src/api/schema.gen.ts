@@ -3007,7 +3007,7 @@ export interface components {
         };
         /**
          * StrokeOut
-         * @description A damper's stroke, mm.
+         * @description A damper's stroke, mm; at ride degrees between it and its moving eye's path, and the share of the path that squeezes it.
          */
         StrokeOut: {
             /** Stroke */
@@ -3018,6 +3018,10 @@ export interface components {
             left_in_bump: number;
             /** Left In Droop */
             left_in_droop: number;
+            /** Installed Angle */
+            installed_angle: number | null;
+            /** Path Share */
+            path_share: number | null;
         };
         /**
          * UnitOut
@@ -3147,8 +3151,22 @@ export interface components {
             subjects: string[];
         };
         /**
+         * GapOut
+         * @description What it does to a gap between two parts, where that is narrowest: mm per mm.
+         */
+        GapOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** By */
+            by: number;
+        };
+        /**
          * SensitivityOut
-         * @description What a millimetre at one point along one axis does: mm of ride height and N/mm of wheel rate per mm.
+         * @description What a millimetre at one point along one axis does: mm of ride travel, N/mm of wheel rate per mm.
+         *
+         *     ratios by unit, per mm, at the same travel; gaps : of the nearest few, those that it changes
          */
         SensitivityOut: {
             /** Point */
@@ -3163,6 +3181,8 @@ export interface components {
             ratios: {
                 [key: string]: number;
             };
+            /** Gaps */
+            gaps: components["schemas"]["GapOut"][];
         };
         /**
          * SolveIn

@@ -1,13 +1,11 @@
 import { useEffect, useState } from "react";
 
-const RESTS_MS = 450;
-
-/** What is in hand once it has stood still for a moment: what nobody reads while nudging is asked for then. */
-export function useResting<T>(value: T): T {
+/** What is in hand once it has stood still for so many ms: what nobody reads while nudging is asked for then. */
+export function useResting<T>(value: T, ms: number): T {
   const [resting, setResting] = useState(value);
   useEffect(() => {
-    const timer = setTimeout(() => setResting(value), RESTS_MS);
+    const timer = setTimeout(() => setResting(value), ms);
     return () => clearTimeout(timer);
-  }, [value]);
+  }, [value, ms]);
   return resting;
 }

@@ -1,6 +1,6 @@
 import { Fragment, type ReactNode } from "react";
 import type { Station, StationView } from "../api/client";
-import { type Place, valueAt } from "../jack/travel";
+import { type Place, placeOf, valueAt } from "../jack/travel";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { type TapeSpread, useBetween } from "./tape";
@@ -10,6 +10,7 @@ interface Props {
   wheels: Station["wheels"];
   view: StationView;
   place: Place;
+  range: Station["travel"];
 }
 
 /** Where it stands on its weight, and between what that lies as well as the places are known. */
@@ -58,7 +59,7 @@ export function RideFigures({ view, tape }: { view: StationView; tape?: TapeSpre
 }
 
 /** The figures where the Jack stands. */
-export function Figures({ units = [], wheels, view, place }: Props) {
+export function Figures({ units = [], wheels, view, place, range }: Props) {
   const { number, quantity, unit } = useUnits();
   const rate = valueAt(view.wheel_rate, place);
   const share = valueAt(view.rate_from_ratio, place);
@@ -81,6 +82,8 @@ export function Figures({ units = [], wheels, view, place }: Props) {
           const name = units.length > 1 ? `, ${spoken(part.name)}` : "";
           if (part.kind === "bar") return null;
           const what = part.kind === "air_spring" ? "bag" : part.kind === "spring" ? "spring" : "damper";
+          const rise = riseOf(trace?.motion_ratio, view, range);
+          const lean = view.strokes[part.name];
           return (
             <Fragment key={part.name}>
               {part.kind !== "strap" && part.kind !== "bump_stop" && (
@@ -89,10 +92,19 @@ export function Figures({ units = [], wheels, view, place }: Props) {
                   value={ratio === null ? "–" : number(ratio, "ratio")}
                   note={
                     ratio
-                      ? `${what} per wheel · ${number(1 / ratio, "ratio", 2)} wheel per ${what}`
+                      ? `${what} per wheel · ${number(1 / ratio, "ratio", 2)} wheel per ${what}${rise === null ? "" : ` · ${saidRise(rise, number)}`}`
                       : `${what} per wheel`
                   }
                   id={`ratio-${part.name}`}
+                />
+              )}
+              {lean?.installed_angle != null && lean.path_share != null && (
+                <Figure
+                  name={`Leans from its path${name}`}
+                  value={number(lean.installed_angle, "angle", 1)}
+                  unit="°"
+                  note={`at ride: ${number(100 * lean.path_share, "ratio", 1)} % of its eye's path squeezes it`}
+                  id={`lean-${part.name}`}
                 />
               )}
               <Figure
@@ -258,6 +270,25 @@ function unitNote(part: Part, view: StationView, quantity: (v: number, d: "lengt
     return `made for ${quantity(part.min_height, "length")} to ${quantity(part.max_height, "length")}`;
   }
   return "between its ends";
+}
+
+/** By how much of itself a ratio grows from full droop to full bump; null where either end is not reached. */
+function riseOf(
+  ratios: (number | null)[] | undefined,
+  view: StationView,
+  range: Station["travel"],
+): number | null {
+  const droop = valueAt(ratios, placeOf(view.travels, -range.droop));
+  const bump = valueAt(ratios, placeOf(view.travels, range.bump));
+  return droop && bump ? bump / droop - 1 : null;
+}
+
+function saidRise(
+  rise: number,
+  number: (value: number, dimension: "ratio", digits: number) => string,
+): string {
+  if (Math.abs(rise) < 0.0005) return "the same from droop to bump";
+  return `${rise > 0 ? "rises" : "falls"} ${number(100 * Math.abs(rise), "ratio", 1)} % from droop to bump`;
 }
 
 interface SmallProps {

@@ -87,7 +87,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
     },
     [onTravel],
   );
-  const { units, wheels } = station;
+  const { units, wheels, travel: range } = station;
   const spot = useMemo(() => placeOf(view?.travels ?? [0], at), [view, at]);
   // While a hand moves a bracket the drawing runs ahead of what is solved: the figures are drawn when they change.
   const figures = useMemo(
@@ -102,13 +102,13 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             onTravel={onTravel}
             onLook={jackTo}
           >
-            <Figures units={units} wheels={wheels} view={view} place={spot} />
+            <Figures units={units} wheels={wheels} view={view} place={spot} range={range} />
           </Judged>
         </>
       ) : (
         <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
       ),
-    [view, tape, remedies, change, onTravel, jackTo, units, wheels, spot],
+    [view, tape, remedies, change, onTravel, jackTo, units, wheels, spot, range],
   );
   const broken = failing ? brokenBodies(refused.values) : [];
   return (

@@ -17,12 +17,13 @@ type Span = number[];
 
 const NAME = "tape";
 const MOST_MM = 20;
+const RESTS_MS = 900;
 /** What meets the wheel only now and then: its ratio at ride says nothing. */
-const ON_THEIR_OWN = new Set(["strap", "bump_stop", "bar"]);
+export const SELDOM_MET = new Set(["strap", "bump_stop", "bar"]);
 
 /** Between what every result lies, for what is known of the places; nothing while it is worked out anew. */
 export function useTape(document: Project, index: number, solved: boolean) {
-  const still = useResting(document);
+  const still = useResting(document, RESTS_MS);
   const found = useQuery({
     queryKey: ["tape", still, index],
     queryFn: ({ signal }) =>
@@ -103,7 +104,7 @@ export function Tape({ document, index, change }: { document: Project; index: nu
             <Between name="Frequency" value={between(data.frequency, "frequency")} />
             <Between name="Wheel rate" value={between(data.wheel_rate, "rate")} />
             {(station.units ?? [])
-              .filter(({ kind }) => !ON_THEIR_OWN.has(kind))
+              .filter(({ kind }) => !SELDOM_MET.has(kind))
               .map(({ name }) => (
                 <Between
                   key={name}

@@ -99,7 +99,12 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
               </p>
             </div>
           </div>
-          <div className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0">
+          <section
+            aria-label="Where it stands"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: where it is longer than the screen it is scrolled by key
+            tabIndex={0}
+            className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-8 pt-3 max-lg:overflow-visible max-lg:border-l-0"
+          >
             <RideFigures view={view} tape={tape} />
             <Judged
               findings={view.findings.filter(isOn("springing"))}
@@ -107,7 +112,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
               change={change}
               onTravel={onTravel}
             />
-          </div>
+          </section>
         </div>
       ) : (
         <Unsolved message={solved.refused?.message} />
