@@ -103,9 +103,11 @@ def _not_without(parent: int) -> None:
 
 
 def _ready() -> bool:
+    import scipy.stats
+
     import server.api  # everything that it will be asked for
 
-    return bool(server.api.api)
+    return bool(server.api.api and scipy.stats)
 
 
 def _guarded(work: Callable[..., Any], values: tuple[Any, ...], key: str) -> tuple[Any, Any]:
