@@ -77,7 +77,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const [placing, setPlacing] = useState<Placing | null>(null);
   const places = usePlaces(document, index, failing ? null : placing);
   const remedies = useRemedies(document, index, failing ? undefined : view?.findings);
-  const tape = useTape(document, index, !failing && Boolean(view?.ride)).data;
+  const tape = useTape(document, index, !failing && view?.ride ? solved.of : null).data;
   const drawing = useRef<HTMLDivElement>(null);
   const jackTo = useCallback(
     (to: number) => {

@@ -21,8 +21,11 @@ const RESTS_MS = 900;
 /** What meets the wheel only now and then: its ratio at ride says nothing. */
 export const SELDOM_MET = new Set(["strap", "bump_stop", "bar"]);
 
-/** Between what every result lies, for what is known of the places; nothing while it is worked out anew. */
-export function useTape(document: Project, index: number, solved: boolean) {
+/**
+ * Between what every result lies, for what is known of the places; of the document whose figures are on the screen, or nothing:
+ * a nudge takes it away with the old figures, not a frame before.
+ */
+export function useTape(document: Project, index: number, shown: Project | null) {
   const still = useResting(document, RESTS_MS);
   const found = useQuery({
     queryKey: ["tape", still, index],
@@ -39,11 +42,11 @@ export function useTape(document: Project, index: number, solved: boolean) {
           signal,
         ),
       ),
-    enabled: solved && still === document,
+    enabled: shown !== null && still === document,
     gcTime: 0,
     retry: false,
   });
-  return { ...found, data: still === document ? found.data : undefined };
+  return { ...found, data: still === shown ? found.data : undefined };
 }
 
 /** "1.48 to 1.54 Hz", or nothing. */
@@ -59,7 +62,7 @@ export function useBetween() {
 export function Tape({ document, index, change }: { document: Project; index: number; change: Change }) {
   const { number, quantity } = useUnits();
   const between = useBetween();
-  const { data, error, refetch } = useTape(document, index, true);
+  const { data, error, refetch } = useTape(document, index, document);
   const station = document.stations[index] as Station;
   const own = Object.keys(station.uncertainty?.points ?? {}).length;
   const tape = station.uncertainty?.tape ?? data?.tape ?? 1;

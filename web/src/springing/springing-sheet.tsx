@@ -41,7 +41,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
   const { view } = solved;
   const at = reachable(view, travel);
   const remedies = useRemedies(document, index, view?.findings, isOn("springing"));
-  const tape = useTape(document, index, !solved.refused && Boolean(view?.ride)).data;
+  const tape = useTape(document, index, !solved.refused && view?.ride ? solved.of : null).data;
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   const carrier = (station.units ?? []).find((unit) =>
