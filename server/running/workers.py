@@ -20,9 +20,9 @@ from django.conf import settings
 from engine.errors import EngineError
 from server.answers import ActionRefused
 from server.running.following import followed
+from server.running.giving_way import give_way
 
 LOOKS_S = 1.0
-GIVES_WAY = 10  # nicer than the processes that answer
 log = logging.getLogger("jugatrix.workers")
 _lock = threading.Lock()
 _pools: list[ProcessPoolExecutor] = []
@@ -90,7 +90,7 @@ def _begun() -> None:
     import django
 
     threading.Thread(target=_not_without, args=(os.getppid(),), daemon=True).start()
-    os.nice(GIVES_WAY)
+    give_way()
     os.environ["JUGATRIX_LONG_WORK_HERE"] = "1"
     django.setup()
 

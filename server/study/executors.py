@@ -12,7 +12,7 @@ import os
 from concurrent.futures import BrokenExecutor, CancelledError, Executor, Future, ProcessPoolExecutor
 from typing import Any
 
-GIVES_WAY = 15  # nicer than those who answer, and than a search that somebody waits for
+from server.running.giving_way import give_way
 
 
 class NoSuchPlace(ValueError):
@@ -43,7 +43,7 @@ def cores() -> int:
 
 def _begun() -> None:
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    os.nice(GIVES_WAY)
+    give_way()
 
 
 class DaskExecutor(Executor):

@@ -81,6 +81,7 @@ class Workers(SimpleTestCase):
         code = (
             "import os, sys; os.environ['JUGATRIX_SERVED'] = '1'\n"
             "import django; django.setup()\n"
+            "del os.environ['JUGATRIX_SERVED']\n"  # of the idle class it would wait for all the tests beside it
             "from server.running.tests.test_workers import doubled\n"
             "from server.running.workers import away\n"
             "if __name__ == '__main__':\n"
