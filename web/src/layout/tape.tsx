@@ -49,13 +49,14 @@ export function useTape(document: Project, index: number, shown: Project | null)
   return { ...found, data: still === shown ? found.data : undefined };
 }
 
-/** "1.48 to 1.54 Hz", or nothing. */
+/** "1.48 to 1.54 Hz", "all 1.80 Hz" where they differ in no figure that is shown, or nothing. */
 export function useBetween() {
   const { number, unit } = useUnits();
-  return (span: Span | null | undefined, dimension: Dimension, digits?: number) =>
-    span
-      ? `${number(span[0] ?? 0, dimension, digits)} to ${number(span[2] ?? 0, dimension, digits)} ${unit(dimension)}`.trim()
-      : "";
+  return (span: Span | null | undefined, dimension: Dimension) => {
+    if (!span) return "";
+    const [low, high] = [span[0] ?? 0, span[2] ?? 0].map((value) => number(value, dimension));
+    return `${low === high ? `all ${low}` : `${low} to ${high}`} ${unit(dimension)}`.trim();
+  };
 }
 
 /** How well the places are known, and what that leaves open of every result. */
