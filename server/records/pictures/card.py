@@ -46,10 +46,20 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
         picture = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
     scale = mm_per_pixel / shrink
     at = (seed[0] * shrink, seed[1] * shrink)
+    seen = _seen(picture, at, SEED_MM / scale)
+    mask, alike = None, False
     for share in GRAINS:
-        mask = _mask(picture, at, SEED_MM / scale, share)
-        if not _runs_out(mask):
+        like = _grown(seen, share)
+        # Where all is alike, or with less allowed nothing is, nothing can be cut apart; trying would take longest of all.
+        all_of_it = all(_rims(like))
+        alike = alike or all_of_it
+        if all_of_it or (alike and cv2.countNonZero(like) < cv2.countNonZero(seen.disc) / 2):
+            continue
+        mask = _mask(picture, seen, like)
+        if not any(_rims(mask)):
             break
+    if mask is None:
+        raise _too_like()
     outlines, levels = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     outer = [k for k in range(len(outlines)) if levels[0][k][3] < 0]
     mine = next((k for k in outer if cv2.pointPolygonTest(outlines[k], at, False) >= 0), None)
@@ -59,12 +69,8 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
             "no_card",
             "No card is seen there: point at a plain part of it, on a ground of another colour or lightness.",
         )
-    if _runs_out(mask):
-        raise ActionRefused(
-            422,
-            "no_card",
-            "The card runs out of the picture, or is too like what it lies on: lay it on another ground, whole in the picture.",
-        )
+    if any(_rims(mask)):
+        raise _too_like()
     smooth = cv2.GaussianBlur(picture, (0, 0), 1.0).astype(np.float32)
     edge, clear = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
     if clear < LEAST_CLEAR:
@@ -88,25 +94,46 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
     return CardSeen(flat(edge), [flat(hole) for hole in holes])
 
 
-def _runs_out(mask: np.ndarray) -> bool:
-    """Return whether a card reaches the picture's own edge."""
-    return bool(mask[:2].any() or mask[-2:].any() or mask[:, :2].any() or mask[:, -2:].any())
+def _too_like() -> ActionRefused:
+    return ActionRefused(
+        422,
+        "no_card",
+        "The card runs out of the picture, or is too like what it lies on: lay it on another ground, whole in the picture.",
+    )
 
 
-def _mask(picture: np.ndarray, seed: tuple[float, float], radius: float, share: float) -> np.ndarray:
-    """Return what belongs to the card, 255 or 0, by cutting colours apart (GrabCut), each against the light there."""
-    shape = picture.shape[:2]
-    work = min(1.0, 900 / max(shape))
+def _rims(mask: np.ndarray) -> list[bool]:
+    """Return whether each of a picture's four edges is reached."""
+    return [bool(rim.any()) for rim in (mask[:2], mask[-2:], mask[:, :2], mask[:, -2:])]
+
+
+@facts
+class _Seen:
+    """A picture as small as is worked on, its colours, and the place pointed at: pixels, and a disc of the card, 255 or 0."""
+
+    lab: np.ndarray
+    at: tuple[int, int]
+    disc: np.ndarray
+
+
+def _seen(picture: np.ndarray, seed: tuple[float, float], radius: float) -> _Seen:
+    work = min(1.0, 900 / max(picture.shape[:2]))
     small = cv2.resize(picture, None, fx=work, fy=work, interpolation=cv2.INTER_AREA)
-    lab = cv2.cvtColor(cv2.medianBlur(small, 5), cv2.COLOR_RGB2LAB)
     at = (round(seed[0] * work), round(seed[1] * work))
-    r = max(3, round(radius * work))
     disc = np.zeros(small.shape[:2], np.uint8)
-    cv2.circle(disc, at, r, 255, -1)
-    like = _grown(lab, at, disc, share)
-    marks = np.full(small.shape[:2], cv2.GC_PR_BGD, np.uint8)
+    cv2.circle(disc, at, max(3, round(radius * work)), 255, -1)
+    return _Seen(lab=cv2.cvtColor(cv2.medianBlur(small, 5), cv2.COLOR_RGB2LAB), at=at, disc=disc)
+
+
+def _mask(picture: np.ndarray, seen: _Seen, like: np.ndarray) -> np.ndarray:
+    """Return what belongs to the card, 255 or 0, by cutting colours apart (GrabCut), each against the light there.
+
+    like : what probably does, as grown from the seed
+    """
+    shape, lab, at, disc = picture.shape[:2], seen.lab, seen.at, seen.disc
+    marks = np.full(disc.shape, cv2.GC_PR_BGD, np.uint8)
     marks[like > 0] = cv2.GC_PR_FGD
-    rim = max(2, round(min(small.shape[:2]) * 0.01))
+    rim = max(2, round(min(disc.shape) * 0.01))
     marks[:rim], marks[-rim:], marks[:, :rim], marks[:, -rim:] = (cv2.GC_BGD,) * 4
     marks[disc > 0] = cv2.GC_FGD
     cv2.setRNGSeed(1)
@@ -124,16 +151,17 @@ def _mask(picture: np.ndarray, seed: tuple[float, float], radius: float, share: 
     )
 
 
-def _grown(lab: np.ndarray, at: tuple[int, int], disc: np.ndarray, share: float) -> np.ndarray:
+def _grown(seen: _Seen, share: float) -> np.ndarray:
     """Return what is joined to the seed step by step, each no more unlike its neighbour than the card's own grain.
 
     share : of that grain, for a card that is much like its ground
     """
-    inside = lab[disc > 0].astype(float)
+    lab = seen.lab
+    inside = lab[seen.disc > 0].astype(float)
     grain = np.clip(inside.std(axis=0) * 1.5 + 1.5, 2.0, 8.0) * share
     flooded = np.zeros((lab.shape[0] + 2, lab.shape[1] + 2), np.uint8)
     low = high = tuple(float(one) for one in grain)
-    cv2.floodFill(lab.copy(), flooded, at, 0, low, high, 4 | (255 << 8) | cv2.FLOODFILL_MASK_ONLY)
+    cv2.floodFill(lab.copy(), flooded, seen.at, 0, low, high, 4 | (255 << 8) | cv2.FLOODFILL_MASK_ONLY)
     far = np.abs(lab.astype(float) - inside.mean(axis=0)) <= LIKE
     joined = np.where(far.all(axis=2), flooded[1:-1, 1:-1], 0).astype(np.uint8)
     return cv2.morphologyEx(joined, cv2.MORPH_CLOSE, np.ones((7, 7), np.uint8))
