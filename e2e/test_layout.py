@@ -1,9 +1,10 @@
 """The Layout sheet: jacking, moving brackets, turning rods, units; every number checked with the engine."""
 
+import json
 import re
 
 import numpy as np
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from e2e.bench import Bench
 from engine.limits.rooms_by_point import rooms_by_point
@@ -191,6 +192,27 @@ class Layout(Bench):
         expect(self.page.get_by_test_id("ride-travel-between")).to_have_text(self.between(3.0))
         self.save("taped in a hurry")
         self.eventually(lambda: self.document(HERON)["stations"][0].get("uncertainty", {}).get("tape") == 3.0)
+
+    def test_intervals_that_are_not_answered_say_why_and_are_asked_again(self) -> None:
+        lost = json.dumps(
+            {"code": "worker_lost", "detail": "Its process was lost.", "path": "", "values": {}}
+        )
+        answers = [(503, lost)]
+
+        def answer(route: Route) -> None:
+            if not answers:
+                return route.continue_()
+            status, body = answers.pop()
+            return route.fulfill(status=status, body=body, content_type="application/json")
+
+        self.page.route("**/api/spread", answer)
+        self.tab("Points")
+        self.type_place("damper eye", "out", "298")
+        measured = self.page.get_by_role("region", name="How well it is measured")
+        expect(measured).to_contain_text("Its process was lost.")
+        measured.get_by_role("button", name="Work it out").click()
+        expect(measured).to_contain_text("Stands at")
+        expect(measured).not_to_contain_text("was lost")
 
     def between(self, tape: float) -> str:
         document = self.document(HERON)

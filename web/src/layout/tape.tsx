@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Fragment } from "react";
 import { answer, client, type Project, type Shape, type Station } from "../api/client";
-import { followed } from "../api/working";
+import { followed, isStopped } from "../api/working";
 import type { Change } from "../bench/edits";
 import { useResting } from "../bench/resting";
 import { WorkingLine } from "../bench/working-line";
@@ -95,6 +95,14 @@ export function Tape({ document, index, change }: { document: Project; index: nu
         Measured no better than that, nine of ten built like this come out between:
       </p>
       <WorkingLine name={NAME} error={error} again={() => void refetch()} />
+      {error && !isStopped(error) && (
+        <p className="flex flex-wrap items-center gap-3 py-1">
+          {error.message}
+          <button type="button" className="press px-3" onClick={() => void refetch()}>
+            Work it out
+          </button>
+        </p>
+      )}
       {data && (
         <>
           {data.standing < 1 && (
