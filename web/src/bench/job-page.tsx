@@ -114,13 +114,13 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
   const open = (solved.view?.findings ?? []).filter((finding) => finding.mark !== "good");
   return (
     <div className="flex h-full flex-col max-lg:h-auto max-lg:min-h-full">
-      <header className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-[#f4f1e6] xl:h-14 xl:flex-nowrap xl:py-0 print:bg-transparent print:text-ink">
+      <header className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-1 bg-steel px-3 py-1 text-soapstone xl:h-14 xl:flex-nowrap xl:py-0 print:bg-transparent print:text-ink">
         <Link to="/" className="press press-dark px-2" aria-label="All jobs">
           <ChevronLeft size={20} aria-hidden />
         </Link>
         <div className="min-w-0 leading-tight">
           <h1 className="truncate text-lg font-bold leading-[1.375rem]">{document.name}</h1>
-          <p className="text-sm leading-4 text-[#c9ccd1] print:text-soft">
+          <p className="text-sm leading-4 text-chalk print:text-soft">
             revision {hand.draft.base}
             <Kept job={job} user={user} hand={hand} />
           </p>
@@ -135,7 +135,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
               aria-current={tab === key ? "page" : undefined}
               className={`-my-1 flex min-h-14 xl:my-0 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
-                tab === key ? "border-[#ffd400] bg-paper text-ink" : "border-transparent"
+                tab === key ? "border-marker bg-paper text-ink" : "border-transparent"
               }`}
             >
               {name}
@@ -302,7 +302,7 @@ function Recovered({ hand, newest }: { hand: DraftInHand; newest: number }) {
   return (
     <div
       role="status"
-      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-[#ffd400]/25 px-4 py-2"
+      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-marker/25 px-4 py-2"
     >
       <p className="flex-1">
         Your unsaved changes were kept in this browser.

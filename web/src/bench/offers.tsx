@@ -8,7 +8,7 @@ export function Offers({ job, user, hand }: { job: string; user: string; hand: D
     <div
       key={offer.tab}
       role="status"
-      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-[#ffd400]/25 px-4 py-2"
+      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-marker/25 px-4 py-2"
     >
       <p className="min-w-0 flex-1 basis-60">
         {offer.document

@@ -25,7 +25,7 @@ export function SideTabs({ label, tabs, className }: { label: string; tabs: Side
           <Tabs.Trigger
             key={tab.value}
             value={tab.value}
-            className="min-h-12 flex-auto whitespace-nowrap border-b-4 border-transparent px-1.5 font-semibold text-soft data-[state=active]:border-[#1d3f82] data-[state=active]:text-ink dark:data-[state=active]:border-[#ffd400]"
+            className="min-h-12 flex-auto whitespace-nowrap border-b-4 border-transparent px-1.5 font-semibold text-soft data-[state=active]:border-press data-[state=active]:text-ink dark:data-[state=active]:border-marker"
           >
             {tab.name}
           </Tabs.Trigger>

@@ -28,7 +28,7 @@ export function WorkingLine({ name, error, again }: Props) {
           {now.stopping ? "Stopping …" : `Working on ${now.what}: ${share} %`}
         </p>
         <div className="mt-1 h-2 bg-rule" aria-hidden>
-          <div className="h-2 bg-[#1d3f82] dark:bg-[#ffd400]" style={{ width: `${share}%` }} />
+          <div className="h-2 bg-press dark:bg-marker" style={{ width: `${share}%` }} />
         </div>
       </div>
       <button type="button" className="press px-3" disabled={now.stopping} onClick={() => stopWorking(name)}>

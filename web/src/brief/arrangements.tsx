@@ -118,7 +118,7 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
             key={key}
             type="button"
             aria-pressed={room.includes(key)}
-            className="press aria-pressed:border-[#1d3f82] aria-pressed:bg-[#1d3f82] aria-pressed:text-white"
+            className="press aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
             onClick={() =>
               setRoom((before) =>
                 before.includes(key) ? before.filter((its) => its !== key) : [...before, key],

@@ -130,7 +130,7 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
           {shownOf(lines).map((datum) => (
             <div
               key={`${datum.station} ${datum.name}`}
-              className="absolute text-[#f4f1e6] [&_span]:text-[#f4f1e6]"
+              className="absolute text-soapstone [&_span]:text-soapstone"
               style={{ left: datumAt(lines, datum, x) - 8, top: z(lines.floor) + 4, width: FIELD }}
             >
               <QuantityField
@@ -194,7 +194,7 @@ function Carried({
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: focus within picks the station; the field itself is the control
     <div
-      className={`absolute text-[#f4f1e6] [&_span]:text-[#f4f1e6] ${picked ? "outline outline-2 outline-[var(--color-marker)]" : ""}`}
+      className={`absolute text-soapstone [&_span]:text-soapstone ${picked ? "outline outline-2 outline-[var(--color-marker)]" : ""}`}
       style={{ left, top, width: FIELD }}
       onFocus={onPick}
     >

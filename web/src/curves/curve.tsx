@@ -89,7 +89,7 @@ export function Curve(props: Props) {
                 cy={y(at)}
                 r={6}
                 fill="var(--color-marker)"
-                stroke="#14181d"
+                stroke="var(--color-jet)"
                 strokeWidth={1.6}
               />
             )}

@@ -53,7 +53,7 @@ export function Instrument({ hand, spots, onTake }: Props) {
         type="button"
         aria-pressed={on}
         onClick={() => setOn(!on)}
-        className={`flex min-h-11 items-center gap-1.5 border px-2 text-sm font-semibold ${on ? "border-[#1d3f82] bg-[#1d3f82] text-white" : "border-edge bg-card"}`}
+        className={`flex min-h-11 items-center gap-1.5 border px-2 text-sm font-semibold ${on ? "border-press bg-press text-white" : "border-edge bg-card"}`}
       >
         <Radio size={18} aria-hidden /> {its[1]}
       </button>

@@ -84,7 +84,7 @@ export function Listen({ name, on, onPress }: { name: string; on: boolean; onPre
       type="button"
       aria-pressed={on}
       onClick={onPress}
-      className={`flex min-h-11 items-center gap-1.5 border px-2 text-sm font-semibold ${on ? "border-[#1d3f82] bg-[#1d3f82] text-white" : "border-edge bg-card"}`}
+      className={`flex min-h-11 items-center gap-1.5 border px-2 text-sm font-semibold ${on ? "border-press bg-press text-white" : "border-edge bg-card"}`}
     >
       <Radio size={18} aria-hidden /> {name}
     </button>

@@ -58,27 +58,44 @@ export const Jack = memo(function Jack({
   return (
     <section
       aria-label="Jack"
-      className="flex h-full min-h-[420px] flex-col bg-steel text-[#f4f1e6]"
+      className="flex h-full min-h-[420px] flex-col bg-steel text-soapstone"
       data-testid="jack"
     >
       <h2 className="px-3 pt-3 text-lg leading-tight">Jack</h2>
-      <p className="px-3 pb-2 text-sm text-[#c9ccd1]">wheel travel, {unit("travel")}</p>
+      <p className="px-3 pb-2 text-sm text-chalk">wheel travel, {unit("travel")}</p>
       <div ref={rail} className="relative min-h-0 flex-1">
         {size.height > 0 && (
           <svg aria-hidden width={size.width} height={size.height} className="absolute inset-0">
-            <rect x={18} y={y(whole[1])} width={12} height={y(whole[0]) - y(whole[1])} fill="#11151a" />
+            <rect
+              x={18}
+              y={y(whole[1])}
+              width={12}
+              height={y(whole[0]) - y(whole[1])}
+              fill="var(--color-pit)"
+            />
             <rect x={18} y={y(bump)} width={12} height={y(-droop) - y(bump)} fill="#dfe4ee" />
             {ticks.map(({ value, words }) => (
               <g key={value}>
-                <path d={`M34 ${y(value)}h6`} stroke="#c9ccd1" />
-                <text x={43} y={y(value) + 4} fontSize={11.5} fill="#c9ccd1" className="max-sm:hidden">
+                <path d={`M34 ${y(value)}h6`} stroke="var(--color-chalk)" />
+                <text
+                  x={43}
+                  y={y(value) + 4}
+                  fontSize={11.5}
+                  fill="var(--color-chalk)"
+                  className="max-sm:hidden"
+                >
                   {Math.abs(value) < 1e-9 ? "0" : words}
                 </text>
               </g>
             ))}
             {notches.map((notch, k) => {
               const at = y(notch.travel);
-              const ink = notch.mark === "ride" ? "#7fe0a6" : notch.mark === "fault" ? "#ff9d94" : "#f4f1e6";
+              const ink =
+                notch.mark === "ride"
+                  ? "var(--color-ride)"
+                  : notch.mark === "fault"
+                    ? "var(--color-alarm)"
+                    : "var(--color-soapstone)";
               return (
                 <g key={`${notch.words}${notch.travel}`} fill={ink} stroke={ink}>
                   <path d={`M8 ${at}h26`} strokeWidth={notch.mark === "stop" ? 2 : 3} />
@@ -120,13 +137,13 @@ export const Jack = memo(function Jack({
           <Slider.Thumb
             aria-label="Wheel travel"
             aria-valuetext={`${quantity(travel, "travel")} ${travel >= 0 ? "bump" : "droop"}`}
-            className="flex h-[44px] w-[calc(100%-12px)] cursor-grab items-center justify-center gap-2 border-2 border-[#14181d] bg-[#ffd400] text-[#14181d] shadow-[0_2px_8px_rgb(0_0_0/0.5)]"
+            className="flex h-[44px] w-[calc(100%-12px)] cursor-grab items-center justify-center gap-2 border-2 border-jet bg-marker text-jet shadow-[0_2px_8px_rgb(0_0_0/0.5)]"
             style={{ width: Math.max(size.width - 12, 40) }}
           >
             <span aria-hidden className="flex flex-col gap-[3px] max-sm:hidden">
-              <i className="block h-[2px] w-3 bg-[#14181d]" />
-              <i className="block h-[2px] w-3 bg-[#14181d]" />
-              <i className="block h-[2px] w-3 bg-[#14181d]" />
+              <i className="block h-[2px] w-3 bg-jet" />
+              <i className="block h-[2px] w-3 bg-jet" />
+              <i className="block h-[2px] w-3 bg-jet" />
             </span>
             <span className="text-xl font-bold">{number(travel, "travel")}</span>
           </Slider.Thumb>
@@ -134,9 +151,9 @@ export const Jack = memo(function Jack({
       </div>
       {most > 0 && onArticulation && (
         <div className="px-2 pt-2">
-          <p className="text-sm leading-tight text-[#c9ccd1]">
+          <p className="text-sm leading-tight text-chalk">
             one wheel up
-            <span className="block text-base font-bold text-[#f4f1e6]" data-testid="articulation">
+            <span className="block text-base font-bold text-soapstone" data-testid="articulation">
               {articulation === 0
                 ? "level"
                 : `${articulation > 0 ? "left" : "right"} ${quantity(Math.abs(articulation), "length")}`}
@@ -151,7 +168,7 @@ export const Jack = memo(function Jack({
             onValueChange={([to]) => to !== undefined && onArticulation(to)}
             inverted
           >
-            <Slider.Track className="relative h-3 flex-1 bg-[#11151a]" />
+            <Slider.Track className="relative h-3 flex-1 bg-pit" />
             <Slider.Thumb
               aria-label="Articulation"
               aria-valuetext={
@@ -159,7 +176,7 @@ export const Jack = memo(function Jack({
                   ? "level"
                   : `${articulation > 0 ? "left" : "right"} wheel up ${quantity(Math.abs(articulation), "length")}`
               }
-              className="block h-11 w-6 border-2 border-[#14181d] bg-[#ffd400]"
+              className="block h-11 w-6 border-2 border-jet bg-marker"
             />
           </Slider.Root>
         </div>

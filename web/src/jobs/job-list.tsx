@@ -17,7 +17,7 @@ export function JobList() {
   const signOut = useSignOut();
   return (
     <div className="flex min-h-full flex-col">
-      <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-[#f4f1e6]">
+      <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-soapstone">
         <span className="text-xl font-bold">Jugatrix</span>
         <Link to="/people" className="press press-dark ml-auto">
           <Users size={18} aria-hidden /> {session.data?.user}

@@ -79,7 +79,7 @@ const Row = memo(function Row({ name, place, chassis, here, onPick, onPlace }: R
   }, [here]);
   const words = spoken(name);
   return (
-    <tr ref={row} className={here ? "bg-[#ffd400]/30" : undefined}>
+    <tr ref={row} className={here ? "bg-marker/30" : undefined}>
       <th scope="row" className="p-0 text-left font-medium">
         <button
           type="button"
@@ -129,7 +129,7 @@ function PointMark({ chassis, here }: { chassis: boolean; here: boolean }) {
             y="2"
             width="12"
             height="12"
-            fill={here ? "#ffd400" : "none"}
+            fill={here ? "var(--color-marker)" : "none"}
             stroke="currentColor"
             strokeWidth="1.8"
           />
@@ -140,7 +140,7 @@ function PointMark({ chassis, here }: { chassis: boolean; here: boolean }) {
           cx="8"
           cy="8"
           r="6"
-          fill={here ? "#ffd400" : "none"}
+          fill={here ? "var(--color-marker)" : "none"}
           stroke="currentColor"
           strokeWidth="1.8"
         />

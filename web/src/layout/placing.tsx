@@ -115,7 +115,7 @@ export function PlacingPanel(props: Props) {
               key={key}
               type="button"
               aria-pressed={way === key}
-              className="press -ml-px flex-1 px-1 first:ml-0 aria-pressed:border-[#1d3f82] aria-pressed:bg-[#1d3f82] aria-pressed:text-white"
+              className="press -ml-px flex-1 px-1 first:ml-0 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
               onClick={() => {
                 setWay(key);
                 onTravel(
@@ -185,7 +185,7 @@ export function PlacingPanel(props: Props) {
               key={plan}
               type="button"
               aria-pressed={placing?.plan === plan}
-              className="press -ml-px flex-1 px-1 first:ml-0 aria-pressed:border-[#1d3f82] aria-pressed:bg-[#1d3f82] aria-pressed:text-white"
+              className="press -ml-px flex-1 px-1 first:ml-0 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
               onClick={() => {
                 if (placing?.plan === plan) return onPlacing(null);
                 show({ plan });

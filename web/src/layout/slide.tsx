@@ -76,7 +76,7 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
               {found.data.map((its) => (
                 <tr
                   key={its.by}
-                  className={`border-b border-rule ${its.by === 0 ? "bg-[#ffd400]/25 font-bold" : ""}`}
+                  className={`border-b border-rule ${its.by === 0 ? "bg-marker/25 font-bold" : ""}`}
                 >
                   <th scope="row" className="px-1 py-1.5 text-left">
                     {number(its.by, "travel", 0)}

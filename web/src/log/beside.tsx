@@ -69,7 +69,7 @@ export function Beside({ job, document, index, revisions, onClose }: Props) {
               key={name}
               type="button"
               aria-pressed={plan === name}
-              className="press -ml-px px-3 aria-pressed:border-[#1d3f82] aria-pressed:bg-[#1d3f82] aria-pressed:text-white"
+              className="press -ml-px px-3 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
               onClick={() => setPlan(name)}
             >
               {name}
@@ -95,7 +95,7 @@ export function Beside({ job, document, index, revisions, onClose }: Props) {
           )}
         </div>
         <div className="min-h-0 overflow-y-auto max-lg:overflow-visible">
-          <div className="grid grid-cols-2 gap-[2px] bg-[#e9edf7] max-md:grid-cols-1">
+          <div className="grid grid-cols-2 gap-[2px] bg-scribe max-md:grid-cols-1">
             <Pane
               title="Left"
               side={left}

@@ -88,7 +88,7 @@ export function CardPhoto({
         <path
           d={`${line}Z`}
           fill="#ffd40022"
-          stroke="#ffd400"
+          stroke="var(--color-marker)"
           strokeWidth={2}
           vectorEffect="non-scaling-stroke"
         />
@@ -102,7 +102,7 @@ export function CardPhoto({
             cy={y}
             r={hole.diameter / 2 / scale}
             fill="none"
-            stroke="#ffd400"
+            stroke="var(--color-marker)"
             strokeWidth={2}
             vectorEffect="non-scaling-stroke"
           />
@@ -121,8 +121,8 @@ export function CardPhoto({
             r={reach}
             tabIndex={0}
             aria-label={`Corner ${k + 1}`}
-            fill={picked === k ? "#ffd400" : "#11151a88"}
-            stroke="#ffd400"
+            fill={picked === k ? "var(--color-marker)" : "#11151a88"}
+            stroke="var(--color-marker)"
             strokeWidth={2}
             vectorEffect="non-scaling-stroke"
             onFocus={() => onPicked(k)}

@@ -184,7 +184,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
   };
   return (
     <>
-      <div className="grid min-h-0 min-w-0 place-items-center bg-[#11151a] p-2">
+      <div className="grid min-h-0 min-w-0 place-items-center bg-pit p-2">
         {picture ? (
           <CardPhoto
             job={job}
@@ -197,7 +197,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
             onPoint={(at) => scale && void find(picture, at, same)}
           />
         ) : (
-          <p className="text-[#f4f1e6]">No pictures yet. Take one in: the card beside the printed board.</p>
+          <p className="text-soapstone">No pictures yet. Take one in: the card beside the printed board.</p>
         )}
       </div>
       <div className="min-h-0 overflow-y-auto border-l border-rule p-3 max-lg:max-h-[45vh]">

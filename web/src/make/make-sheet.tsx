@@ -98,9 +98,9 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
             { name: "fits", error: fits.error, again: () => void fits.refetch() },
           ]}
         />
-        {found.isError && !isStopped(found.error) && <p className="text-[#f4f1e6]">{found.error.message}</p>}
+        {found.isError && !isStopped(found.error) && <p className="text-soapstone">{found.error.message}</p>}
         {data && !parts.length && (
-          <p className="text-[#f4f1e6]">
+          <p className="text-soapstone">
             This job has nothing to make. Its mounts are in the list to set out.
           </p>
         )}
@@ -215,7 +215,7 @@ function Drawn({ part }: { part: Part }) {
   const [x = 0, y = 0, wide = 1, high = 1] = part.flat?.box ?? [];
   const room = Math.max(wide, high) * 0.12 + 8;
   return (
-    <section aria-label={`Drawing of ${spoken(part.name)}`} className="text-[#f4f1e6]">
+    <section aria-label={`Drawing of ${spoken(part.name)}`} className="text-soapstone">
       {part.flat && (
         <svg
           role="img"
@@ -230,7 +230,7 @@ function Drawn({ part }: { part: Part }) {
               x={hole.x + hole.diameter / 2 + 2}
               y={-hole.y - 2}
               fontSize={Math.max(wide, high) / 26}
-              fill="#f4f1e6"
+              fill="var(--color-soapstone)"
             >
               {hole.what} Ø {quantity(hole.diameter, "length")}
             </text>
@@ -260,7 +260,7 @@ function Drawn({ part }: { part: Part }) {
           >
             <path d={wrap.path} fill="var(--color-dye)" stroke="var(--color-soapstone)" strokeWidth={1} />
           </svg>
-          <figcaption className="text-sm text-[#c9ccd1]">
+          <figcaption className="text-sm text-chalk">
             Wrapped round the tube, {wrap.words}. Print it at 1:1.
           </figcaption>
         </figure>

@@ -29,7 +29,14 @@ export function FlatShape({
         </g>
       ))}
       {weak && weak.x !== null && weak.y !== null && (
-        <circle cx={weak.x} cy={-weak.y} r={14} fill="none" stroke="#ffd400" strokeWidth={2 * thin} />
+        <circle
+          cx={weak.x}
+          cy={-weak.y}
+          r={14}
+          fill="none"
+          stroke="var(--color-marker)"
+          strokeWidth={2 * thin}
+        />
       )}
     </g>
   );

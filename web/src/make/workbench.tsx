@@ -25,7 +25,7 @@ export function Workbench({ parts, picked, onPick }: Props) {
     <>
       {stations.map((station) => (
         <section key={station} aria-label={`Parts of ${station}`} className="pb-3">
-          <h2 className="pb-1 text-lg text-[#f4f1e6]">{station}</h2>
+          <h2 className="pb-1 text-lg text-soapstone">{station}</h2>
           <div className="flex flex-wrap items-end gap-x-5 gap-y-3">
             {parts
               .filter((part) => part.station === station)
@@ -35,7 +35,7 @@ export function Workbench({ parts, picked, onPick }: Props) {
                     {part.tube && part.tube.length > 0 && <TubeShape part={part} scale={scale} />}
                     {part.flat && <FlatOnBench part={part} scale={scale} />}
                     {!part.tube && !part.flat && (
-                      <span className="text-sm text-[#c9ccd1]">
+                      <span className="text-sm text-chalk">
                         {part.mark === "fault" ? "cannot be drawn" : "bought, not cut"}
                       </span>
                     )}
@@ -84,7 +84,7 @@ function PartButton({
       type="button"
       aria-pressed={here}
       onClick={() => onPick(keyOf(part))}
-      className={`max-w-full overflow-hidden border-2 p-2 text-left text-[#f4f1e6] ${here ? "border-[#ffd400]" : "border-transparent"}`}
+      className={`max-w-full overflow-hidden border-2 p-2 text-left text-soapstone ${here ? "border-marker" : "border-transparent"}`}
     >
       {children}
       <span className="mt-1 flex max-w-44 items-start gap-1.5 text-sm leading-tight">

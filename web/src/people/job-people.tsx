@@ -39,7 +39,7 @@ export function JobPeople({ job }: { job: string }) {
       >
         <Users size={18} aria-hidden />
         {here.length > 0 && (
-          <span className="max-w-28 truncate text-sm text-[#ffd400]">
+          <span className="max-w-28 truncate text-sm text-marker">
             {here.length === 1 ? here[0]?.name : `${here.length} others`}
           </span>
         )}

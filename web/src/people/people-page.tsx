@@ -21,7 +21,7 @@ export function PeoplePage() {
   const boss = session?.role === "owner";
   return (
     <div className="flex min-h-full flex-col">
-      <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-3 py-1.5 text-[#f4f1e6]">
+      <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-3 py-1.5 text-soapstone">
         <Link to="/" className="press press-dark px-2" aria-label="All jobs">
           <ChevronLeft size={20} aria-hidden />
         </Link>

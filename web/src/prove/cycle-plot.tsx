@@ -41,7 +41,7 @@ export function CyclePlot({ proof, station, unit }: { proof: Proof; station: str
             y={TALL - 16}
             textAnchor="middle"
             fontSize={13}
-            fill="#f4f1e6"
+            fill="var(--color-soapstone)"
             stroke="none"
           >
             {mark.words}
@@ -56,21 +56,25 @@ export function CyclePlot({ proof, station, unit }: { proof: Proof; station: str
             y={y(mark.value) + 4}
             textAnchor="end"
             fontSize={13}
-            fill="#f4f1e6"
+            fill="var(--color-soapstone)"
             stroke="none"
           >
             {mark.words}
           </text>
         </g>
       ))}
-      <text x={WIDE - EDGE} y={TALL - 2} textAnchor="end" fontSize={13} fill="#c9ccd1">
+      <text x={WIDE - EDGE} y={TALL - 2} textAnchor="end" fontSize={13} fill="var(--color-chalk)">
         wheel, from as drawn
       </text>
       <path d={`M${line}`} fill="none" stroke="var(--color-soapstone)" strokeWidth={2} />
       {rows.map((row) => (
         <g key={`${row.wheel} ${row.length}`}>
-          <path d={`M${x(row.wheel)} ${y(row.drawn)}V${y(row.length)}`} stroke="#ffd400" strokeWidth={1.5} />
-          <circle cx={x(row.wheel)} cy={y(row.length)} r={5} fill="#ffd400">
+          <path
+            d={`M${x(row.wheel)} ${y(row.drawn)}V${y(row.length)}`}
+            stroke="var(--color-marker)"
+            strokeWidth={1.5}
+          />
+          <circle cx={x(row.wheel)} cy={y(row.length)} r={5} fill="var(--color-marker)">
             <title>{`${quantity(row.length, "length")} read, ${quantity(row.drawn, "length")} drawn`}</title>
           </circle>
         </g>

@@ -137,7 +137,7 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
           </>
         )}
       </div>
-      {moving && thrown.isError && <p className="text-[#ffd400]">{thrown.error.message}</p>}
+      {moving && thrown.isError && <p className="text-marker">{thrown.error.message}</p>}
       {stands && (
         <>
           <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.35fr)] items-center gap-2 max-sm:grid-cols-1">
@@ -155,7 +155,7 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
               heights={(body?.heights as Record<string, number> | undefined) ?? stands.heights}
             />
           </div>
-          <p className="text-sm text-[#c9ccd1]">
+          <p className="text-sm text-chalk">
             {as === "weighed" ? "As planned it stands" : "It stands"} {quantity(stands.heave, "travel")} at
             the datum, nose {stands.pitch >= 0 ? "down" : "up"} {quantity(Math.abs(stands.pitch), "angle", 2)}
             , right side {stands.roll >= 0 ? "down" : "up"} {quantity(Math.abs(stands.roll), "angle", 2)}

@@ -54,7 +54,7 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
         aria-label="Drawings"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing higher than the screen is scrolled by key
         tabIndex={0}
-        className="min-h-0 overflow-y-auto bg-dye p-3 text-[#f4f1e6] max-lg:max-h-[640px]"
+        className="min-h-0 overflow-y-auto bg-dye p-3 text-soapstone max-lg:max-h-[640px]"
       >
         <WorkingOverDrawing
           lines={[{ name: "prove", error: found.error, again: () => void found.refetch() }]}
@@ -71,7 +71,7 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
             </section>
           ))}
         {(proof?.said ?? []).map((words) => (
-          <p key={words.words + words.names.join()} className="pt-2 text-[#ffd400]">
+          <p key={words.words + words.names.join()} className="pt-2 text-marker">
             {say(words)}
           </p>
         ))}

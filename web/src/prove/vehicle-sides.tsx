@@ -64,7 +64,7 @@ function Side({ proof, stands, scales, heights, blocks, left }: Props & { left: 
       viewBox={`0 0 ${wide} ${tall}`}
       className="max-h-[220px] w-full"
     >
-      <text x={40} y={TEXT} fontSize={TEXT} fill="#c9ccd1">
+      <text x={40} y={TEXT} fontSize={TEXT} fill="var(--color-chalk)">
         From the {left ? "left" : "right"}
       </text>
       <path d={`M40 ${up(0)}H${wide - 40}`} stroke="var(--color-scribe)" strokeWidth={10} />
@@ -111,7 +111,7 @@ function Side({ proof, stands, scales, heights, blocks, left }: Props & { left: 
               textAnchor="middle"
               fontSize={TEXT}
               fontWeight={700}
-              fill="#f4f1e6"
+              fill="var(--color-soapstone)"
             >
               {scales[wheel.key] === undefined ? "–" : quantity(scales[wheel.key] ?? 0, "mass")}
             </text>
@@ -121,7 +121,7 @@ function Side({ proof, stands, scales, heights, blocks, left }: Props & { left: 
                 y={up(0) + TEXT * 1.15}
                 textAnchor="middle"
                 fontSize={TEXT}
-                fill={off ? "#ffd400" : "#f4f1e6"}
+                fill={off ? "var(--color-marker)" : "var(--color-soapstone)"}
               >
                 {quantity(height, "length")} high
               </text>
@@ -132,7 +132,7 @@ function Side({ proof, stands, scales, heights, blocks, left }: Props & { left: 
                 y={up(0) + TEXT * 2.2}
                 textAnchor="middle"
                 fontSize={TEXT * 0.9}
-                fill="#c9ccd1"
+                fill="var(--color-chalk)"
               >
                 wanted {quantity(wanted, "length")}
               </text>

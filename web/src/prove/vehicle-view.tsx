@@ -65,14 +65,21 @@ export function VehicleView({
                 width={120}
                 height={(520 * its) / most}
                 rx={30}
-                fill="#ffd400"
+                fill="var(--color-marker)"
                 fillOpacity={0.35}
               />
             )}
-            <text x={u} y={v - 430} textAnchor="middle" fontSize={104} fill="#f4f1e6">
+            <text x={u} y={v - 430} textAnchor="middle" fontSize={104} fill="var(--color-soapstone)">
               {wheel.key}
             </text>
-            <text x={u} y={v - 310} textAnchor="middle" fontSize={124} fontWeight={700} fill="#f4f1e6">
+            <text
+              x={u}
+              y={v - 310}
+              textAnchor="middle"
+              fontSize={124}
+              fontWeight={700}
+              fill="var(--color-soapstone)"
+            >
               {its === undefined ? "–" : quantity(its, "mass")}
             </text>
             {height !== undefined && (
@@ -81,7 +88,11 @@ export function VehicleView({
                 y={v + 390}
                 textAnchor="middle"
                 fontSize={104}
-                fill={wanted !== undefined && Math.abs(wanted - height) > 2 ? "#ffd400" : "#f4f1e6"}
+                fill={
+                  wanted !== undefined && Math.abs(wanted - height) > 2
+                    ? "var(--color-marker)"
+                    : "var(--color-soapstone)"
+                }
               >
                 {quantity(height, "length")} high
               </text>

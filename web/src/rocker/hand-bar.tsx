@@ -22,7 +22,7 @@ export function HandBar({
     <button
       type="button"
       aria-pressed={on}
-      className="press px-3 aria-pressed:border-[#1d3f82] aria-pressed:bg-[#1d3f82] aria-pressed:text-white"
+      className="press px-3 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
       onClick={() => onLocks({ ...locks, ...values })}
     >
       {name}

@@ -243,8 +243,8 @@ export function RockerDrawing(props: Props) {
                 y={y - 7}
                 width={14}
                 height={14}
-                fill={mine ? "#ffd400" : "var(--color-dye)"}
-                stroke={mine ? "#14181d" : "#f4f1e6"}
+                fill={mine ? "var(--color-marker)" : "var(--color-dye)"}
+                stroke={mine ? "var(--color-jet)" : "var(--color-soapstone)"}
                 strokeWidth={2}
               />
             ) : (
@@ -253,8 +253,8 @@ export function RockerDrawing(props: Props) {
                 cx={x}
                 cy={y}
                 r={7}
-                fill={mine ? "#ffd400" : "var(--color-dye)"}
-                stroke={mine ? "#14181d" : "#f4f1e6"}
+                fill={mine ? "var(--color-marker)" : "var(--color-dye)"}
+                stroke={mine ? "var(--color-jet)" : "var(--color-soapstone)"}
                 strokeWidth={2}
               />
             );
@@ -285,7 +285,7 @@ export function RockerDrawing(props: Props) {
             onHalf={(half) => onRoom(room.name, half)}
           />
         ))}
-      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
+      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-soapstone">
         {spoken(rocker.rocker)}, square to its bolt{grip ? ` · ${GRIPS[grip]} in hand` : ""}
       </p>
     </div>

@@ -103,7 +103,7 @@ export function RoomEdges({ room, look, station, paper, back, grips, onHold, onH
           to(half + step);
         }}
       >
-        <span className="size-3 rotate-45 border-2 border-[#f4f1e6] bg-dye" />
+        <span className="size-3 rotate-45 border-2 border-soapstone bg-dye" />
       </div>
     );
   });

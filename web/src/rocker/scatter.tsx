@@ -95,7 +95,7 @@ export function Scatter({ found, onPick }: Props) {
             aria-hidden
             width={size.width}
             height={size.height}
-            className="absolute inset-0 text-[#e9edf7]"
+            className="absolute inset-0 text-scribe"
             fill="var(--color-scribe)"
           >
             {marks(...ends(y), 4, ty.dimension).map((tick) => (
@@ -123,8 +123,8 @@ export function Scatter({ found, onPick }: Props) {
                   cx={u}
                   cy={v}
                   r={k === chosen ? 7 : 4}
-                  fill={k === chosen ? "#ffd400" : good ? "#7fe0a6" : "none"}
-                  stroke={k === chosen ? "#14181d" : "#7fe0a6"}
+                  fill={k === chosen ? "var(--color-marker)" : good ? "var(--color-ride)" : "none"}
+                  stroke={k === chosen ? "var(--color-jet)" : "var(--color-ride)"}
                   strokeOpacity={0.8}
                 />
               );

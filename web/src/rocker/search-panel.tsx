@@ -77,7 +77,7 @@ export function SearchPanel({
       {search.running && (
         <div className="mt-2 h-2 bg-rule" aria-hidden>
           <div
-            className="h-2 bg-[#1d3f82] dark:bg-[#ffd400]"
+            className="h-2 bg-press dark:bg-marker"
             style={{ width: `${(100 * search.part) / search.parts}%` }}
           />
         </div>

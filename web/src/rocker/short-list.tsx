@@ -129,7 +129,7 @@ function Card({
   const { quantity } = useUnits();
   return (
     <li
-      className={`mt-2 border bg-card p-2 ${mine ? "border-2 border-[#1d3f82] dark:border-[#ffd400]" : "border-rule"}`}
+      className={`mt-2 border bg-card p-2 ${mine ? "border-2 border-press dark:border-marker" : "border-rule"}`}
     >
       <div className="flex gap-2">
         <Small points={its.points} rocker={rocker} look={look} />

@@ -7,7 +7,7 @@ export function Away() {
   return (
     <p
       role="status"
-      className="no-print flex items-center gap-3 border-b border-rule bg-[#ffd400]/25 px-4 py-2 leading-snug"
+      className="no-print flex items-center gap-3 border-b border-rule bg-marker/25 px-4 py-2 leading-snug"
     >
       <CloudOff size={20} aria-hidden className="shrink-0" />
       <span>

@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 export function DoorFrame({ children }: { children: ReactNode }) {
   return (
     <main className="grid min-h-full lg:grid-cols-[1fr_30rem]">
-      <div className="relative hidden overflow-hidden bg-[#1d3f82] lg:block">
+      <div className="relative hidden overflow-hidden bg-press lg:block">
         <DoorDrawing />
       </div>
       <div className="flex flex-col justify-center gap-6 p-8">
@@ -47,7 +47,7 @@ function DoorDrawing() {
         <g strokeWidth="2.5">
           <path d={TURNS} />
         </g>
-        <g fill="#1d3f82" strokeWidth="3">
+        <g fill="var(--color-press)" strokeWidth="3">
           <circle cx="413" cy="231" r="9" />
           <circle cx="225" cy="257" r="9" />
           <circle cx="560" cy="560" r="9" />

@@ -17,7 +17,7 @@ export function SignInAgain({ onBack }: { onBack: () => void }) {
     <form
       onSubmit={submit}
       aria-label="Sign in again"
-      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-[#ffd400]/25 px-4 py-2"
+      className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-marker/25 px-4 py-2"
     >
       <Mark mark="warning" />
       <p className="min-w-0 flex-1 basis-60 font-semibold">

@@ -56,7 +56,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
           aria-label={`Force of the ${spoken(unit)} against its length`}
           width={size.width}
           height={size.height}
-          className="absolute inset-0 text-[#e9edf7]"
+          className="absolute inset-0 text-scribe"
           fill="var(--color-scribe)"
         >
           {marksOf(0, most * 1.12, 5, "force").map((tick) => (
@@ -120,7 +120,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
                 cy={y(ride.force)}
                 r={7}
                 fill="none"
-                stroke="#7fe0a6"
+                stroke="var(--color-ride)"
                 strokeWidth={3}
               />
               <text
@@ -128,7 +128,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
                 y={y(ride.force) + 18}
                 fontSize={13}
                 fontWeight={600}
-                fill="#7fe0a6"
+                fill="var(--color-ride)"
               >
                 ride {quantity(ride.force, "force")}
               </text>
@@ -140,7 +140,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
               cy={y(now.force)}
               r={7}
               fill="var(--color-marker)"
-              stroke="#14181d"
+              stroke="var(--color-jet)"
               strokeWidth={1.6}
             />
           )}

@@ -148,7 +148,7 @@ function Picture({ data }: { data: Pairs }) {
           aria-label="Body height against wheel rate for every pair of holes"
           width={size.width}
           height={size.height}
-          className="absolute inset-0 text-[#e9edf7]"
+          className="absolute inset-0 text-scribe"
           fill="var(--color-scribe)"
         >
           {marks(...ends(y), 4, "travel").map((tick) => (
@@ -180,8 +180,10 @@ function Picture({ data }: { data: Pairs }) {
               cx={spots[k]?.[0]}
               cy={spots[k]?.[1]}
               r={pair.now ? 8 : 6}
-              fill={pair.now ? "#ffd400" : pair.faults ? "#ff9d94" : "#7fe0a6"}
-              stroke="#14181d"
+              fill={
+                pair.now ? "var(--color-marker)" : pair.faults ? "var(--color-alarm)" : "var(--color-ride)"
+              }
+              stroke="var(--color-jet)"
             />
           ))}
           {labels.map((label) => (

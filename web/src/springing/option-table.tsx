@@ -38,7 +38,7 @@ export function OptionTable<T>(props: Props<T>) {
           {options.map((option) => (
             <tr
               key={of(option)}
-              className={`border-b border-rule ${now(option) ? "bg-[#ffd400]/25 font-bold" : ""}`}
+              className={`border-b border-rule ${now(option) ? "bg-marker/25 font-bold" : ""}`}
             >
               <th scope="row" className="py-1 pr-2 text-left text-lg font-bold">
                 {title(option)}

@@ -79,13 +79,17 @@ export function Ladder({ view, bump, droop, travel }: Props) {
           ))}
           {view.ride && (
             <g>
-              <path d={`M${LEFT} ${y(view.ride.travel)}H${size.width}`} stroke="#7fe0a6" strokeWidth={1.6} />
+              <path
+                d={`M${LEFT} ${y(view.ride.travel)}H${size.width}`}
+                stroke="var(--color-ride)"
+                strokeWidth={1.6}
+              />
               <text
                 x={size.width - 8}
                 y={y(view.ride.travel) + (view.ride.travel <= travel ? 15 : -5)}
                 fontSize={12.5}
                 textAnchor="end"
-                fill="#7fe0a6"
+                fill="var(--color-ride)"
               >
                 ride
               </text>
@@ -108,7 +112,7 @@ export function Ladder({ view, bump, droop, travel }: Props) {
           <path
             d={`M${LEFT - 2} ${y(travel)}l-9 -6v12Z`}
             fill="var(--color-marker)"
-            stroke="#14181d"
+            stroke="var(--color-jet)"
             strokeWidth={0.8}
           />
         </svg>
@@ -170,7 +174,7 @@ function LaneMarks({ lane, x, room, y, low, high, bump, droop }: LaneProps) {
           <path
             key={event.kind}
             d={`M${x - wide / 2 - 6} ${y(event.travel)}h${wide + 12}`}
-            stroke={inside ? "#ff9d94" : "#f4f1e6"}
+            stroke={inside ? "var(--color-alarm)" : "var(--color-soapstone)"}
             strokeWidth={soft ? 2.5 : 5}
           />
         );

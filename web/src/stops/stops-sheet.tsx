@@ -57,7 +57,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
             {trying && (
               <p
                 role="status"
-                className="sticky top-0 z-10 mt-3 border-2 border-[#1d3f82] bg-paper p-2 font-semibold dark:border-[#ffd400]"
+                className="sticky top-0 z-10 mt-3 border-2 border-press bg-paper p-2 font-semibold dark:border-marker"
               >
                 {whatIf.refused && whatIf.refused.code !== "offline"
                   ? `What is tried cannot be: ${whatIf.refused.message}`

@@ -127,7 +127,7 @@ export function WhatIf({ station, tried, onTried, onKeep }: Props) {
               <Slider.Thumb
                 aria-label={`What if, ${trial.name}`}
                 aria-valuetext={said}
-                className="block h-9 w-6 border-2 border-[#14181d] bg-[#ffd400]"
+                className="block h-9 w-6 border-2 border-jet bg-marker"
               />
             </Slider.Root>
           </div>

@@ -155,7 +155,7 @@ function Progress({ now }: { now: Study }) {
       {now.running && (
         <div className="mt-1 h-2 bg-rule" aria-hidden>
           <div
-            className="h-2 bg-[#1d3f82] dark:bg-[#ffd400]"
+            className="h-2 bg-press dark:bg-marker"
             style={{ width: `${(100 * now.done) / Math.max(now.parts, 1)}%` }}
           />
         </div>

@@ -100,9 +100,9 @@ export function WishRows({ front, within, chosen, limits, onLimit, onPick }: Pro
                   cx={u}
                   cy={v}
                   r={3.4}
-                  fill={kept.has(vehicle) ? "#7fe0a6" : "none"}
+                  fill={kept.has(vehicle) ? "var(--color-ride)" : "none"}
                   fillOpacity={0.75}
-                  stroke="#7fe0a6"
+                  stroke="var(--color-ride)"
                   strokeOpacity={kept.has(vehicle) ? 0.9 : 0.25}
                 />
               )),
@@ -114,11 +114,18 @@ export function WishRows({ front, within, chosen, limits, onLimit, onPick }: Pro
                     .map((spot) => spot.join())
                     .join(" ")}
                   fill="none"
-                  stroke="#ffd400"
+                  stroke="var(--color-marker)"
                   strokeWidth={2}
                 />
                 {spots(chosen).map(([u, v], k) => (
-                  <circle key={rows[k]?.key} cx={u} cy={v} r={6} fill="#ffd400" stroke="#14181d" />
+                  <circle
+                    key={rows[k]?.key}
+                    cx={u}
+                    cy={v}
+                    r={6}
+                    fill="var(--color-marker)"
+                    stroke="var(--color-jet)"
+                  />
                 ))}
               </g>
             )}

@@ -75,7 +75,7 @@ export function SurveyDrawing(props: Props) {
   const about = closer > 1 ? spots[props.picked.at(-1) ?? ""] : undefined;
   const spare = Math.max(0, room - high.reduce((sum, one) => sum + one * fitting, 0)) / plans.length;
   return (
-    <div ref={ref} className="flex h-full min-h-[420px] flex-col gap-[2px] bg-[#e9edf7]">
+    <div ref={ref} className="flex h-full min-h-[420px] flex-col gap-[2px] bg-scribe">
       {size.width > 0 &&
         plans.map((plan, k) => {
           const { u, v } = ends[k] as Span;
@@ -262,7 +262,7 @@ function Sheet({
           ))}
         </svg>
       }
-      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
+      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-soapstone">
         {TITLES[plan]}
         <span className="pl-3 text-sm font-normal">
           {places.some((place) => place.sigma)
@@ -321,12 +321,14 @@ function Scribed({
       <path
         d={path(ends)}
         fill="none"
-        stroke={looked ? "var(--color-marker)" : suspect ? "#ff9d94" : "var(--color-soapstone)"}
+        stroke={looked ? "var(--color-marker)" : suspect ? "var(--color-alarm)" : "var(--color-soapstone)"}
         strokeWidth={looked ? 2.5 : suspect ? 2 : 1}
         strokeOpacity={looked || suspect ? 1 : out ? 0.15 : 0.38}
         strokeDasharray={suspect ? "7 4" : out || unchecked ? "2 4" : undefined}
       />
-      {suspect && <path d={`M${x - 6} ${y - 6}l12 12m0 -12l-12 12`} stroke="#ff9d94" strokeWidth={2.5} />}
+      {suspect && (
+        <path d={`M${x - 6} ${y - 6}l12 12m0 -12l-12 12`} stroke="var(--color-alarm)" strokeWidth={2.5} />
+      )}
     </>
   );
 }
@@ -366,7 +368,15 @@ function Way({ at: [x, y], way: [u, v] }: { at: [number, number]; way: [number, 
   const long = Math.hypot(u, v);
   if (long < 0.25)
     return (
-      <circle cx={x} cy={y} r={9} fill="none" stroke="#ffe679" strokeWidth={1.5} strokeDasharray="3 2" />
+      <circle
+        cx={x}
+        cy={y}
+        r={9}
+        fill="none"
+        stroke="var(--color-held)"
+        strokeWidth={1.5}
+        strokeDasharray="3 2"
+      />
     );
   const [dx, dy] = [(u / long) * 26 * long, (-v / long) * 26 * long];
   const head = (sx: number, sy: number, way: number) =>
@@ -374,7 +384,7 @@ function Way({ at: [x, y], way: [u, v] }: { at: [number, number]; way: [number, 
   return (
     <path
       d={`M${x - dx} ${y - dy}L${x + dx} ${y + dy}${head(x + dx, y + dy, 1)}${head(x - dx, y - dy, -1)}`}
-      stroke="#ffe679"
+      stroke="var(--color-held)"
       strokeWidth={2}
       fill="none"
     />

@@ -103,7 +103,7 @@ export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }:
             type="button"
             aria-pressed={one === kind}
             onClick={() => onKind(one)}
-            className={`min-h-11 flex-auto border px-2 text-sm font-semibold ${one === kind ? "border-[#1d3f82] bg-[#1d3f82] text-white" : "border-edge bg-card"}`}
+            className={`min-h-11 flex-auto border px-2 text-sm font-semibold ${one === kind ? "border-press bg-press text-white" : "border-edge bg-card"}`}
           >
             {one.name}
           </button>

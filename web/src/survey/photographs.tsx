@@ -292,7 +292,7 @@ function Viewer({
                   type="button"
                   aria-pressed={doing === what}
                   onClick={() => begin(what)}
-                  className={`min-h-11 border px-1 text-sm font-semibold ${doing === what ? "border-[#1d3f82] bg-[#1d3f82] text-white" : "border-edge bg-card"}`}
+                  className={`min-h-11 border px-1 text-sm font-semibold ${doing === what ? "border-press bg-press text-white" : "border-edge bg-card"}`}
                 >
                   {words}
                 </button>

@@ -43,7 +43,7 @@ export function Plate({
   };
   const share = (one: number, all: number) => `${(one / all) * 100}%`;
   return (
-    <div className="grid min-h-0 min-w-0 place-items-center bg-[#11151a] p-2">
+    <div className="grid min-h-0 min-w-0 place-items-center bg-pit p-2">
       <div
         ref={box}
         role="application"
@@ -68,23 +68,23 @@ export function Plate({
         {marked.map(({ at: [u, v], word }) => (
           <span
             key={`${u} ${v} ${word}`}
-            className="pointer-events-none absolute text-sm font-bold text-[#ffd400] [text-shadow:0_0_3px_#000,0_0_3px_#000]"
+            className="pointer-events-none absolute text-sm font-bold text-marker [text-shadow:0_0_3px_#000,0_0_3px_#000]"
             style={{ left: share(u, picture.width), top: share(v, picture.height) }}
           >
-            <span className="absolute -left-2 -top-2 size-4 rounded-full border-2 border-[#ffd400] shadow-[0_0_0_1px_#000]" />
+            <span className="absolute -left-2 -top-2 size-4 rounded-full border-2 border-marker shadow-[0_0_0_1px_#000]" />
             <span className="absolute left-3 top-1 whitespace-nowrap">{word}</span>
           </span>
         ))}
         {spot && (
           <>
             <span
-              className="pointer-events-none absolute -ml-3 -mt-3 size-6 border-2 border-[#ffd400]"
+              className="pointer-events-none absolute -ml-3 -mt-3 size-6 border-2 border-marker"
               style={{ left: share(spot[0], picture.width), top: share(spot[1], picture.height) }}
             />
             <span
               aria-hidden
               data-testid="loupe"
-              className="pointer-events-none absolute overflow-hidden rounded-full border-4 border-[#ffd400] bg-black"
+              className="pointer-events-none absolute overflow-hidden rounded-full border-4 border-marker bg-black"
               style={{
                 width: LOUPE,
                 height: LOUPE,
@@ -97,8 +97,8 @@ export function Plate({
                 imageRendering: "pixelated",
               }}
             >
-              <span className="absolute left-1/2 top-0 h-full w-px bg-[#ffd400]" />
-              <span className="absolute left-0 top-1/2 h-px w-full bg-[#ffd400]" />
+              <span className="absolute left-1/2 top-0 h-full w-px bg-marker" />
+              <span className="absolute left-0 top-1/2 h-px w-full bg-marker" />
             </span>
           </>
         )}

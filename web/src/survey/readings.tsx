@@ -85,7 +85,7 @@ function Row({
   const shown = looked || suspect;
   return (
     <li
-      className={`border-b border-rule py-2 ${looked ? "bg-[#ffd400]/15" : ""}`}
+      className={`border-b border-rule py-2 ${looked ? "bg-marker/15" : ""}`}
       data-testid={suspect ? "suspect" : "reading"}
     >
       <button

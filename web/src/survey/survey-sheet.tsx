@@ -336,7 +336,7 @@ function Toggle({ on, onPress, words }: { on: boolean; onPress: () => void; word
       type="button"
       aria-pressed={on}
       onClick={onPress}
-      className={`min-h-11 border px-3 text-sm font-semibold ${on ? "border-[#1d3f82] bg-[#1d3f82] text-white" : "border-edge bg-card"}`}
+      className={`min-h-11 border px-3 text-sm font-semibold ${on ? "border-press bg-press text-white" : "border-edge bg-card"}`}
     >
       {words}
     </button>

@@ -97,14 +97,19 @@ export function Bands({ map, plan, side, paper }: Props) {
       {left && (
         <path
           d={shape(at.contour(left, 0).coordinates)}
-          fill="#7fe0a6"
+          fill="var(--color-ride)"
           fillOpacity={0.16}
-          stroke="#7fe0a6"
+          stroke="var(--color-ride)"
           strokeWidth={1.5}
         />
       )}
       {left && (
-        <path d={shape(at.contour(left, 5).coordinates)} fill="#7fe0a6" fillOpacity={0.2} stroke="none" />
+        <path
+          d={shape(at.contour(left, 5).coordinates)}
+          fill="var(--color-ride)"
+          fillOpacity={0.2}
+          stroke="none"
+        />
       )}
       {ratios.map((ratio) => {
         const rings = at.contour(map.ratio, ratio).coordinates;
@@ -125,7 +130,7 @@ export function Bands({ map, plan, side, paper }: Props) {
                 x={label[0] + 3}
                 y={label[1] - 3}
                 fontSize={11.5}
-                fill="#ffe679"
+                fill="var(--color-held)"
                 paintOrder="stroke"
                 stroke="var(--color-dye)"
                 strokeWidth={3}

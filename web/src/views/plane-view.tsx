@@ -223,7 +223,7 @@ export function PlaneView(props: PlaneProps) {
               x={label.x}
               y={label.y}
               fontSize={13}
-              fill={label.strong ? "#ffd400" : "#f4f1e6"}
+              fill={label.strong ? "var(--color-marker)" : "var(--color-soapstone)"}
               fontWeight={label.strong ? 650 : 480}
               paintOrder="stroke"
               stroke="var(--color-dye)"
@@ -234,7 +234,7 @@ export function PlaneView(props: PlaneProps) {
           </g>
         ))}
       </svg>
-      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-[#f4f1e6]">
+      <p className="pointer-events-none absolute left-2 top-1.5 bg-dye/80 px-1 font-semibold text-soapstone">
         {title}
       </p>
       {view === null && <span className="sr-only">Not solved yet</span>}

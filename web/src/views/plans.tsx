@@ -66,7 +66,7 @@ export function Plans(props: Props) {
       />
     );
   const round = (
-    <Suspense fallback={<div className="h-full bg-dye p-3 text-[#f4f1e6]">Setting it up …</div>}>
+    <Suspense fallback={<div className="h-full bg-dye p-3 text-soapstone">Setting it up …</div>}>
       <Turnable
         station={station}
         points={points}
@@ -84,7 +84,7 @@ export function Plans(props: Props) {
   if (large) return <div className="h-full min-h-[420px] max-md:h-[560px]">{round}</div>;
   return (
     <div
-      className="grid h-full min-h-[420px] gap-[2px] bg-[#e9edf7] max-md:!grid-cols-1 max-md:!grid-rows-[320px_280px_280px_280px]"
+      className="grid h-full min-h-[420px] gap-[2px] bg-scribe max-md:!grid-cols-1 max-md:!grid-rows-[320px_280px_280px_280px]"
       style={{
         gridTemplateColumns: `minmax(0,${Math.max(spans.y, spans.x * 0.8)}fr) minmax(0,${Math.max(spans.x, spans.y * 0.5)}fr)`,
         gridTemplateRows: `minmax(0,${spans.z + MARGIN}fr) minmax(0,${Math.max(spans.x, spans.z * 0.6) + MARGIN}fr)`,

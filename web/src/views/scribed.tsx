@@ -148,10 +148,10 @@ export function Nearest({
     const [one, other] = near.places.map((place) => toPaper(paper, project(plan, side, place)));
     if (!one || !other) return null;
     return (
-      <g key={`${near.one} ${near.other}`} stroke="#ff9d94" data-testid="nearest">
+      <g key={`${near.one} ${near.other}`} stroke="var(--color-alarm)" data-testid="nearest">
         <path d={path([one, other])} strokeWidth={2.4} />
-        <circle cx={one[0]} cy={one[1]} r={3} fill="#ff9d94" />
-        <circle cx={other[0]} cy={other[1]} r={3} fill="#ff9d94" />
+        <circle cx={one[0]} cy={one[1]} r={3} fill="var(--color-alarm)" />
+        <circle cx={other[0]} cy={other[1]} r={3} fill="var(--color-alarm)" />
       </g>
     );
   });
@@ -250,7 +250,7 @@ export function Body({ members, screen, broken, station, picked }: BodyProps) {
     .filter((name) => !spindles.includes(name))
     .flatMap((name) => (screen[name] ? [screen[name]] : []));
   const held = picked !== null && members.includes(picked);
-  const colour = broken ? "#ff9d94" : held ? "#ffe679" : "#f4f1e6";
+  const colour = broken ? "var(--color-alarm)" : held ? "var(--color-held)" : "var(--color-soapstone)";
   const dash = broken ? "9 6" : undefined;
   if (members.length === 2) {
     return (
@@ -367,9 +367,16 @@ export function Picked({ at: [x, y], chassis }: { at: [number, number]; chassis:
     <g>
       <circle cx={x} cy={y} r={13} fill="none" stroke="var(--color-marker)" strokeWidth={2.4} />
       {chassis ? (
-        <rect x={x - 6} y={y - 6} width={12} height={12} fill="var(--color-marker)" stroke="#14181d" />
+        <rect
+          x={x - 6}
+          y={y - 6}
+          width={12}
+          height={12}
+          fill="var(--color-marker)"
+          stroke="var(--color-jet)"
+        />
       ) : (
-        <circle cx={x} cy={y} r={6.5} fill="var(--color-marker)" stroke="#14181d" />
+        <circle cx={x} cy={y} r={6.5} fill="var(--color-marker)" stroke="var(--color-jet)" />
       )}
     </g>
   );
