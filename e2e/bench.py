@@ -3,16 +3,19 @@
 import json
 import re
 import sqlite3
+import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from unittest import TestResult
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Error as PlaywrightError
 
 from engine.document.read import check_project
 from engine.station.solved import SolvedStation, solve_station
@@ -31,6 +34,8 @@ QUIET = [
 ]  # fmt: skip
 # A busy machine is no fault of the page.
 expect.set_options(timeout=20_000)
+MOST_TOLD = 2000  # letters
+MOST_NOTED = 40
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
@@ -67,9 +72,14 @@ class Bench(LiveServerTestCase):
         cls.playwright.stop()
         super().tearDownClass()
 
+    def run(self, result: TestResult | None = None) -> TestResult | None:
+        self.result = result
+        return super().run(result)
+
     def setUp(self) -> None:
         self.fill()
         self.troubles: list[str] = []
+        self.noted: list[str] = []
         self.context = self.opened()
         self.page = self.context.new_page()
         self.watch(self.page)
@@ -79,6 +89,8 @@ class Bench(LiveServerTestCase):
         demo_shop()
 
     def tearDown(self) -> None:
+        if self.result and any(test is self for test, _ in (*self.result.errors, *self.result.failures)):
+            self.tell_what_was_seen()
         self.context.close()
         self.assertEqual(self.troubles, [], "the page reported errors")
 
@@ -92,6 +104,20 @@ class Bench(LiveServerTestCase):
 
     def watch(self, page: Page) -> None:
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page.on("crash", lambda _: self.troubles.append("the page crashed"))
+        page.on("requestfailed", lambda its: self.noted.append(f"{its.method} {its.url}: {its.failure}"))
+        page.on("response", lambda its: its.ok or self.noted.append(f"{its.url}: {its.status}"))
+        page.on("console", lambda its: self.noted.append(f"{its.type}: {its.text}"))
+
+    def tell_what_was_seen(self) -> None:
+        """Put into the suite's log what a failed test's pages showed: who reads it was not there."""
+        for page in self.context.pages:
+            try:
+                shown = page.locator("body").inner_text(timeout=2000)
+            except PlaywrightError as error:
+                shown = f"(not to be read: {error})"
+            sys.stderr.write(f"\n{self.id()} failed at {page.url}, which showed:\n{shown[:MOST_TOLD]}\n")
+        sys.stderr.write("".join(f"  {line}\n" for line in self.noted[-MOST_NOTED:]))
 
     # -- doing --------------------------------------------------------------------------------
 

@@ -4,7 +4,7 @@ import copy
 import json
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from e2e.bench import Bench
 from engine.document.write import project_text
@@ -179,6 +179,46 @@ class Revisions(Bench):
         self.page.get_by_test_id("verdict").get_by_text(
             re.compile("The mounts fit|differ most at")
         ).wait_for()
+
+    def test_a_page_of_which_a_part_was_lost_on_the_way_begins_anew_by_itself(self) -> None:
+        """A browser never asks twice for a module that failed; here the page's is lost, and then the shop's computer."""
+        lost: list[str] = []
+
+        def lose(route: Route) -> None:
+            lost.append(route.request.url)
+            route.abort()
+
+        self.moved()
+        self.page.get_by_text("kept on the server").wait_for()
+        job = self.page.url
+        self.page.goto(self.live_server_url)
+        self.page.route("**/health", lose)
+        self.page.route("**/assets/job-page*.js", lose)
+        self.page.get_by_role("link", name=HERON).click()
+        alert = self.page.get_by_role("alert").filter(has_text="did not come over the line")
+        alert.get_by_text("The server does not answer").wait_for()
+        self.page.unroute("**/assets/job-page*.js")
+        self.page.unroute("**/health")
+        self.page.get_by_role("slider", name="Wheel travel").wait_for()
+        self.assertEqual(self.page.url.split("?")[0], job.split("?")[0])
+        self.page.get_by_text("Your unsaved changes were kept in this browser.").wait_for()
+        self.assertEqual([url.rsplit("/", 1)[1][:8] for url in lost[:2]], ["job-page", "health"])
+        # Lost again at once, it says so and leaves it to a hand: it does not begin anew for ever.
+        self.page.route("**/assets/log-sheet*.js", lose)
+        self.page.reload()
+        self.page.evaluate("sessionStorage.setItem('jugatrix-begun-anew', Date.now())")
+        self.page.get_by_role("link", name="Log").click()
+        alert.wait_for()
+        self.page.wait_for_timeout(2500)
+        self.assertTrue(alert.is_visible())
+        self.page.unroute("**/assets/log-sheet*.js")
+        alert.get_by_role("button", name="Load it again").click()
+        self.page.get_by_text("What was changed, and what did it do?").wait_for()
+
+    def test_a_page_that_did_not_come_at_all_says_what_to_do(self) -> None:
+        self.page.route("**/assets/index*.js", lambda route: route.abort())
+        self.page.goto(self.live_server_url)
+        self.page.get_by_text("load the page again").wait_for()
 
     def test_a_job_of_somebody_else_is_not_there(self) -> None:
         context = self.opened()

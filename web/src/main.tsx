@@ -7,6 +7,7 @@ import { Refused } from "./api/client";
 import { hashOf } from "./api/keys";
 import { Invited, Reset } from "./people/ways-in";
 import { Broken } from "./session/broken";
+import { fetched } from "./session/fetched";
 import { Waiting } from "./session/states";
 import { workWithoutLine } from "./session/without-line";
 import "./app.css";
@@ -36,7 +37,7 @@ const queries = new QueryClient({
 // A page is fetched when it is first opened.
 const page =
   <Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) =>
-  async () => ({ Component: (await load())[name] });
+  async () => ({ Component: (await fetched(load))[name] });
 const shelf = page(() => import("./shelf/shelf-page"), "ShelfPage");
 const people = page(() => import("./people/people-page"), "PeoplePage");
 const fresh = page(() => import("./brief/new-job"), "NewJob");

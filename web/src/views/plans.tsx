@@ -2,6 +2,7 @@ import { Maximize2, Minimize2, Minus, Plus } from "lucide-react";
 import { ToggleGroup } from "radix-ui";
 import { lazy, Suspense, useMemo, useState } from "react";
 import type { Station } from "../api/client";
+import { fetched } from "../session/fetched";
 import { KEY } from "./keys";
 import { type PlaneProps, PlaneView } from "./plane-view";
 import { extent, type Paper, type Plan, project } from "./projection";
@@ -10,7 +11,7 @@ import { type Size, useSize } from "./use-size";
 
 type Props = Omit<PlaneProps, "plan" | "side" | "paper" | "title" | "labelled" | "barred" | "name">;
 
-const Turnable = lazy(() => import("./turnable"));
+const Turnable = lazy(() => fetched(() => import("./turnable")));
 
 const MARGIN = 30;
 const TITLE = 22;
