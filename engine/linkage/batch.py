@@ -4,15 +4,18 @@ Each row marches through the travel by itself, foreseen from its own last two po
 is asked of it is written down.
 """
 
+import math
+from dataclasses import replace
+
 import numpy as np
 
 from engine.facts import facts
 from engine.linkage.geometry import geometry_of
 from engine.linkage.linkage import Linkage
-from engine.linkage.solver import Solver
+from engine.linkage.solver import Solution, Solver
 from engine.linkage.vectors import Array
 
-PLACE_STEPS = 5  # from drawn to one position; only the last one is looked at
+STEP_MM = 20.0  # from one position to the next; only those that are asked for are looked at
 CHUNK_ROWS = 4000  # long enough to hide the cost of each call; at 8,000 nothing more is won
 
 
@@ -56,15 +59,38 @@ def places_at(
     points  : (rows, n, 3) mm as drawn
     returns : (3, n, rows) mm, ghosts included, and (rows,) bool
     """
-    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
     across = linkage.articulation()
-    direction = linkage.heave() * heave_mm + (0.0 if across is None else across * articulation_mm)
-    zero = np.zeros((len(direction), solver.geometry.rows))
-    here = solver.solve(solver.drawn_unknowns(), zero, direction)
-    good = here.closed
-    for step in range(1, PLACE_STEPS + 1):
-        share = 1 / PLACE_STEPS
-        start = here.unknowns + here.first * share + here.second * (share * share / 2)
-        here = solver.solve(start, zero + direction[:, None] * (step * share), direction)
-        good = good & here.closed
-    return here.motion.place, good
+    wanted = linkage.heave() * heave_mm + (0.0 if across is None else across * articulation_mm)
+    (there,) = _through(linkage, points, wanted, [np.ones(len(points))])
+    return there.motion.place, there.closed
+
+
+def risen(linkage: Linkage, points: Array, heaves: list[Array]) -> list[Solution]:
+    """Return every geometry at heaves of its own, each reached from the one before; closed are those that got there.
+
+    points : (rows, n, 3) mm as drawn
+    heaves : each (rows,) mm from drawn
+    """
+    return _through(linkage, points, linkage.heave(), heaves)
+
+
+def _through(linkage: Linkage, points: Array, way: Array, stops: list[Array]) -> list[Solution]:
+    """Return every geometry at stops of its own, one after another: how often (rows,) a way (drivers,) mm is gone.
+
+    Slopes are those by the way.
+    """
+    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
+    at = np.zeros(len(points))
+    here = solver.solve(solver.drawn_unknowns(), way[:, None] * at, way)
+    good, found = here.closed, []
+    for stop in stops:
+        far = float(np.abs(stop - at).max(initial=0.0) * np.abs(way).max())
+        steps = max(math.ceil(far / STEP_MM), 1)
+        step = (stop - at) / steps
+        for _ in range(steps):
+            at = at + step
+            start = here.unknowns + here.first * step + here.second * (step * step / 2)
+            here = solver.solve(start, way[:, None] * at, way)
+            good = good & here.closed
+        found.append(replace(here, closed=good))
+    return found

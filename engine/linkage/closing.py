@@ -5,7 +5,7 @@ arrays that `Program` writes. It is compiled once, at set-up (`engine/compiled.p
 
 A move is (how, point, from, from, from): TURNED from a turn's unknown, FREE from the first of three unknowns, on a
 LINE from two points, on a TRIAD from three. Its shape is nine numbers: a circle's centre, radius and tangent; or a
-carried point's shares along, across and out.
+carried point's shares along, across and out, what it keeps beside a line, and how that turns with the line.
 
 A condition is what must be nothing, mm: constant + Σ dot·(d·e) + triple·(d × e) + Σ share·(a point's height on one axis)
 − target, where d and e run between two points each. Such a sum is its own second-order series, so slopes and both
@@ -36,6 +36,12 @@ inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # t
 
 
 @inner
+def beside(shapes: Floats, g: int, m: int, d0: float, d1: float, d2: float) -> float:
+    """Return how much of a line, or of its speed, goes the way of what a point keeps beside it, mm²."""
+    return shapes[g, m, 3] * d0 + shapes[g, m, 4] * d1 + shapes[g, m, 5] * d2  # type: ignore[no-any-return]
+
+
+@inner
 def put(
     moves: Whole, first: int, last: int, shapes: Floats, g: int, unknowns: Floats, turned: Floats, x: Floats
 ) -> None:
@@ -62,8 +68,10 @@ def put(
             for a in range(3):
                 x[p, a] = unknowns[i + a]
         else:
+            tilt = beside(shapes, g, m, x[j, 0] - x[i, 0], x[j, 1] - x[i, 1], x[j, 2] - x[i, 2])
             for a in range(3):
                 x[p, a] = x[i, a] + shapes[g, m, 0] * (x[j, a] - x[i, a])
+                x[p, a] += shapes[g, m, 3 + a] + shapes[g, m, 6 + a] * tilt
 
 
 @inner
@@ -117,8 +125,9 @@ def move(
             for a in range(3):
                 out[p, a] = rates[i + a] if order == 1 else bends[i + a]
         else:
+            tilt = beside(shapes, g, m, out[j, 0] - out[i, 0], out[j, 1] - out[i, 1], out[j, 2] - out[i, 2])
             for a in range(3):
-                out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a])
+                out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a]) + shapes[g, m, 6 + a] * tilt
 
 
 @inner
@@ -164,8 +173,15 @@ def reached(
         else:
             for at in range(since[p], since[p + 1]):
                 c = reach[at]
-                for a in range(3):
-                    slopes[p, c, a] = slopes[i, c, a] + shapes[g, m, 0] * (slopes[j, c, a] - slopes[i, c, a])
+                f0, f1, f2 = (
+                    slopes[j, c, 0] - slopes[i, c, 0],
+                    slopes[j, c, 1] - slopes[i, c, 1],
+                    slopes[j, c, 2] - slopes[i, c, 2],
+                )
+                tilt = beside(shapes, g, m, f0, f1, f2)
+                slopes[p, c, 0] = slopes[i, c, 0] + shapes[g, m, 0] * f0 + shapes[g, m, 6] * tilt
+                slopes[p, c, 1] = slopes[i, c, 1] + shapes[g, m, 0] * f1 + shapes[g, m, 7] * tilt
+                slopes[p, c, 2] = slopes[i, c, 2] + shapes[g, m, 0] * f2 + shapes[g, m, 8] * tilt
 
 
 @inner

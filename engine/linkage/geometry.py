@@ -29,11 +29,17 @@ class TurnShape:
 
 @facts(kw_only=False)
 class CarrierShape:
-    """How a body's points hang on its basis: a + along·e1 + across·e2 + out·(e1×e2), each (m, rows)."""
+    """How a body's points hang on its basis: a + along·e1 + across·e2 + out·(e1×e2), each (m, rows).
+
+    beside, back : (3, m, rows) mm and 1/mm, what a point measured off its body's line keeps beside it, and how that
+                   turns with the line (decision 0030): beside + back·(beside·e1); elsewhere nothing
+    """
 
     along: Array
     across: Array
     out: Array
+    beside: Array
+    back: Array
 
 
 @facts(kw_only=False)
@@ -122,7 +128,9 @@ def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
     arms = drawn[:, list(carrier.members)] - a
     if len(carrier.basis) == 2:
         along = dot(arms, e1) / dot(e1, e1)
-        return CarrierShape(along, np.zeros_like(along), np.zeros_like(along))
+        none = np.zeros_like(along)
+        back = np.broadcast_to(-e1 / dot(e1, e1), arms.shape)
+        return CarrierShape(along, none, none, arms - along * e1, back)
     e2 = drawn[:, [carrier.basis[2]]] - a
     normal = cross(e1, e2)
     area = dot(normal, normal)
@@ -130,4 +138,6 @@ def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
         along=dot(cross(arms, e2), normal) / area,
         across=dot(cross(e1, arms), normal) / area,
         out=dot(arms, normal) / area,
+        beside=np.zeros_like(arms),
+        back=np.zeros_like(arms),
     )

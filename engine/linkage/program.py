@@ -144,7 +144,8 @@ class Program:
         else:
             shape, basis = self._geometry.carriers[number], self._topology.carriers[number].basis
             self._moves.append((how, point, basis[0], basis[1], basis[2] if how == TRIAD else -1))
-            self._shapes.append(np.array([shape.along[place], shape.across[place], shape.out[place]]))
+            shares = np.array([shape.along[place], shape.across[place], shape.out[place]])
+            self._shapes.append(np.concatenate([shares, shape.beside[:, place], shape.back[:, place]]))
 
 
 class _Written:

@@ -17,7 +17,8 @@ from engine.ride.axle import axle_body, axle_motion, pinion_angle_deg
 from engine.ride.contact import contact_of, roll_centre_mm
 from engine.ride.roll import bars_of
 from engine.ride.sensitivity import sensitivities
-from engine.ride.spread import Interval, Spread, spread_of
+from engine.ride.spread import Spread, spread_of
+from engine.ride.taped import Interval
 from engine.station.rows import Rows, rows_of
 from engine.station.solved import SolvedStation
 from engine.workup import WorkUp
@@ -441,7 +442,9 @@ def sensitivity(worked: WorkedStation) -> list[Values]:
 
 def spread(work: WorkUp) -> Values | None:
     """Return the intervals that tape errors leave, where the file gives the errors."""
-    return None if work.station.uncertainty is None else spread_values(spread_of(work.solved))
+    if work.station.uncertainty is None:
+        return None
+    return spread_values(spread_of(work.solved, clearances=work.clearances))
 
 
 def spread_values(its: Spread) -> Values:
@@ -461,4 +464,20 @@ def spread_values(its: Spread) -> Values:
             name: {"bump": span(bump), "droop": span(droop)}
             for name, (bump, droop) in its.damper_left.items()
         },
+        "datum": span(its.datum),
+        "wheel_angles": {
+            name: {
+                "bump_steer": span(wheel.bump_steer),
+                "rim_mm": span(wheel.rim_mm),
+                "camber_gain": span(wheel.camber_gain),
+            }
+            for name, wheel in its.wheels.items()
+        },
+        "steering_axis": None
+        if its.axis is None
+        else {name: span(getattr(its.axis, name)) for name in ("caster", "kingpin", "scrub", "trail")},
+        "gaps": [
+            {"one": one, "other": other, "distance": span(interval)}
+            for (one, other), interval in its.gaps.items()
+        ],
     }

@@ -1,7 +1,8 @@
 """What tape errors leave of every result: many geometries, each as it might truly be, solved as one batch.
 
-Error     of each co-ordinate, independent and normal, with the standard error given for its point.
-Interval  the middle nine tenths of the results: from the 5th to the 95th in a hundred.
+Gaps   are looked at where each is nearest as drawn. Envelopes stay where they were drawn on what carries them: it is
+       the joints that were measured wrong.
+Wheels turn and lean about where each geometry stands.
 """
 
 import numpy as np
@@ -9,10 +10,17 @@ import numpy as np
 from engine.document.schema import Coilover, Damper
 from engine.facts import facts
 from engine.forces.units import damper_ends_mm
+from engine.limits.clearance import Clearance, distances_at
+from engine.limits.rooms_by_point import WATCHED
+from engine.linkage.batch import places_at, risen
 from engine.linkage.vectors import Array
+from engine.ride.datum import height_at_mm
 from engine.ride.settled import Swept, settled, swept
+from engine.ride.taped import Interval, interval_of, taped
+from engine.ride.wheel_angles import RISE_MM, at_the_rim, axis_of, axis_points, rising
 from engine.station.equilibrium import frequencies_hz
 from engine.station.solved import SolvedStation
+from engine.station.traces import wheel_trace
 from engine.telling import Tell, to_nobody
 
 GEOMETRIES = 2000
@@ -20,25 +28,35 @@ PART = 400  # geometries between one word of how far it is and the next
 POSITIONS = (
     17  # between them lengths are quintics: with four times as many an interval differs in its fifth figure
 )
-SEED = 1  # the same file gives the same interval
-USUAL_TAPE_MM = 1.0  # one standard error of a co-ordinate that nobody has said more of
-LOW, HIGH = 5.0, 95.0
 
 
-@facts(kw_only=False)
-class Interval:
-    """The middle nine tenths of a result, in the unit of the result itself."""
+@facts
+class WheelSpread:
+    """A wheel's own angles: degrees in 25 mm, and mm over the tyre, None without one."""
 
-    low: float
-    middle: float
-    high: float
+    bump_steer: Interval
+    rim_mm: Interval | None
+    camber_gain: Interval
+
+
+@facts
+class AxisSpread:
+    """The steering axis: degrees and mm."""
+
+    caster: Interval
+    kingpin: Interval
+    scrub: Interval
+    trail: Interval
 
 
 @facts
 class Spread:
     """Intervals by name; `standing` is the share of geometries that stand somewhere in the travel.
 
-    ride_travel mm, wheel_rate N/mm, frequency Hz; ratios by unit at ride; damper_left by damper (bump, droop) mm
+    ride_travel mm, wheel_rate N/mm, frequency Hz; datum the height of the datum at ride, mm
+    ratios by unit at ride; damper_left by damper (bump, droop) mm
+    wheels by wheel, axis of a corner's steering, each about where it stands
+    gaps   the nearest few clearances, by the two that are near, mm
     """
 
     geometries: int
@@ -46,21 +64,31 @@ class Spread:
     ride_travel: Interval | None
     wheel_rate: Interval | None
     frequency: Interval | None
+    datum: Interval | None
     ratios: dict[str, Interval]
     damper_left: dict[str, tuple[Interval, Interval]]
+    wheels: dict[str, WheelSpread]
+    axis: AxisSpread | None
+    gaps: dict[tuple[str, str], Interval]
 
 
 @facts
 class _Tried:
     """Some of the geometries. travel mm, rate N/mm : (geometries,), NaN where one stands nowhere; ratio (units, geometries)
 
-    left : by damper, mm left at full bump and at full droop, each (geometries that close all through,)
+    left   : by damper, mm left at full bump and at full droop, each (geometries that close all through,)
+    wheels : by wheel, degrees of bump steer and of camber gain, (2, geometries), NaN where it cannot rise so far
+    axis   : caster, kingpin, scrub and trail, (4, geometries) degrees and mm
+    gaps   : (clearances, geometries) mm
     """
 
     travel: Array
     rate: Array
     ratio: Array
     left: dict[str, tuple[Array, Array]]
+    wheels: dict[str, Array]
+    axis: Array
+    gaps: Array
 
 
 def spread_of(
@@ -68,50 +96,117 @@ def spread_of(
     geometries: int = GEOMETRIES,
     positions: int = POSITIONS,
     tell: Tell = to_nobody,
+    clearances: tuple[Clearance, ...] = (),
 ) -> Spread:
-    """Return what the tape errors of a station leave of its results."""
-    station, linkage = solved.station, solved.linkage
-    tape = USUAL_TAPE_MM if station.uncertainty is None else station.uncertainty.tape
-    own = {} if station.uncertainty is None else station.uncertainty.points
-    error = np.array([own.get(name, tape) for name in linkage.index])
-    noise = np.random.default_rng(SEED).normal(size=(geometries, len(error), 3)) * error[:, None]
+    """Return what the tape errors of a station leave of its results; of its clearances, those that are handed in."""
+    station, watched = solved.station, clearances[:WATCHED]
+    points = taped(solved, geometries)
     travels = np.linspace(-station.travel.droop, station.travel.bump, positions)
     tried = []
     for first in range(0, geometries, PART):
         tell(first / geometries, "places as they may truly be")
-        tried.append(_tried(solved, linkage.points + noise[first : first + PART], travels))
-    travel = np.concatenate([part.travel for part in tried])
-    rate = np.concatenate([part.rate for part in tried])
-    ratio = np.concatenate([part.ratio for part in tried], axis=1)
-    ratios = {law.name: _interval(ratio[n]) for n, law in enumerate(solved.springing.laws)}
+        tried.append(_tried(solved, points[first : first + PART], travels, watched))
+    travel, rate = (np.concatenate([getattr(part, name) for part in tried]) for name in ("travel", "rate"))
+    ratio, axis, gaps = (
+        np.concatenate([getattr(part, name) for part in tried], axis=1) for name in ("ratio", "axis", "gaps")
+    )
+    ratios = {law.name: interval_of(ratio[n]) for n, law in enumerate(solved.springing.laws)}
+    near = {(c.one, c.other): interval_of(gaps[n]) for n, c in enumerate(watched)}
     return Spread(
         geometries=geometries,
         standing=float(np.isfinite(travel).mean()),
-        ride_travel=_interval(travel),
-        wheel_rate=_interval(rate),
-        frequency=_interval(frequencies_hz(rate, station.mass.sprung)),
+        ride_travel=interval_of(travel),
+        wheel_rate=interval_of(rate),
+        frequency=interval_of(frequencies_hz(rate, station.mass.sprung)),
+        datum=_datum(solved, travel),
         ratios={name: value for name, value in ratios.items() if value is not None},
         damper_left=_damper_left(tried),
+        wheels=_wheels(solved, tried),
+        axis=_axis(axis),
+        gaps={names: value for names, value in near.items() if value is not None},
     )
 
 
-def _tried(solved: SolvedStation, points: Array, travels: Array) -> _Tried:
+def _tried(solved: SolvedStation, points: Array, travels: Array, watched: tuple[Clearance, ...]) -> _Tried:
     sweep = swept(solved, points, travels)
     stood = settled(solved, sweep)
+    wheels, axis = _turned(solved, points, stood.travel)
     return _Tried(
         travel=stood.travel,
         rate=stood.at.rate[:, 0],
         ratio=stood.units.ratio[:, :, 0],
         left=_left(solved, sweep),
+        wheels=wheels,
+        axis=axis,
+        gaps=np.array([_gap(solved, points, its) for its in watched]).reshape(len(watched), len(points)),
     )
 
 
-def _interval(values: Array) -> Interval | None:
-    known = values[np.isfinite(values)]
-    if not len(known):
+def _turned(solved: SolvedStation, points: Array, travel: Array) -> tuple[dict[str, Array], Array]:
+    """Return every wheel's bump steer and camber gain, (2, geometries), and the steering axis, (4, geometries).
+
+    travel : where each stands, mm; a station that stands nowhere is looked at as it is drawn, each geometry alike
+    """
+    linkage, wheels = solved.linkage, solved.station.wheels
+    if solved.ride is None and solved.nearest_drawn is not None:
+        travel = np.full(len(travel), solved.nearest_drawn)
+    stands = np.isfinite(travel)
+    turning = [wheel for wheel in wheels if wheel.spindle is not None]
+    axis = np.full((4, len(travel)), np.nan)
+    ends = axis_points(linkage, wheels[0]) if solved.station.kind == "corner" else None
+    found = {wheel.name: np.full((2, len(travel)), np.nan) for wheel in turning}
+    if not stands.any() or not (turning or ends):
+        return found, axis
+    at = travel[stands]
+    middle, low, high = risen(linkage, points[stands], [at, at - RISE_MM, at + RISE_MM])
+    solutions = [low, middle, high]
+    for wheel in turning:
+        traces = [
+            wheel_trace(linkage.index[wheel.centre], linkage.index[str(wheel.spindle)], solution)
+            for solution in solutions
+        ]
+        toe, camber = (np.array([getattr(its, name) for its in traces]) for name in ("toe", "camber"))
+        found[wheel.name][:, stands] = np.where(high.closed, rising(toe, camber), np.nan)
+    if ends:
+        axis[:, stands] = np.where(middle.closed, axis_of(linkage, wheels[0], ends, middle), np.nan)
+    return found, axis
+
+
+def _gap(solved: SolvedStation, points: Array, clearance: Clearance) -> Array:
+    """Return how far apart two solids stand where they are nearest as drawn, (geometries,) mm; NaN where one gets not there."""
+    linkage = solved.linkage
+    place, good = places_at(linkage, points, clearance.heave, clearance.articulation)
+    distance = distances_at(linkage, clearance, place, np.ascontiguousarray(points.T))
+    return np.where(good, distance, np.nan)
+
+
+def _datum(solved: SolvedStation, travel: Array) -> Interval | None:
+    heights = [height_at_mm(solved.station, float(at)) for at in travel[np.isfinite(travel)]]
+    return interval_of(np.array([height for height in heights if height is not None]))
+
+
+def _wheels(solved: SolvedStation, tried: list[_Tried]) -> dict[str, WheelSpread]:
+    found = {}
+    for wheel in solved.station.wheels:
+        if wheel.name not in tried[0].wheels:
+            continue
+        steer, gain = np.concatenate([part.wheels[wheel.name] for part in tried], axis=1)
+        rim = at_the_rim(wheel, steer)
+        turning, leaning = interval_of(steer), interval_of(gain)
+        if turning is not None and leaning is not None:
+            found[wheel.name] = WheelSpread(
+                bump_steer=turning,
+                rim_mm=None if rim is None else interval_of(rim),
+                camber_gain=leaning,
+            )
+    return found
+
+
+def _axis(axis: Array) -> AxisSpread | None:
+    caster, kingpin, scrub, trail = (interval_of(values) for values in axis)
+    if caster is None or kingpin is None or scrub is None or trail is None:
         return None
-    low, middle, high = np.percentile(known, [LOW, 50.0, HIGH])
-    return Interval(float(low), float(middle), float(high))
+    return AxisSpread(caster=caster, kingpin=kingpin, scrub=scrub, trail=trail)
 
 
 def _left(solved: SolvedStation, sweep: Swept) -> dict[str, tuple[Array, Array]]:
@@ -128,7 +223,9 @@ def _left(solved: SolvedStation, sweep: Swept) -> dict[str, tuple[Array, Array]]
 def _damper_left(tried: list[_Tried]) -> dict[str, tuple[Interval, Interval]]:
     found = {}
     for name in tried[0].left:
-        bump, droop = (_interval(np.concatenate([part.left[name][end] for part in tried])) for end in (0, 1))
+        bump, droop = (
+            interval_of(np.concatenate([part.left[name][end] for part in tried])) for end in (0, 1)
+        )
         if bump is not None and droop is not None:
             found[name] = (bump, droop)
     return found

@@ -17,6 +17,7 @@ from engine.document.schema import Link, Steering, Wheel
 from engine.errors import EngineError
 from engine.facts import facts
 from engine.linkage.linkage import Linkage
+from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
 from engine.ride.contact import contact_of
 from engine.station.rows import Rows
@@ -79,20 +80,32 @@ def wheel_angles(solved: SolvedStation) -> tuple[WheelAngles, ...]:
         trace = rows.wheels[wheel.name]
         if not np.isfinite(trace.toe).all():
             continue
-        toe = trace.toe - trace.toe[1]
-        steer = float(toe[np.abs(toe).argmax()])
-        rim = None if wheel.tyre_radius is None else 2 * wheel.tyre_radius * math.sin(math.radians(steer))
+        steer, gain = rising(trace.toe, trace.camber)
+        rim = at_the_rim(wheel, steer)
         found.append(
             WheelAngles(
                 wheel=wheel.name,
                 toe=float(trace.toe[1]),
                 camber=float(trace.camber[1]),
-                bump_steer=steer,
-                rim_mm=rim,
-                camber_gain=float(trace.camber[2] - trace.camber[0]) / 2,
+                bump_steer=float(steer),
+                rim_mm=None if rim is None else float(rim),
+                camber_gain=float(gain),
             )
         )
     return tuple(found)
+
+
+def rising(toe: Array, camber: Array) -> tuple[Array, Array]:
+    """Return bump steer and camber gain, degrees, from toe and camber (3, ...) below, at and above where it stands."""
+    change = toe - toe[1]
+    most = np.abs(change).argmax(axis=0)
+    steer = np.take_along_axis(change, most[None], axis=0)[0]
+    return steer, (camber[2] - camber[0]) / 2
+
+
+def at_the_rim(wheel: Wheel, steer: Array) -> Array | None:
+    """Return bump steer over the tyre's diameter, mm; None without a tyre."""
+    return None if wheel.tyre_radius is None else 2 * wheel.tyre_radius * np.sin(np.radians(steer))
 
 
 def upright_of(linkage: Linkage, wheel: Wheel) -> str | None:
@@ -153,19 +166,28 @@ def steering_axis(solved: SolvedStation) -> SteeringAxis | None:
     if points is None:
         return None
     rows = solved.at(np.array([at]))
-    place = rows.solution.motion.place[:, :, 0]
-    low, high = (place[:, linkage.index[name]] for name in points)
-    contact = contact_of(linkage, wheel, rows.solution).place[:, 0]
-    side = 1.0 if contact[1] >= 0 else -1.0
-    x, y, z = high - low
-    floor = low + (high - low) * (contact[2] - low[2]) / z
+    found = axis_of(linkage, wheel, points, rows.solution)
+    caster, kingpin, scrub, trail = (float(values[0]) for values in found)
     return SteeringAxis(
-        lower=points[0],
-        upper=points[1],
-        caster=math.degrees(math.atan2(-x, z)),
-        kingpin=math.degrees(math.atan2(-side * y, z)),
-        scrub=float(side * (contact[1] - floor[1])),
-        trail=float(floor[0] - contact[0]),
+        lower=points[0], upper=points[1], caster=caster, kingpin=kingpin, scrub=scrub, trail=trail
+    )
+
+
+def axis_of(linkage: Linkage, wheel: Wheel, points: tuple[str, str], solution: Solution) -> Array:
+    """Return caster, kingpin (degrees), scrub and trail (mm) of the axis through two points over solved rows, (4, rows)."""
+    low, high = (solution.motion.place[:, linkage.index[name]] for name in points)
+    contact = contact_of(linkage, wheel, solution).place
+    side = np.where(contact[1] >= 0, 1.0, -1.0)
+    x, y, z = high - low
+    with np.errstate(divide="ignore", invalid="ignore"):
+        floor = low + (high - low) * (contact[2] - low[2]) / z
+    return np.array(
+        [
+            np.degrees(np.arctan2(-x, z)),
+            np.degrees(np.arctan2(-side * y, z)),
+            side * (contact[1] - floor[1]),
+            floor[0] - contact[0],
+        ]
     )
 
 

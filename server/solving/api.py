@@ -20,7 +20,8 @@ from engine.remedies.remedy import remedy_for
 from engine.results.parts import spread_values
 from engine.results.whole import across, beside_of
 from engine.ride.sensitivity import sensitivities
-from engine.ride.spread import USUAL_TAPE_MM, spread_of
+from engine.ride.spread import spread_of
+from engine.ride.taped import USUAL_TAPE_MM
 from engine.sentences import Sentence
 from engine.workup import WorkUp
 from server.answers import ActionRefused, Refusal, answer
@@ -32,7 +33,6 @@ from server.solving.asked import (
     beside_findings,
     checked,
     other_side,
-    solved_station,
     station_values,
     worked_station,
 )
@@ -211,11 +211,37 @@ class LeftOut(Schema):
     droop: Span
 
 
+class WheelSpreadOut(Schema):
+    """A wheel's own angles, [5 %, middle, 95 %] each: degrees in 25 mm, and mm over the tyre."""
+
+    bump_steer: Span
+    rim_mm: Span | None
+    camber_gain: Span
+
+
+class AxisSpreadOut(Schema):
+    """The steering axis, [5 %, middle, 95 %] each: degrees and mm."""
+
+    caster: Span
+    kingpin: Span
+    scrub: Span
+    trail: Span
+
+
+class GapSpreadOut(Schema):
+    """How far two parts stay apart, [5 %, middle, 95 %] mm."""
+
+    one: str
+    other: str
+    distance: Span
+
+
 class SpreadOut(Schema):
     """What the tape leaves open, [5 %, middle, 95 %] of `geometries` as they may truly be; null where none stands.
 
     standing : the share of them that stands on its weight somewhere in the travel
-    ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands
+    ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands; datum its height there, mm
+    gaps     : the nearest few
     tape     : the standard error of a co-ordinate that has none of its own, mm
     """
 
@@ -226,6 +252,10 @@ class SpreadOut(Schema):
     frequency: Span | None
     motion_ratios: dict[str, Span]
     damper_left: dict[str, LeftOut]
+    datum: Span | None
+    wheel_angles: dict[str, WheelSpreadOut]
+    steering_axis: AxisSpreadOut | None
+    gaps: list[GapSpreadOut]
     tape: float
 
 
@@ -237,10 +267,10 @@ def spread(request: HttpRequest, body: SolveIn) -> HttpResponse:
 
 def spread_out(values: dict[str, Any]) -> dict[str, Any]:
     """Return the intervals of a station, asked for in plain values."""
-    solved, _ = solved_station(SolveIn.model_validate(values))
-    known = solved.station.uncertainty
+    work, _ = worked_station(SolveIn.model_validate(values))
+    known = work.station.uncertainty
     tape = USUAL_TAPE_MM if known is None else known.tape
-    return {**spread_values(spread_of(solved, tell=tell)), "tape": tape}
+    return {**spread_values(spread_of(work.solved, tell=tell, clearances=work.clearances)), "tape": tape}
 
 
 class VehicleIn(Schema):

@@ -2,12 +2,19 @@
 
 import unittest
 from math import hypot
+from typing import Any
+
+import numpy as np
 
 from engine.document.read import check_project
-from engine.layouts.catalogue import LAYOUTS, starting_project
+from engine.document.schema import Coilover
+from engine.layouts.catalogue import LAYOUTS, Layout, starting_project
 from engine.ride.sensitivity import sensitivities
-from engine.ride.spread import PART, Interval, spread_of
-from engine.station.solved import solve_station
+from engine.ride.spread import PART, spread_of
+from engine.ride.taped import Interval, interval_of, taped
+from engine.ride.wheel_angles import steering_axis, wheel_angles
+from engine.station.solved import SolvedStation, solve_station
+from engine.workup import WorkUp
 
 
 def apart(one: Interval | None, other: Interval | None) -> float:
@@ -50,6 +57,92 @@ class SmallErrors(unittest.TestCase):
                 self.assertAlmostEqual((found.high - found.low) / 2 / wanted, 1.0, delta=0.08)
                 assert solved.ride is not None
                 self.assertAlmostEqual(found.middle, solved.ride.travel, delta=0.1 * wanted)
+
+
+class SolvedOneByOne(unittest.TestCase):
+    """A second route: each geometry drawn as a station of its own, solved whole, looked at as any other is."""
+
+    GEOMETRIES = 9
+
+    def drawn(self, layout: Layout, **more: Any) -> SolvedStation:
+        values = starting_project(layout)
+        values["stations"][0] |= {
+            "uncertainty": {"tape": 0.7},
+            "datum": {"name": "sill", "height": 250.0},
+        } | more
+        return solve_station(check_project(values).stations[0])
+
+    def each(self, solved: SolvedStation) -> list[SolvedStation]:
+        names = list(solved.linkage.index)
+        return [
+            solve_station(
+                solved.station.model_copy(
+                    update={"points": {name: [float(v) for v in places[n]] for n, name in enumerate(names)}}
+                )
+            )
+            for places in taped(solved, self.GEOMETRIES)
+        ]
+
+    def assertSame(self, found: Interval | None, values: list[float], delta: float = 1e-4) -> None:
+        self.assertLess(apart(found, interval_of(np.array(values))), delta)
+
+    def test_wheels_turn_and_lean_alike_and_the_datum_stands_as_high(self) -> None:
+        looked = 0
+        for layout in LAYOUTS:
+            solved = self.drawn(layout)
+            each, found = self.each(solved), spread_of(solved, self.GEOMETRIES)
+            with self.subTest(layout.name):
+                self.assertSame(
+                    found.datum, [250.0 - its.ride.travel for its in each if its.ride is not None], 1e-3
+                )
+                angles = [wheel_angles(its) for its in each]
+                for n, one in enumerate(wheel_angles(solved)):
+                    wheel = found.wheels[one.wheel]
+                    self.assertSame(wheel.bump_steer, [its[n].bump_steer for its in angles])
+                    self.assertSame(wheel.camber_gain, [its[n].camber_gain for its in angles])
+                    if wheel.rim_mm is not None:
+                        self.assertSame(wheel.rim_mm, [its[n].rim_mm or 0.0 for its in angles], 1e-3)
+                    looked += 1
+                axes = [axis for its in each if (axis := steering_axis(its)) is not None]
+                self.assertEqual(found.axis is None, not axes)
+                for name in ("caster", "kingpin", "scrub", "trail") if found.axis else ():
+                    self.assertSame(getattr(found.axis, name), [getattr(its, name) for its in axes], 1e-3)
+                    looked += 1
+        self.assertGreater(looked, 12)
+
+    def test_a_coil_stays_as_far_from_a_tube_on_the_chassis(self) -> None:
+        plain = self.drawn(LAYOUTS[0]).station
+        unit = next(unit for unit in plain.units if isinstance(unit, Coilover))
+        one, other = (np.array(plain.points[end]) for end in unit.ends)
+        middle = (one + other) / 2 + [90.0, 0.0, 0.0]
+        tube = {
+            "name": "tube", "shape": "capsule", "on": "chassis", "what": "structure", "radius": 15.0,
+            "along": [(middle - [0.0, 40.0, 0.0]).tolist(), (middle + [0.0, 40.0, 0.0]).tolist()],
+        }  # fmt: skip
+        values = [
+            its.model_dump() | {"coil_diameter": 62.0} if its is unit else its.model_dump()
+            for its in plain.units
+        ]
+        solved = self.drawn(LAYOUTS[0], envelopes=[tube], units=values)
+        work = WorkUp(solved, rooms=True)
+        pair = ("tube", unit.name)
+        found = spread_of(solved, self.GEOMETRIES, clearances=work.clearances).gaps[pair]
+        apart_now = [
+            next(c.distance for c in WorkUp(its, rooms=True).clearances if (c.one, c.other) == pair)
+            for its in self.each(solved)
+        ]
+        self.assertSame(found, apart_now, 0.02)
+        self.assertGreater(found.high - found.low, 0.5)
+
+    def test_a_station_that_stands_nowhere_is_looked_at_as_drawn(self) -> None:
+        values = starting_project(LAYOUTS[0])
+        values["stations"][0]["mass"]["corner"] = 9000.0
+        solved = solve_station(check_project(values).stations[0])
+        self.assertIsNone(solved.ride)
+        found = spread_of(solved, 50)
+        self.assertIsNone(found.ride_travel)
+        self.assertIsNone(found.datum)
+        self.assertEqual(len(found.wheels), len(wheel_angles(solved)))
 
 
 class Told(unittest.TestCase):

@@ -9,6 +9,7 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.document.schema import Station, Uncertainty
+from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.ride.sensitivity import Sensitivity, sensitivities
 from engine.ride.settled import settled, swept
 from engine.ride.spread import spread_of
@@ -108,6 +109,18 @@ class AtTheWheel(unittest.TestCase):
             for item in (*found[:2], *found[len(found) // 3 : len(found) // 3 + 1]):
                 with self.subTest(name, point=item.point, axis=item.axis):
                     self.check(solved, item)
+
+    def test_an_eye_moved_off_its_links_own_line_is_told_as_a_station_drawn_so_stands(self) -> None:
+        layout = next(its for its in LAYOUTS if its.name == "axle-three-link")
+        solved = solve_station(check_project(starting_project(layout)).stations[0])
+        link = solved.station.bodies["lower_link_left"]
+        self.assertEqual(len(link), 3)
+        found = {(item.point, item.axis): item for item in sensitivities(solved)}
+        for point in link:
+            for axis in range(3):
+                with self.subTest(point, axis=axis):
+                    self.check(solved, found[point, axis])
+        self.assertGreater(max(abs(found["eye_left", axis].ride_mm) for axis in range(3)), 0.2)
 
     def check(self, solved: SolvedStation, item: Sensitivity) -> None:
         up, down = (moved(solved.station, item.point, item.axis, by) for by in (STEP_MM, -STEP_MM))

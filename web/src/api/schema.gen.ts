@@ -3197,6 +3197,32 @@ export interface components {
             station: number;
         };
         /**
+         * AxisSpreadOut
+         * @description The steering axis, [5 %, middle, 95 %] each: degrees and mm.
+         */
+        AxisSpreadOut: {
+            /** Caster */
+            caster: number[];
+            /** Kingpin */
+            kingpin: number[];
+            /** Scrub */
+            scrub: number[];
+            /** Trail */
+            trail: number[];
+        };
+        /**
+         * GapSpreadOut
+         * @description How far two parts stay apart, [5 %, middle, 95 %] mm.
+         */
+        GapSpreadOut: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Distance */
+            distance: number[];
+        };
+        /**
          * LeftOut
          * @description What is left of a damper at full bump and at full droop, mm: [5 %, middle, 95 %] each.
          */
@@ -3211,7 +3237,8 @@ export interface components {
          * @description What the tape leaves open, [5 %, middle, 95 %] of `geometries` as they may truly be; null where none stands.
          *
          *     standing : the share of them that stands on its weight somewhere in the travel
-         *     ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands
+         *     ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands; datum its height there, mm
+         *     gaps     : the nearest few
          *     tape     : the standard error of a co-ordinate that has none of its own, mm
          */
         SpreadOut: {
@@ -3233,8 +3260,29 @@ export interface components {
             damper_left: {
                 [key: string]: components["schemas"]["LeftOut"];
             };
+            /** Datum */
+            datum: number[] | null;
+            /** Wheel Angles */
+            wheel_angles: {
+                [key: string]: components["schemas"]["WheelSpreadOut"];
+            };
+            steering_axis: components["schemas"]["AxisSpreadOut"] | null;
+            /** Gaps */
+            gaps: components["schemas"]["GapSpreadOut"][];
             /** Tape */
             tape: number;
+        };
+        /**
+         * WheelSpreadOut
+         * @description A wheel's own angles, [5 %, middle, 95 %] each: degrees in 25 mm, and mm over the tyre.
+         */
+        WheelSpreadOut: {
+            /** Bump Steer */
+            bump_steer: number[];
+            /** Rim Mm */
+            rim_mm: number[] | null;
+            /** Camber Gain */
+            camber_gain: number[];
         };
         /**
          * StationRollOut

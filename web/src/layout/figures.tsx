@@ -11,6 +11,7 @@ interface Props {
   view: StationView;
   place: Place;
   range: Station["travel"];
+  tape?: TapeSpread | undefined;
 }
 
 /** Where it stands on its weight, and between what that lies as well as the places are known. */
@@ -46,6 +47,7 @@ export function RideFigures({ view, tape }: { view: StationView; tape?: TapeSpre
           <Small
             name={`${view.datum.name.charAt(0).toUpperCase()}${view.datum.name.slice(1)}, above the floor`}
             value={quantity(view.datum.stands, "length")}
+            between={between(tape?.datum, "length")}
             id="ride-height"
           />
         )}
@@ -59,7 +61,7 @@ export function RideFigures({ view, tape }: { view: StationView; tape?: TapeSpre
 }
 
 /** The figures where the Jack stands. */
-export function Figures({ units = [], wheels, view, place, range }: Props) {
+export function Figures({ units = [], wheels, view, place, range, tape }: Props) {
   const { number, quantity, unit } = useUnits();
   const rate = valueAt(view.wheel_rate, place);
   const share = valueAt(view.rate_from_ratio, place);
@@ -187,14 +189,15 @@ export function Figures({ units = [], wheels, view, place, range }: Props) {
             );
           })}
       </dl>
-      <WheelFigures view={view} />
+      <WheelFigures view={view} tape={tape} />
     </section>
   );
 }
 
 /** What the wheels do by themselves about where it stands. */
-function WheelFigures({ view }: { view: StationView }) {
+function WheelFigures({ view, tape }: Pick<Props, "view" | "tape">) {
   const { number, quantity, unit } = useUnits();
+  const between = useBetween();
   const { wheels, steering_axis: axis, lock } = view.wheel_angles;
   const several = Object.keys(wheels ?? {}).length > 1;
   if (!Object.keys(wheels ?? {}).length) return null;
@@ -209,6 +212,7 @@ function WheelFigures({ view }: { view: StationView }) {
               value={number(Math.abs(its.bump_steer), "angle")}
               unit="°"
               note={`in 25 mm up or down${its.rim_mm === null ? "" : `, ${quantity(Math.abs(its.rim_mm), "length")} over the tyre`}`}
+              between={between(sizeOf(tape?.wheel_angles[name]?.bump_steer), "angle")}
               id={`bump-steer-${name}`}
             />
             <Figure
@@ -216,6 +220,7 @@ function WheelFigures({ view }: { view: StationView }) {
               value={number(its.camber_gain, "angle")}
               unit="°"
               note="in 25 mm of bump; top in is negative"
+              between={between(tape?.wheel_angles[name]?.camber_gain, "angle")}
             />
           </Fragment>
         ))}
@@ -226,12 +231,16 @@ function WheelFigures({ view }: { view: StationView }) {
               value={`${number(axis.caster, "angle", 1)} · ${number(axis.kingpin, "angle", 1)}`}
               unit="°"
               note={`from ${spoken(axis.lower)} to ${spoken(axis.upper)}; top rearward and in are positive`}
+              between={both(between, tape?.steering_axis?.caster, tape?.steering_axis?.kingpin, "angle")}
+              id="caster"
             />
             <Figure
               name="Scrub · trail"
               value={`${number(axis.scrub, "length")} · ${number(axis.trail, "length")}`}
               unit={unit("length")}
               note="tyre outside, and behind, where the axis meets the floor"
+              between={both(between, tape?.steering_axis?.scrub, tape?.steering_axis?.trail, "length")}
+              id="scrub"
             />
           </>
         )}
@@ -250,6 +259,24 @@ function WheelFigures({ view }: { view: StationView }) {
       </dl>
     </section>
   );
+}
+
+/** Two intervals as their two figures stand: beside each other. */
+function both(
+  between: ReturnType<typeof useBetween>,
+  one: number[] | undefined,
+  other: number[] | undefined,
+  dimension: "angle" | "length",
+): string {
+  return one && other ? `${between(one, dimension)} · ${between(other, dimension)}` : "";
+}
+
+/** The interval of a value's size: one that may be to either side begins at nothing. */
+function sizeOf(span: number[] | undefined): number[] | undefined {
+  if (!span) return undefined;
+  const [low = 0, middle = 0, high = 0] = span;
+  if (low >= 0) return span;
+  return high <= 0 ? [-high, -middle, -low] : [0, Math.abs(middle), Math.max(-low, high)];
 }
 
 function capital(name: string): string {
@@ -320,10 +347,12 @@ interface FigureProps {
   value: ReactNode;
   unit?: string;
   note?: string;
+  /** Its interval; "" keeps its place while it is worked out. */
+  between?: string;
   id?: string;
 }
 
-function Figure({ name, value, unit, note, id }: FigureProps) {
+function Figure({ name, value, unit, note, between, id }: FigureProps) {
   return (
     <div className="grid grid-cols-[1fr_auto] items-baseline gap-x-3 border-b border-rule py-1.5">
       <dt className="font-semibold leading-tight">{name}</dt>
@@ -334,6 +363,14 @@ function Figure({ name, value, unit, note, id }: FigureProps) {
         {unit && <span className="ml-1 text-sm text-soft">{unit}</span>}
       </dd>
       {note && <dd className="col-span-2 text-sm text-soft">{note}</dd>}
+      {between !== undefined && (
+        <dd
+          className="col-span-2 min-h-5 text-right text-sm leading-tight"
+          data-testid={id && `${id}-between`}
+        >
+          {between}
+        </dd>
+      )}
     </div>
   );
 }

@@ -102,7 +102,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             onTravel={onTravel}
             onLook={jackTo}
           >
-            <Figures units={units} wheels={wheels} view={view} place={spot} range={range} />
+            <Figures units={units} wheels={wheels} view={view} place={spot} range={range} tape={tape} />
           </Judged>
         </>
       ) : (

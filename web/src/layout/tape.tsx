@@ -136,6 +136,13 @@ export function Tape({ document, index, change }: { document: Project; index: nu
                 />
               </Fragment>
             ))}
+            {data.gaps.map(({ one, other, distance }) => (
+              <Between
+                key={`${one} ${other}`}
+                name={`Nearest, ${spoken(one)} to ${spoken(other)}`}
+                value={between(distance, "length")}
+              />
+            ))}
           </dl>
         </>
       )}
