@@ -115,9 +115,10 @@ class SolvedOneByOne(unittest.TestCase):
         unit = next(unit for unit in plain.units if isinstance(unit, Coilover))
         one, other = (np.array(plain.points[end]) for end in unit.ends)
         middle = (one + other) / 2 + [90.0, 0.0, 0.0]
+        across = np.array([0.0, 40.0, 0.0])
         tube = {
             "name": "tube", "shape": "capsule", "on": "chassis", "what": "structure", "radius": 15.0,
-            "along": [(middle - [0.0, 40.0, 0.0]).tolist(), (middle + [0.0, 40.0, 0.0]).tolist()],
+            "along": [(middle - across).tolist(), (middle + across).tolist()],
         }  # fmt: skip
         values = [
             its.model_dump() | {"coil_diameter": 62.0} if its is unit else its.model_dump()
