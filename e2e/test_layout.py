@@ -187,6 +187,25 @@ class Layout(Bench):
         expect(measured).to_contain_text("Stroke left at full bump, coilover")
         self.tab("Figures")
         expect(ride).to_have_text(self.between(3.0))
+        # The wheel's own angles too, and the nearest gaps; in inches the same in inches.
+        document = self.document(HERON)
+        document["stations"][0]["uncertainty"] = {"tape": 3.0}
+        solved = self.solved(document)
+        found = spread_of(solved, clearances=WorkUp(solved).clearances)
+        steer = found.wheels["wheel"].bump_steer
+        self.assertGreater(steer.low * steer.high, -1.0)
+        low = max(steer.low, 0.0) if steer.high > 0 else -steer.high
+        expect(self.page.get_by_test_id("bump-steer-wheel-between")).to_contain_text(f"{low:.2f} to ")
+        assert found.axis
+        trail = found.axis.trail
+        expect(self.page.get_by_test_id("scrub-between")).to_contain_text(
+            f"{trail.low:.1f} to {trail.high:.1f} mm".replace("-", "−")
+        )
+        self.tab("Points")
+        (one, other), gap = next(iter(found.gaps.items()))
+        expect(measured).to_contain_text(
+            f"Nearest, {one} to {other}{gap.low:.1f} to {gap.high:.1f} mm".replace("_", " ")
+        )
         # Not on the Layout alone, and stored with the job.
         self.page.get_by_role("link", name="Springing").click()
         expect(self.page.get_by_test_id("ride-travel-between")).to_have_text(self.between(3.0))

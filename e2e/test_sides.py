@@ -2,6 +2,7 @@
 
 import re
 
+import numpy as np
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
@@ -14,6 +15,31 @@ class Sides(Bench):
         links = self.page.get_by_role("navigation", name="Sheets")
         links.get_by_role("link", name=re.compile(f"^{name}")).click()
         self.settle()
+
+    def test_what_both_sides_of_an_axle_do_alike_is_one_figure_and_two_where_they_differ(self) -> None:
+        self.sign_in()
+        self.open_job("Hollin", "Front axle")
+        figures = self.page.get_by_role("region", name="At the Jack")
+        for once in (
+            "Motion ratio, coilover (both sides)",
+            "Bump steer, both sides",
+            "Camber · toe, both sides",
+        ):
+            expect(figures.get_by_text(once, exact=True)).to_have_count(1)
+        expect(figures.get_by_text("Motion ratio, coilover left", exact=True)).to_have_count(0)
+        self.tab("Points")
+        measured = self.page.get_by_role("region", name="How well it is measured")
+        expect(measured).to_contain_text("Stroke left at full bump, coilover (both sides)")
+        expect(measured).to_contain_text("Nearest, frame rail to coilover (both sides)")
+        self.tab("Figures")
+        self.page.get_by_role("slider", name="Articulation").press("Shift+ArrowLeft")
+        expect(figures).to_contain_text("Left wheel up 10.0 mm: lengths are those with it up")
+        for apart in ("End to end, coilover left", "End to end, coilover right"):
+            expect(figures.get_by_text(apart, exact=True)).to_have_count(1)
+        solved = self.solved(self.document("Hollin Fell fire tender"))
+        place = solved.linkage.follow(np.array([0.0]), 10.0).solution.motion.place[:, :, 0]
+        ends = [place[:, solved.linkage.index[name]] for name in ("seat_left", "tower_left")]
+        expect(figures).to_contain_text(f"End to end, coilover left{np.linalg.norm(ends[0] - ends[1]):.1f}mm")
 
     def test_a_bracket_moved_on_one_side_is_said_on_both_and_carried_over_from_the_brief(self) -> None:
         page = self.page

@@ -43,7 +43,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   const at = Math.min(reached.at(-1) ?? 0, Math.max(reached[0] ?? 0, travel));
   const [crossed, setCrossed] = useState(0);
   const articulated = useArticulated(document, index, view && !failing ? crossed : 0);
-  // With one wheel up, what is drawn is the articulated axle; figures and curves stay those of heave.
+  // With one wheel up, what is drawn is the articulated axle, and lengths are its; all else stays that of heave.
   const shown = useMemo(
     () => (view && articulated ? { ...view, ...articulated, articulation: view.articulation } : view),
     [view, articulated],
@@ -89,6 +89,10 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
   );
   const { units, wheels, travel: range } = station;
   const spot = useMemo(() => placeOf(view?.travels ?? [0], at), [view, at]);
+  const crossedAt = useMemo(
+    () => (articulated ? { ...articulated, place: placeOf(articulated.travels, at) } : undefined),
+    [articulated, at],
+  );
   // While a hand moves a bracket the drawing runs ahead of what is solved: the figures are drawn when they change.
   const figures = useMemo(
     () =>
@@ -102,13 +106,21 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             onTravel={onTravel}
             onLook={jackTo}
           >
-            <Figures units={units} wheels={wheels} view={view} place={spot} range={range} tape={tape} />
+            <Figures
+              units={units}
+              wheels={wheels}
+              view={view}
+              place={spot}
+              range={range}
+              tape={tape}
+              crossed={crossedAt}
+            />
           </Judged>
         </>
       ) : (
         <p className="text-soft">Nothing is solved yet. See what the sheet says above.</p>
       ),
-    [view, tape, remedies, change, onTravel, jackTo, units, wheels, spot, range],
+    [view, tape, remedies, change, onTravel, jackTo, units, wheels, spot, range, crossedAt],
   );
   const broken = failing ? brokenBodies(refused.values) : [];
   return (

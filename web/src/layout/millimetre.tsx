@@ -4,7 +4,7 @@ import { answer, client, type Project, type Shape, type Station } from "../api/c
 import { useResting } from "../bench/resting";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
-import { SELDOM_MET } from "./tape";
+import { SELDOM_MET } from "./figure-rows";
 
 interface Props {
   document: Project;

@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { Fragment } from "react";
 import { answer, client, type Project, type Shape, type Station } from "../api/client";
 import { followed, isStopped } from "../api/working";
 import type { Change } from "../bench/edits";
@@ -9,17 +8,17 @@ import { Mark } from "../findings/mark";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
+import { type Said, saidOnce } from "../quantity/sides";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { SELDOM_MET, type Span, widest } from "./figure-rows";
 
 export type TapeSpread = Shape["SpreadOut"];
-type Span = number[];
-
 const NAME = "tape";
 const MOST_MM = 20;
 const RESTS_MS = 900;
-/** What meets the wheel only now and then: its ratio at ride says nothing. */
-export const SELDOM_MET = new Set(["strap", "bump_stop", "bar"]);
+/** Of an interval: two sides whose middles are no further apart are said once. */
+const LIKE_SHARE = 0.25;
 
 /**
  * Between what every result lies, for what is known of the places; of the document whose figures are on the screen, or nothing:
@@ -52,10 +51,11 @@ export function useTape(document: Project, index: number, shown: Project | null)
 /** "1.48 to 1.54 Hz", "all 1.80 Hz" where they differ in no figure that is shown, or nothing. */
 export function useBetween() {
   const { number, unit } = useUnits();
-  return (span: Span | null | undefined, dimension: Dimension) => {
+  return (span: Span, dimension: Dimension, digits?: number) => {
     if (!span) return "";
-    const [low, high] = [span[0] ?? 0, span[2] ?? 0].map((value) => number(value, dimension));
-    return `${low === high ? `all ${low}` : `${low} to ${high}`} ${unit(dimension)}`.trim();
+    const [low, high] = [span[0] ?? 0, span[2] ?? 0].map((value) => number(value, dimension, digits));
+    const its = unit(dimension);
+    return `${low === high ? `all ${low}` : `${low} to ${high}`}${its === "°" ? "" : " "}${its}`.trim();
   };
 }
 
@@ -112,50 +112,71 @@ export function Tape({ document, index, change }: { document: Project; index: nu
             </p>
           )}
           <dl>
-            <Between name="Stands at" value={between(data.ride_travel, "travel")} />
-            <Between name="Frequency" value={between(data.frequency, "frequency")} />
-            <Between name="Wheel rate" value={between(data.wheel_rate, "rate")} />
-            {(station.units ?? [])
-              .filter(({ kind }) => !SELDOM_MET.has(kind))
-              .map(({ name }) => (
-                <Between
-                  key={name}
-                  name={`Motion ratio at ride, ${spoken(name)}`}
-                  value={between(data.motion_ratios[name], "ratio")}
-                />
-              ))}
-            {Object.entries(data.damper_left).map(([name, left]) => (
-              <Fragment key={name}>
-                <Between
-                  name={`Stroke left at full bump, ${spoken(name)}`}
-                  value={between(left.bump, "length")}
-                />
-                <Between
-                  name={`Stroke left at full droop, ${spoken(name)}`}
-                  value={between(left.droop, "length")}
-                />
-              </Fragment>
-            ))}
-            {data.gaps.map(({ one, other, distance }) => (
-              <Between
-                key={`${one} ${other}`}
-                name={`Nearest, ${spoken(one)} to ${spoken(other)}`}
-                value={between(distance, "length")}
-              />
+            {saidOnce(tapeRows(data, station.units ?? []), notToBeTold, (one, other) => ({
+              span: widest(one.span, other.span),
+            })).map(({ what, who, span, dimension }) => (
+              <div
+                key={`${what} ${who}`}
+                className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5"
+              >
+                <dt className="leading-tight">{who ? `${what}, ${who}` : what}</dt>
+                <dd className="whitespace-nowrap text-right font-bold leading-tight">
+                  {between(span, dimension)}
+                </dd>
+              </div>
             ))}
           </dl>
+          {data.gaps.length > 0 && (
+            <p className="pt-2 text-sm text-soft">
+              Gaps are those where they are least as drawn. What takes room stays where it was drawn on what
+              carries it: it is the joints that may stand elsewhere.
+            </p>
+          )}
         </>
       )}
     </section>
   );
 }
 
-function Between({ name, value }: { name: string; value: string }) {
-  if (!value) return null;
-  return (
-    <div className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5">
-      <dt className="leading-tight">{name}</dt>
-      <dd className="whitespace-nowrap text-right font-bold leading-tight">{value}</dd>
-    </div>
-  );
+interface TapeRow extends Said {
+  span: Span;
+  dimension: Dimension;
+}
+
+/** Every interval, those of each part together. */
+function tapeRows(data: TapeSpread, units: NonNullable<Station["units"]>): TapeRow[] {
+  const rows: TapeRow[] = [
+    { what: "Stands at", who: "", span: data.ride_travel, dimension: "travel" },
+    { what: "Frequency", who: "", span: data.frequency, dimension: "frequency" },
+    { what: "Wheel rate", who: "", span: data.wheel_rate, dimension: "rate" },
+    ...units
+      .filter(({ kind }) => !SELDOM_MET.has(kind))
+      .map(({ name }) => ({
+        what: "Motion ratio at ride",
+        who: spoken(name),
+        span: data.motion_ratios[name],
+        dimension: "ratio" as const,
+      })),
+    ...Object.entries(data.damper_left).flatMap(([name, left]) =>
+      (["bump", "droop"] as const).map((way) => ({
+        what: `Stroke left at full ${way}`,
+        who: spoken(name),
+        span: left[way],
+        dimension: "length" as const,
+      })),
+    ),
+    ...data.gaps.map(({ one, other, distance }) => ({
+      what: "Nearest",
+      who: `${spoken(one)} to ${spoken(other)}`,
+      span: distance,
+      dimension: "length" as const,
+    })),
+  ];
+  return rows.filter(({ span }) => span);
+}
+
+/** Whether two sides differ by less than what either is known to. */
+function notToBeTold(one: TapeRow, other: TapeRow): boolean {
+  const [low = 0, middle = 0, high = 0] = one.span ?? [];
+  return Math.abs(middle - (other.span?.[1] ?? 0)) <= LIKE_SHARE * (high - low);
 }
