@@ -138,7 +138,7 @@ def _tried(solved: SolvedStation, points: Array, travels: Array, watched: tuple[
         left=_left(solved, sweep),
         wheels=wheels,
         axis=axis,
-        gaps=np.array([_gap(solved, points, its) for its in watched]).reshape(len(watched), len(points)),
+        gaps=_gaps(solved, points, watched),
     )
 
 
@@ -172,12 +172,19 @@ def _turned(solved: SolvedStation, points: Array, travel: Array) -> tuple[dict[s
     return found, axis
 
 
-def _gap(solved: SolvedStation, points: Array, clearance: Clearance) -> Array:
-    """Return how far apart two solids stand where they are nearest as drawn, (geometries,) mm; NaN where one gets not there."""
-    linkage = solved.linkage
-    place, good = places_at(linkage, points, clearance.heave, clearance.articulation)
-    distance = distances_at(linkage, clearance, place, np.ascontiguousarray(points.T))
-    return np.where(good, distance, np.nan)
+def _gaps(solved: SolvedStation, points: Array, watched: tuple[Clearance, ...]) -> Array:
+    """Return how far apart solids stand where they are nearest as drawn, (clearances, geometries) mm.
+
+    NaN where a geometry does not get there
+    """
+    linkage, drawn = solved.linkage, np.ascontiguousarray(points.T)
+    found = np.full((len(watched), len(points)), np.nan)
+    for heave, articulation in dict.fromkeys((its.heave, its.articulation) for its in watched):
+        place, good = places_at(linkage, points, heave, articulation)
+        for n, its in enumerate(watched):
+            if (its.heave, its.articulation) == (heave, articulation):
+                found[n, good] = distances_at(linkage, its, place, drawn)[good]
+    return found
 
 
 def _datum(solved: SolvedStation, travel: Array) -> Interval | None:
