@@ -127,6 +127,15 @@ class AtTheWheel(unittest.TestCase):
         assert up.ride and down.ride
         ride = (up.ride.travel - down.ride.travel) / (2 * STEP_MM)
         self.assertAlmostEqual(item.ride_mm, ride, delta=2e-3 + 2e-3 * abs(ride))
+        assert solved.ride
+        here = np.array([solved.ride.travel])
+        above, below = (its.at(here) for its in (up, down))
+        rate = float(above.wheel_rate[0] - below.wheel_rate[0]) / (2 * STEP_MM)
+        # Beside a line the second order is left out (decision 0030): some thousandths of 25 N/mm.
+        self.assertAlmostEqual(item.rate, rate, delta=6e-3 + 1e-2 * abs(rate))
+        for name, by in item.ratios.items():
+            ratio = above.units[name].motion_ratio[0] - below.units[name].motion_ratio[0]
+            self.assertAlmostEqual(by, float(ratio) / (2 * STEP_MM), delta=1e-5 + 1e-2 * abs(by))
 
 
 if __name__ == "__main__":

@@ -18,6 +18,7 @@ type Line = Shape["SensitivityOut"];
 /** What a millimetre may be asked about: its change per mm, and how such a change is said. */
 interface Asked {
   name: string;
+  note?: string;
   per: (line: Line) => number;
   say: (by: number) => string;
 }
@@ -85,6 +86,7 @@ export function Millimetre({ document, index, picked, onPick }: Props) {
           <option key={one.name}>{one.name}</option>
         ))}
       </select>
+      {choice.note && <p className="pt-1 text-sm text-soft">{choice.note}</p>}
       <ol>
         {ranked.slice(0, MOST).map((line) => (
           <Row
@@ -114,6 +116,8 @@ export function Millimetre({ document, index, picked, onPick }: Props) {
 const turned = (by: Record<string, number>) =>
   Object.fromEntries(Object.entries(by).map(([name, value]) => [name, -value]));
 
+const AS_SET = "With the wheel brought back to the same height.";
+
 /** What can be asked about: where it stands, each carrying unit's ratio, the wheel rate, the nearest gaps. */
 function useAsked(station: Station): (lines: Line[]) => Asked[] {
   const { number, quantity } = useUnits();
@@ -132,11 +136,13 @@ function useAsked(station: Station): (lines: Line[]) => Asked[] {
       },
       ...carrying.map((unit) => ({
         name: `Motion ratio, ${spoken(unit)}`,
+        note: AS_SET,
         per: (line: Line) => line.ratios[unit] ?? 0,
         say: (by: number) => `${number(Math.abs(by), "ratio", 4)} ${by > 0 ? "more" : "less"}`,
       })),
       {
         name: "Wheel rate",
+        note: AS_SET,
         per: (line) => line.rate,
         say: (by) => `${size(by, "rate", 2)} ${by > 0 ? "stiffer" : "softer"}`,
       },
