@@ -5,7 +5,8 @@ arrays that `Program` writes. It is compiled once, at set-up (`engine/compiled.p
 
 A move is (how, point, from, from, from): TURNED from a turn's unknown, FREE from the first of three unknowns, on a
 LINE from two points, on a TRIAD from three. Its shape is nine numbers: a circle's centre, radius and tangent; or a
-carried point's shares along, across and out, what it keeps beside a line, and how that turns with the line.
+carried point's shares along, across and out; on a line its share along, what it keeps beside it, one over the line's
+length, and the direction beside it as drawn, which turns with the line and stays in the plane of both.
 
 A condition is what must be nothing, mm: constant + Σ dot·(d·e) + triple·(d × e) + Σ share·(a point's height on one axis)
 − target, where d and e run between two points each. Such a sum is its own second-order series, so slopes and both
@@ -36,9 +37,19 @@ inner = njit(error_model="numpy", cache=True, forceinline=True, _nrt=False)  # t
 
 
 @inner
-def beside(shapes: Floats, g: int, m: int, d0: float, d1: float, d2: float) -> float:
-    """Return how much of a line, or of its speed, goes the way of what a point keeps beside it, mm²."""
-    return shapes[g, m, 3] * d0 + shapes[g, m, 4] * d1 + shapes[g, m, 5] * d2  # type: ignore[no-any-return]
+def tilting(shapes: Floats, g: int, m: int, y: Floats, i: int, j: int) -> float:
+    """Return how far a line, its speed or its bend goes the way of what a point keeps beside it, as a share of it."""
+    total = 0.0
+    for a in range(3):
+        total += shapes[g, m, 3 + a] * (y[j, a] - y[i, a])
+    return total * shapes[g, m, 2]  # type: ignore[no-any-return]
+
+
+@inner
+def tilted(shapes: Floats, g: int, m: int, x: Floats, i: int, j: int) -> tuple[float, float]:
+    """Return the sine by which a line has leaned the way of what a point keeps beside it, and one over its cosine."""
+    tilt = tilting(shapes, g, m, x, i, j)
+    return tilt, 1 / math.sqrt(max(1 - tilt * tilt, FLAT))
 
 
 @inner
@@ -68,10 +79,13 @@ def put(
             for a in range(3):
                 x[p, a] = unknowns[i + a]
         else:
-            tilt = beside(shapes, g, m, x[j, 0] - x[i, 0], x[j, 1] - x[i, 1], x[j, 2] - x[i, 2])
             for a in range(3):
                 x[p, a] = x[i, a] + shapes[g, m, 0] * (x[j, a] - x[i, a])
-                x[p, a] += shapes[g, m, 3 + a] + shapes[g, m, 6 + a] * tilt
+            if shapes[g, m, 1] > 0:
+                tilt, grown = tilted(shapes, g, m, x, i, j)
+                for a in range(3):
+                    line = (x[j, a] - x[i, a]) * shapes[g, m, 2]
+                    x[p, a] += shapes[g, m, 1] * grown * (shapes[g, m, 3 + a] - tilt * line)
 
 
 @inner
@@ -125,9 +139,25 @@ def move(
             for a in range(3):
                 out[p, a] = rates[i + a] if order == 1 else bends[i + a]
         else:
-            tilt = beside(shapes, g, m, out[j, 0] - out[i, 0], out[j, 1] - out[i, 1], out[j, 2] - out[i, 2])
             for a in range(3):
-                out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a]) + shapes[g, m, 6 + a] * tilt
+                out[p, a] = out[i, a] + shapes[g, m, 0] * (out[j, a] - out[i, a])
+            if shapes[g, m, 1] > 0:
+                tilt, grown = tilted(shapes, g, m, x, i, j)
+                rate = tilting(shapes, g, m, v, i, j)
+                grows = tilt * grown**3
+                for a in range(3):
+                    toward, per = shapes[g, m, 3 + a], shapes[g, m, 2]
+                    line, turning = (x[j, a] - x[i, a]) * per, (v[j, a] - v[i, a]) * per
+                    square, leaning = toward - tilt * line, -rate * line - tilt * turning
+                    if order == 1:
+                        by = grows * rate * square + grown * leaning
+                    else:
+                        bend = tilting(shapes, g, m, b, i, j)
+                        curving = (b[j, a] - b[i, a]) * per
+                        faster = grown**3 + 3 * tilt * tilt * grown**5
+                        by = (faster * rate * rate + grows * bend) * square + 2 * grows * rate * leaning
+                        by -= grown * (bend * line + 2 * rate * turning + tilt * curving)
+                    out[p, a] += shapes[g, m, 1] * by
 
 
 @inner
@@ -173,15 +203,20 @@ def reached(
         else:
             for at in range(since[p], since[p + 1]):
                 c = reach[at]
-                f0, f1, f2 = (
-                    slopes[j, c, 0] - slopes[i, c, 0],
-                    slopes[j, c, 1] - slopes[i, c, 1],
-                    slopes[j, c, 2] - slopes[i, c, 2],
-                )
-                tilt = beside(shapes, g, m, f0, f1, f2)
-                slopes[p, c, 0] = slopes[i, c, 0] + shapes[g, m, 0] * f0 + shapes[g, m, 6] * tilt
-                slopes[p, c, 1] = slopes[i, c, 1] + shapes[g, m, 0] * f1 + shapes[g, m, 7] * tilt
-                slopes[p, c, 2] = slopes[i, c, 2] + shapes[g, m, 0] * f2 + shapes[g, m, 8] * tilt
+                for a in range(3):
+                    slopes[p, c, a] = slopes[i, c, a] + shapes[g, m, 0] * (slopes[j, c, a] - slopes[i, c, a])
+            if shapes[g, m, 1] > 0:
+                tilt, grown = tilted(shapes, g, m, x, i, j)
+                for at in range(since[p], since[p + 1]):
+                    c, rate = reach[at], 0.0
+                    for a in range(3):
+                        rate += shapes[g, m, 3 + a] * (slopes[j, c, a] - slopes[i, c, a]) * shapes[g, m, 2]
+                    for a in range(3):
+                        line = (x[j, a] - x[i, a]) * shapes[g, m, 2]
+                        turning = (slopes[j, c, a] - slopes[i, c, a]) * shapes[g, m, 2]
+                        by = tilt * grown**3 * rate * (shapes[g, m, 3 + a] - tilt * line)
+                        by -= grown * (rate * line + tilt * turning)
+                        slopes[p, c, a] += shapes[g, m, 1] * by
 
 
 @inner

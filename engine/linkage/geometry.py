@@ -13,6 +13,8 @@ from engine.facts import facts
 from engine.linkage.topology import Carrier, Topology, Turn
 from engine.linkage.vectors import Array, cross, dot
 
+ROUNDING_MM = 1e-9  # a point that is no further off its line is on it
+
 
 @facts
 class TurnShape:
@@ -31,15 +33,19 @@ class TurnShape:
 class CarrierShape:
     """How a body's points hang on its basis: a + along·e1 + across·e2 + out·(e1×e2), each (m, rows).
 
-    beside, back : (3, m, rows) mm and 1/mm, what a point measured off its body's line keeps beside it, and how that
-                   turns with the line (decision 0030): beside + back·(beside·e1); elsewhere nothing
+    Off its body's line a point keeps what it stands beside it as drawn (decision 0030); elsewhere these are nothing:
+
+    beside  : (m, rows) mm
+    toward  : (3, m, rows) unit direction as drawn, square to the line
+    per_line : (m, rows) 1/mm, one over the line's length
     """
 
     along: Array
     across: Array
     out: Array
     beside: Array
-    back: Array
+    toward: Array
+    per_line: Array
 
 
 @facts(kw_only=False)
@@ -128,16 +134,21 @@ def _carrier_shape(carrier: Carrier, drawn: Array) -> CarrierShape:
     arms = drawn[:, list(carrier.members)] - a
     if len(carrier.basis) == 2:
         along = dot(arms, e1) / dot(e1, e1)
-        none = np.zeros_like(along)
-        back = np.broadcast_to(-e1 / dot(e1, e1), arms.shape)
-        return CarrierShape(along, none, none, arms - along * e1, back)
+        none, off = np.zeros_like(along), arms - along * e1
+        far = np.sqrt(dot(off, off))
+        beside = np.where(far > ROUNDING_MM, far, 0.0)
+        toward = np.where(beside > 0, off, 0.0) / np.where(beside > 0, beside, 1.0)
+        per_line = np.broadcast_to(1 / np.sqrt(dot(e1, e1)), along.shape)
+        return CarrierShape(along, none, none, beside, toward, per_line)
     e2 = drawn[:, [carrier.basis[2]]] - a
     normal = cross(e1, e2)
     area = dot(normal, normal)
+    none = np.zeros(arms.shape[1:])
     return CarrierShape(
         along=dot(cross(arms, e2), normal) / area,
         across=dot(cross(e1, arms), normal) / area,
         out=dot(arms, normal) / area,
-        beside=np.zeros_like(arms),
-        back=np.zeros_like(arms),
+        beside=none,
+        toward=np.zeros_like(arms),
+        per_line=none,
     )

@@ -144,8 +144,10 @@ class Program:
         else:
             shape, basis = self._geometry.carriers[number], self._topology.carriers[number].basis
             self._moves.append((how, point, basis[0], basis[1], basis[2] if how == TRIAD else -1))
-            shares = np.array([shape.along[place], shape.across[place], shape.out[place]])
-            self._shapes.append(np.concatenate([shares, shape.beside[:, place], shape.back[:, place]]))
+            shares = [shape.along[place], shape.across[place], shape.out[place]]
+            if how == LINE:
+                shares = [shape.along[place], shape.beside[place], shape.per_line[place]]
+            self._shapes.append(np.concatenate([shares, shape.toward[:, place]]))
 
 
 class _Written:

@@ -14,8 +14,10 @@ from unittest import mock
 import numpy as np
 
 from engine import compiled
+from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.limits.distance import Core, core_distance, nearest_row
 from engine.limits.solids import Solid, placed_all
+from engine.linkage.batch import risen
 from engine.linkage.linkage import Linkage
 from engine.sizing.rocker import turning
 from engine.sizing.rocker.candidates import Choice, limits_of, rockers_from
@@ -54,6 +56,12 @@ def answers() -> dict[str, list[float]]:
             centre=rng.uniform(-spread, spread, (12, 3)), axes=turn, half=half, disc=disc, corners=corners
         )
 
+    three_link = next(layout for layout in LAYOUTS if layout.name == "axle-three-link")
+    axle = Linkage(samples.station(starting_project(three_link)["stations"][0]))
+    taped = axle.points + rng.normal(
+        scale=2.0, size=(6, *axle.points.shape)
+    )  # eyes beside their links' lines
+    (leant,) = risen(axle, taped, [np.full(6, 40.0)])
     lengths, followed = linkage.solver.march(linkage.heave(), np.linspace(-60, 170, 47), [(0, 5), (2, 9)])
     one, other = cores(120.0), cores(120.0)
     distance, direction = core_distance(one, other, looks=3)
@@ -69,6 +77,7 @@ def answers() -> dict[str, list[float]]:
         "place": motion.place.ravel().tolist(),
         "first": motion.first.ravel().tolist(),
         "second": motion.second.ravel().tolist(),
+        "leant": np.ravel([leant.motion.place, leant.motion.first, leant.motion.second]).tolist(),
         "lengths": np.nan_to_num(lengths).ravel().tolist(),
         "followed": followed.astype(float).ravel().tolist(),
         **rockers(),
