@@ -9,6 +9,7 @@ import numpy as np
 
 from engine.conventions import TOLERANCES
 from engine.document.fittings import Envelope, Place
+from engine.document.links import link_ends
 from engine.document.schema import Bar, Coilover, Damper, Station
 from engine.errors import Fault
 
@@ -204,10 +205,10 @@ def _slider_faults(station: Station, at: str) -> Iterator[Fault]:
 
 
 def _rod_faults(station: Station, at: str) -> Iterator[Fault]:
-    links = [body for body, members in station.bodies.items() if len(members) == 2]
+    links = [body for body in station.bodies if link_ends(station, body) is not None]
     for name in station.rods:
         if name not in links:
-            yield _unknown(f"{at}.rods.{name}", name, links, "rod", "name a body of two points")
+            yield _unknown(f"{at}.rods.{name}", name, links, "rod", "name a body of two joints")
 
 
 def _tank_faults(station: Station, at: str) -> Iterator[Fault]:

@@ -6,6 +6,7 @@ import numpy as np
 
 from engine.document.check_fittings import unknown_point
 from engine.document.fittings import Place
+from engine.document.links import link_ends
 from engine.document.make import (
     AdapterChoice,
     CupChoice,
@@ -69,8 +70,8 @@ def subject_of(part: Choice) -> tuple[str, ...] | None:
 def _own(station: Station, part: Choice, here: str) -> Iterator[Fault]:
     match part:
         case RodChoice():
-            if len(station.bodies.get(part.body, [])) != 2:
-                yield Fault(f"{here}.body", f'"{part.body}" is no rod; name a body of two points')
+            if part.body not in station.bodies or link_ends(station, part.body) is None:
+                yield Fault(f"{here}.body", f'"{part.body}" is no rod; name a body of two joints')
             yield from _tube(part.tube, f"{here}.tube")
         case PlateChoice():
             if part.body not in station.bodies:

@@ -12,6 +12,7 @@ Gravity on the parts themselves is left out. Static equilibrium (Newton); checke
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
+from engine.document.links import link_ends
 from engine.document.schema import Slider
 from engine.facts import facts
 from engine.linkage.linkage import Linkage
@@ -40,14 +41,34 @@ class JointForce:
         return float(np.linalg.norm(self.force))
 
 
+@facts(kw_only=False)
+class Bent:
+    """The most that a link with eyes on it bears: push and pull along it, and across it at an end, N; bending, N·mm."""
+
+    push: float
+    pull: float
+    across: float
+    moment: float
+
+    def worst(self, other: "Bent") -> "Bent":
+        """Return the most of both."""
+        pairs = zip(vars(self).values(), vars(other).values(), strict=True)
+        return Bent(*(max(one, its) for one, its in pairs))
+
+    def times(self, scale: float) -> "Bent":
+        """Return the same at so many times the load."""
+        return Bent(*(value * scale for value in vars(self).values()))
+
+
 @facts
 class Loads:
-    """Forces at one position: joints, and the pull (positive) or push in each two-point body, N."""
+    """Forces at one position: joints, and the pull (positive) or push in each two-point body, N; links with eyes are bent."""
 
     travel: float
     wheel_force: float
     joints: tuple[JointForce, ...]
     links: dict[str, float]
+    bent: dict[str, Bent]
     units: dict[str, float]
 
 
@@ -71,6 +92,11 @@ def loads_at(solved: SolvedStation, rows: Rows, row: int = 0) -> Loads:
             body: _tension(linkage, place, body, slots, forces)
             for body, m in linkage.bodies.items()
             if len(m) == 2
+        },
+        bent={
+            body: _bent(linkage, place, body, ends, dict(zip(slots, forces, strict=True)), pushed)
+            for body, m in linkage.bodies.items()
+            if len(m) > 2 and (ends := link_ends(solved.station, body)) is not None
         },
         units={name: float(trace.force[row]) for name, trace in rows.units.items()},
     )
@@ -195,6 +221,45 @@ def _tension(linkage: Linkage, place: Array, body: str, slots: list[Slot], force
     return float(force @ axis / np.linalg.norm(axis))
 
 
+def _bent(
+    linkage: Linkage,
+    place: Array,
+    body: str,
+    ends: tuple[str, str],
+    forces: dict[Slot, Array],
+    pushed: dict[str, Array],
+) -> Bent:
+    """Return what bends a link and goes along it: at each of its points, what is put in on one side of it."""
+    index = linkage.index
+    start = place[index[ends[0]]]
+    line = place[index[ends[1]]] - start
+    long = float(np.linalg.norm(line))
+    way = line / long
+    along = {point: float((place[index[point]] - start) @ way) for point in linkage.bodies[body]}
+    axial, moments = [0.0], [0.0]
+    force, moment_at_start = np.zeros(3), np.zeros(3)
+    for point in sorted(along, key=lambda point: along[point]):
+        its = forces.get((point, body), pushed.get(point, np.zeros(3)))
+        here = along[point] * way
+        moments.append(_across(moment_at_start - np.cross(here, force), way))
+        force = force + its
+        moment_at_start = moment_at_start + np.cross(place[index[point]] - start, its)
+        moments.append(_across(moment_at_start - np.cross(here, force), way))
+        axial.append(-float(force @ way))
+    # Beyond the last joint nothing is left: what rounding leaves there is no load.
+    return Bent(
+        push=max(-min(axial[:-1]), 0.0),
+        pull=max(*axial[:-1], 0.0),
+        across=max(_across(forces[end, body], way) for end in ends),
+        moment=max(moments[:-1]),
+    )
+
+
+def _across(vector: Array, way: Array) -> float:
+    """Return the size of what of a force or a moment stands square to a way."""
+    return float(np.linalg.norm(vector - way * (vector @ way)))
+
+
 def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) -> float:
     """Return what is left unbalanced anywhere, N: nothing, unless the linkage is not in equilibrium."""
     place = rows.solution.motion.place[:, :, row].T
@@ -211,11 +276,13 @@ class Peak:
     units : the most that each pushes where the wheel carries about its static load or more: nearer droop no such
             peak can come, and a damper's gas would be scaled to what it never pushes
     chassis : the force on the chassis at each of its points, case by case
+    bent    : the most of each link with eyes on it
     """
 
     multiple: float
     joints: dict[str, float]
     links: dict[str, tuple[float, float]]
+    bent: dict[str, Bent]
     units: dict[str, float]
     chassis: dict[str, tuple[tuple[float, float, float], ...]]
 
@@ -240,6 +307,7 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
     most = max((found.wheel_force for found, _ in cases), default=0.0)
     joints: dict[str, float] = {}
     links: dict[str, tuple[float, float]] = {}
+    bent: dict[str, Bent] = {}
     units: dict[str, float] = {}
     chassis: dict[str, list[tuple[float, float, float]]] = {}
     for found, scale in cases:
@@ -254,8 +322,12 @@ def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
         for link, pull in found.links.items():
             low, high = links.get(link, (0.0, 0.0))
             links[link] = (min(low, pull * scale), max(high, pull * scale))
+        for link, its in found.bent.items():
+            bent[link] = its.times(scale).worst(bent.get(link, Bent(0.0, 0.0, 0.0, 0.0)))
+    if not joints:
+        return None
     forces = {point: tuple(its) for point, its in chassis.items()}
-    return Peak(multiple, joints, links, units, forces) if joints else None
+    return Peak(multiple, joints, links, bent, units, forces)
 
 
 def _hanging(solved: SolvedStation) -> Rows | None:

@@ -12,6 +12,7 @@ from dataclasses import replace
 import numpy as np
 
 from engine.document.fittings import Envelope
+from engine.document.links import link_ends
 from engine.document.schema import Station
 from engine.facts import facts
 from engine.limits.clearance import CARE_MM, Clearance, clearances
@@ -244,7 +245,7 @@ def part_envelopes(station: Station, parts: list[Made], mounts: list[Mount]) -> 
         if part.kind == "rod" and part.cut is not None and part.cut.length > 1:
             if any(envelope.on == part.subject[1] for envelope in station.envelopes):
                 continue  # the job says itself what room it takes
-            members = station.bodies[part.subject[1]]
+            members = link_ends(station, part.subject[1]) or ()
             found.append(
                 _capsule(
                     part.name,

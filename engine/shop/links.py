@@ -1,52 +1,109 @@
 """A link of plates instead of a rod: two bores in the tangent band of metal, one plate or a pair beside the joints.
 
 Buckles   sideways, each plate by itself, pinned at both bolts: Euler or Johnson on b·t³/12.
+Eyes      between its bolts bend it in its plane: b·h³ less the hole's, at the eye; the plates are cut as deep as that takes.
 Cannot    be adjusted: it is drilled to its length, after the cycle has passed.
 """
 
 import math
 
 from engine.document.make import GRADES, PlateChoice
+from engine.facts import facts
 from engine.sentences import Sentence, length
 from engine.shop.made import Figure, Flat, Hardware, Hole, Made, Remedy, Said
 from engine.shop.outline import Circle, hull
-from engine.shop.rods import section_column_n
+from engine.shop.rods import Borne, section_column_n
 from engine.shop.stock import Stock, bolt_for
 from engine.shop.strength import Check, bearing, bolt_shear, net_section, tear_out, weakest
 
 EDGE = 1.0  # of the hole, outside it
 LEAST_BOLT_MM = 10.0
+DEEPER = (1.0, 1.5, 2.0, 3.0, 4.0, 5.0)  # times the edge, where an eye bends it
 JOINT_WIDTH = 1.6  # of the bolt, between a pair
+
+
+@facts(kw_only=False)
+class Eye:
+    """An eye on a link: its point, how far along from the first joint and how far beside the line between both, mm."""
+
+    point: str
+    along: float
+    beside: float
+
+
+@facts
+class _Link:
+    """What a link has to do: mm between its bolts, its eyes, what it bears, of what; `count` plates."""
+
+    long: float
+    eyes: tuple[Eye, ...]
+    load: Borne
+    grade: str
+    count: int
+    stock: Stock
+
+    def least(self, size: tuple[float, float, float]) -> float:
+        """Return how many times its load it bears at its weakest, made of a thickness, a hole and an edge, mm."""
+        found = weakest(self.checks(*size))
+        return math.inf if found is None else found.factor
+
+    def checks(self, thick: float, hole: float, edge: float) -> list[Check]:
+        """Return what is looked at."""
+        load, yields, every, width = self.load, GRADES[self.grade], self.count * thick, hole + 2 * edge
+        most = math.hypot(max(load.push, load.pull), load.across)
+        found = [
+            bearing(most, every, hole, yields),
+            tear_out(most, every, hole, hole / 2 + edge, yields),
+            net_section(max(load.push, load.pull), every, hole, width, yields),
+            bolt_shear(most, hole, self.count, self.stock.bolt_yield),
+        ]
+        if load.push > 0:
+            bears = self.count * section_column_n(width * thick, width * thick**3 / 12, yields, self.long)
+            at = (self.long / 2, 0.0)
+            found.append(Check(what="plates buckling sideways", factor=bears / load.push, at=at))
+        if load.moment > 0:
+            section = every * (width**3 - hole**3) / (6 * width)
+            stress = load.moment / section + max(load.push, load.pull) / (every * (width - hole))
+            at = (self.eyes[0].along, self.eyes[0].beside) if self.eyes else (self.long / 2, 0.0)
+            found.append(Check(what="plates bent at its eye", factor=yields / stress, at=at))
+        return [check for check in found if check is not None]
 
 
 def link_made(
     station: str,
     long: float,
     choice: PlateChoice,
-    push: float,
-    pull: float,
+    load: Borne,
     stock: Stock,
     factor: float,
     hands: int,
+    eyes: tuple[Eye, ...] = (),
 ) -> Made:
-    """Return a link of plates for a body of two points: `long` mm between its bolts, pushed and pulled by so much, N."""
+    """Return a link of plates for a body of two joints: `long` mm between its bolts, for what it bears."""
     count = 2 if choice.pair else 1
+    its = _Link(long=long, eyes=eyes, load=load, grade=choice.grade, count=count, stock=stock)
     bolts = (choice.hole,) if choice.hole else tuple(one for one in stock.bolts if one >= LEAST_BOLT_MM)
     thicks = (choice.thickness,) if choice.thickness else stock.plates
-    sizes = [(thick, hole, choice.edge or EDGE * hole) for hole in bolts for thick in thicks]
-
-    def least_of(size: tuple[float, float, float]) -> float:
-        return _least(*size, count, long, push, pull, choice.grade, stock)
-
-    thick, hole, edge = next((size for size in sizes if least_of(size) >= factor), sizes[-1])
-    checks = _checks(thick, hole, edge, count, long, push, pull, choice.grade, stock)
-    holes = (Hole(what="bolt", x=0.0, y=0.0, diameter=hole), Hole(what="bolt", x=long, y=0.0, diameter=hole))
+    deeper = DEEPER if load.moment > 0 else (1.0,)
+    sizes = [
+        (thick, hole, choice.edge or EDGE * hole * deep)
+        for hole in bolts
+        for deep in deeper
+        for thick in thicks
+    ]
+    size = next((one for one in sizes if its.least(one) >= factor), max(sizes, key=its.least))
+    thick, hole, edge = size
+    checks = its.checks(*size)
     radius = hole / 2 + edge
+    spots = [(0.0, 0.0), (long, 0.0), *((eye.along, eye.beside) for eye in eyes)]
+    whats = ["bolt", "bolt", *(f"bolt of {eye.point}" for eye in eyes)]
     flat = Flat(
-        outline=tuple(hull([Circle(0.0, 0.0, radius), Circle(long, 0.0, radius)])),
+        outline=tuple(hull([Circle(x, y, radius) for x, y in spots])),
         thickness=thick,
         grade=choice.grade,
-        holes=holes,
+        holes=tuple(
+            Hole(what=what, x=x, y=y, diameter=hole) for what, (x, y) in zip(whats, spots, strict=True)
+        ),
     )
     gap = round(JOINT_WIDTH * hole) if count == 2 else 0.0
     bolt = bolt_for(hole, count * thick + max(gap, JOINT_WIDTH * hole), thick)
@@ -57,13 +114,7 @@ def link_made(
             f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}."
         )
         better = next(
-            (
-                one
-                for one in stock.plates
-                if one > thick
-                and _least(one, hole, edge, count, long, push, pull, choice.grade, stock) >= factor
-            ),
-            None,
+            (one for one in stock.plates if one > thick and its.least((one, hole, edge)) >= factor), None
         )
         remedy = None
         if better is not None:
@@ -79,7 +130,7 @@ def link_made(
         count=count,
         hands=hands,
         flat=flat,
-        hardware=(Hardware(what="bolt 8.8, washers, lock nut", size=bolt.said, count=2),),
+        hardware=(Hardware(what="bolt 8.8, washers, lock nut", size=bolt.said, count=len(spots)),),
         checks=tuple(checks),
         figures=(
             Figure(key="thickness", name="Plate", value=thick),
@@ -87,39 +138,9 @@ def link_made(
             Figure(key="centre_to_centre", name="Between its bolts", value=long),
             Figure(key="hole", name="Bolts", value=hole),
             *([Figure(key="gap", name="Gap of the pair", value=gap)] if gap else []),
-            Figure(key="push", name="Greatest push", value=push, measures="force"),
-            Figure(key="pull", name="Greatest pull", value=pull, measures="force"),
+            Figure(key="push", name="Greatest push", value=load.push, measures="force"),
+            Figure(key="pull", name="Greatest pull", value=load.pull, measures="force"),
         ),
         said=tuple(said),
         choice={**choice.model_dump(exclude_none=True), "thickness": thick, "hole": hole, "edge": edge},
     )
-
-
-def _least(*sizes: object) -> float:
-    found = weakest(_checks(*sizes))  # type: ignore[arg-type]
-    return math.inf if found is None else found.factor
-
-
-def _checks(
-    thick: float,
-    hole: float,
-    edge: float,
-    count: int,
-    long: float,
-    push: float,
-    pull: float,
-    grade: str,
-    stock: Stock,
-) -> list[Check]:
-    yields, every, width = GRADES[grade], count * thick, hole + 2 * edge
-    load = max(push, pull)
-    found = [
-        bearing(load, every, hole, yields),
-        tear_out(load, every, hole, hole / 2 + edge, yields),
-        net_section(load, every, hole, width, yields),
-        bolt_shear(load, hole, count, stock.bolt_yield),
-    ]
-    if push > 0:
-        bears = count * section_column_n(width * thick, width * thick**3 / 12, yields, long)
-        found.append(Check(what="plates buckling sideways", factor=bears / push, at=(long / 2, 0.0)))
-    return [check for check in found if check is not None]

@@ -12,12 +12,14 @@ from types import MappingProxyType
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
+from engine.document.links import link_ends
 from engine.document.schema import AirSpring, BumpStop, SpringUnit, Station
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.limits.distance import core_distance, core_of
 from engine.limits.joints import bearings_of
 from engine.limits.solids import Solid, placed_all, solids_of
+from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
 from engine.loads.joints import Peak
@@ -90,19 +92,20 @@ def mounts_of(
     found = []
     for name, one, other, kind in _ends(station):
         for point, far in ((one, other), (other, one)):
-            host = host_of(linkage, point)
+            host = _other_host(linkage, point, name)
             if host in rockers or host == name or not _weldable(station, host):
                 continue
             found.append(finder.end(name, kind, point, far, host, chosen=bolts.get((point, name))))
     for body, members in station.bodies.items():
         held = [point for point in members if point in station.chassis]
-        if len(members) > 2 and held:
+        if held and link_ends(station, body) is None:
             found += finder.pivots(body, held, body in rockers)
     return found
 
 
 def _ends(station: Station) -> list[tuple[str, str, str, str]]:
-    rods = [(body, m[0], m[1], "rod") for body, m in station.bodies.items() if len(m) == 2]
+    links = [(body, ends) for body in station.bodies if (ends := link_ends(station, body)) is not None]
+    rods = [(body, *ends, "rod") for body, ends in links]
     units = [
         (unit.name, unit.ends[0], unit.ends[1], "strap" if unit.kind == "strap" else "unit")
         for unit in station.units
@@ -116,6 +119,14 @@ def turned(work: WorkUp, peak: Peak | None, mount: Mount, bolt: Array) -> Mount:
     ends = next(its for its in _ends(work.station) if its[0] == mount.holds)
     far = ends[2] if ends[1] == mount.point else ends[1]
     return _Finder(work, peak).end(mount.holds, mount.kind, mount.point, far, mount.on, bolt)
+
+
+def _other_host(linkage: Linkage, point: str, name: str) -> str:
+    """Return what carries a point besides the link that ends there; the link itself where nothing else does."""
+    if point in linkage.station.chassis:
+        return "chassis"
+    others = [body for body, members in linkage.bodies.items() if point in members and body != name]
+    return max(others, key=lambda body: len(linkage.bodies[body]), default=name)
 
 
 def _weldable(station: Station, host: str) -> bool:
@@ -183,7 +194,7 @@ class _Finder:
                 bolt = np.array(bearing.bolt)
         bolt = _unit(bolt)
         lean = _lean(ways, bolt)
-        load = self._load(name)
+        load = self._load(name, point)
         ground = self.ground(spot, host, bolt)
         towards = _square(-drawn if ground is None else ground.way, bolt)
         planar = ways - np.outer(ways @ bolt, bolt)
@@ -262,12 +273,14 @@ class _Finder:
         own /= np.linalg.norm(own, axis=1, keepdims=True)
         return own
 
-    def _load(self, name: str) -> float:
+    def _load(self, name: str, point: str) -> float:
         if self.peak is None:
             return 0.0
         unit = next((unit for unit in self.station.units if unit.name == name), None)
         if unit is not None:
             return unit_load(self.station, self.peak, unit)
+        if name in self.peak.bent:
+            return self.peak.joints.get(point, 0.0)
         low, high = self.peak.links.get(name, (0.0, 0.0))
         return max(-low, high)
 
@@ -276,6 +289,9 @@ class _Finder:
         loads = self.work.loads
         if loads is None:
             return 0.0
+        bent = loads.bent.get(name)
+        if bent is not None:
+            return max(bent.push, bent.pull)
         return abs(loads.units.get(name, loads.links.get(name, 0.0)))
 
     def _static_at(self, points: list[str]) -> float:

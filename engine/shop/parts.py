@@ -12,6 +12,7 @@ import numpy as np
 
 from engine.document.check_make import subject_of
 from engine.document.coming import wheels_of
+from engine.document.links import link_ends
 from engine.document.make import (
     AdapterChoice,
     CupChoice,
@@ -32,12 +33,21 @@ from engine.findings.finding import Rules
 from engine.loads.joints import Peak
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.cups import cups_made
+from engine.shop.eyed import (
+    ROD_END_YIELD,
+    Eyed,
+    eyed_link,
+    eyed_made,
+    eyes_on,
+    said_of_eyes,
+    said_of_threads,
+)
 from engine.shop.links import link_made
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
 from engine.shop.mounts import Mount, grounds_of, mounts_of, unit_load
 from engine.shop.notch import NoNotch, notch_made
 from engine.shop.rockers import rocker_made
-from engine.shop.rods import LEAST_ENGAGEMENT, RodEnd, RodMade, column_n, lightest, made, stock_end
+from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodEnd, RodMade, bears, lightest, made, stock_end
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
 from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import CORE, Check
@@ -51,7 +61,6 @@ from engine.workup import WorkUp
 LEAST_THREAD_MM = 10.0
 CUT_LONG_MM = 15.0
 THREAD_N_PER_MM2 = 120.0  # pull on a thread's core that a plain rod end bears for long
-ROD_END_YIELD = 500.0
 HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
 
@@ -130,44 +139,63 @@ class Maker:
 
     def rods(self) -> Iterator[Made]:
         """Yield the rods."""
-        for name, members in self.work.linkage.bodies.items():
-            if len(members) != 2:
+        for name in self.work.linkage.bodies:
+            if link_ends(self.station, name) is None:
                 continue
             plates = self.choice(PlateChoice, "plate", name)
             if plates is not None:
-                long, push, pull = self._borne(name)
+                long, load = self._borne(name)
+                eyes = eyes_on(self.work.linkage, name)
                 yield link_made(
-                    self.station.name, long, plates, push, pull, self.stock, self.factor, self.hands
+                    self.station.name, long, plates, load, self.stock, self.factor, self.hands, eyes
                 )
             else:
                 yield self.rod(name, self.choice(RodChoice, "rod", name))
 
-    def _borne(self, name: str) -> tuple[float, float, float]:
-        """Return a rod's length between its joints, mm, and its greatest push and pull, N."""
+    def _borne(self, name: str) -> tuple[float, Borne]:
+        """Return a rod's length between its joints, mm, and the most that it bears."""
         station, linkage = self.station, self.work.linkage
         set_to = station.links[name].length if name in station.links else None
-        one, other = (linkage.points[linkage.index[point]] for point in linkage.bodies[name])
-        low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(name, (0.0, 0.0))
-        return set_to or float(np.linalg.norm(one - other)), -low, high
+        ends = link_ends(station, name)
+        assert ends is not None
+        one, other = (linkage.points[linkage.index[point]] for point in ends)
+        long = set_to or float(np.linalg.norm(one - other))
+        if self.peak is None:
+            return long, Borne()
+        bent = self.peak.bent.get(name)
+        if bent is not None:
+            return long, Borne(bent.push, bent.pull, bent.across, bent.moment)
+        low, high = self.peak.links.get(name, (0.0, 0.0))
+        return long, Borne(-low, high)
 
     def rod(self, name: str, choice: RodChoice | None) -> Made:
-        """Return a rod as chosen, or proposed."""
-        long, push, pull = self._borne(name)
+        """Return a rod as chosen, or proposed; one with an eye on it stands on bushes where its threads are not said."""
+        if self.is_bushed(name):
+            linkage, station = self.work.linkage, self.station.name
+            its = self._eyed(name, choice)
+            return eyed_made(station, linkage, its, choice, self.stock, self.factor, self.hands)
+        long, load = self._borne(name)
+        push, pull = load.push, load.pull
         said = self.station.rods.get(name)
         ends = self._rod_ends(said, long, max(pull, push))
         tube = (
             tube_of(choice.tube)
             if choice and choice.tube
-            else lightest(self.stock, long, ends, push, self.factor)
+            else lightest(self.stock, long, ends, load, self.factor)
         )
-        rod = made(long, tube, ends, push)
+        rod = made(long, tube, ends, load)
         extra = choice.cut_long if choice else 0.0
         checks = [] if rod.factor is None else [Check(what="rod buckling", factor=rod.factor)]
+        if rod.bent is not None:
+            checks.append(Check(what="bent at its eye", factor=rod.bent))
         core = min(np.pi / 4 * (CORE * end.thread) ** 2 for end in ends)
         if max(pull, push) > 0:
             checks.append(
                 Check(what="thread of its end", factor=float(core * ROD_END_YIELD / max(pull, push)))
             )
+        if load.across > 0:
+            most = max(end.bends_at(load.across) for end in ends)
+            checks.append(Check(what="shank of its end, bent", factor=ROD_END_YIELD / most))
         hardware = []
         for end in ends:
             thread = f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand"
@@ -188,6 +216,12 @@ class Maker:
             Figure(key="pull", name="Greatest pull", value=pull, measures="force"),
             Figure(key="buckling_factor", name="Buckles at so many times its push", value=rod.factor, measures="factor"),
         ]  # fmt: skip
+        if rod.bent is not None:
+            figures.append(
+                Figure(
+                    key="bent", name="Bears bending with it so many times", value=rod.bent, measures="factor"
+                )
+            )
         if extra:
             figures.insert(
                 1, Figure(key="cut_long", name="Of it left on till the cycle has passed", value=extra)
@@ -203,10 +237,34 @@ class Maker:
             hardware=tuple(hardware),
             checks=tuple(checks),
             figures=tuple(figures),
-            said=(*self._said_of_rod(name, rod), *self._too_early(name, extra)),
+            said=(*self._said_of_rod(name, rod, load), *self._said_of_eyes(name, rod, load), *self._too_early(name, extra)),
             choice={"kind": "rod", "name": choice.name if choice else name, "body": name, "cut_long": extra,
                     "tube": {"outside": tube.outside, "wall": tube.wall, "grade": tube.grade}},
         )  # fmt: skip
+
+    def is_bushed(self, name: str) -> bool:
+        """Return whether a link stands on bushes: an eye on it, nothing said of threads, and not made of plates."""
+        return (
+            len(self.station.bodies[name]) > 2 and name not in self.station.rods and not self.is_plated(name)
+        )
+
+    def is_plated(self, name: str) -> bool:
+        """Return whether a link is made of plates: an eye's bolt goes through them."""
+        return self.choice(PlateChoice, "plate", name) is not None
+
+    def _eyed(self, name: str, choice: RodChoice | None) -> Eyed:
+        long, load = self._borne(name)
+        ends = link_ends(self.station, name) or ()
+        joints = {} if self.peak is None else self.peak.joints
+        tube = tube_of(choice.tube) if choice and choice.tube else None
+        most = max(joints.get(end, 0.0) for end in ends)
+        return eyed_link(name, long, load, most, tube, self.stock, self.factor)
+
+    def _said_of_eyes(self, name: str, rod: RodMade, load: Borne) -> Iterator[Said]:
+        """Yield what threaded ends and the tube of a link with eyes ask for."""
+        if len(self.station.bodies[name]) > 2:
+            yield from said_of_threads(name, rod.ends, load, self.stock, self.factor)
+            yield from said_of_eyes(self.work.linkage, name, rod.tube)
 
     def _rod_ends(self, said: Rod | None, long: float, load: float) -> tuple[RodEnd, RodEnd]:
         if said is not None:
@@ -236,7 +294,7 @@ class Maker:
         """Return whether a rod turns a rocker: its length is found on the floor."""
         return any(here.rod == name for here in self.rockers_here)
 
-    def _said_of_rod(self, name: str, rod: RodMade) -> Iterator[Said]:
+    def _said_of_rod(self, name: str, rod: RodMade, load: Borne) -> Iterator[Said]:
         least = LEAST_ENGAGEMENT
         if rod.tube_length <= 0:
             told = {"by": length(-rod.tube_length), "long": length(rod.centre_to_centre)}
@@ -272,18 +330,20 @@ class Maker:
                 )
                 yield Said(mark="fault", say=Sentence(words, told, (name,)), remedy=remedy)
                 break
-        if rod.factor is not None and rod.factor < self.factor:
+        weak = min((its for its in (rod.factor, rod.bent) if its is not None), default=self.factor)
+        if weak < self.factor:
             told = {"at": Quantity(rod.buckles_at, "force")}
-            load = rod.buckles_at / rod.factor
             wanted = next(
                 (
                     tube
                     for tube in sorted(self.stock.tubes, key=lambda tube: tube.area)
-                    if column_n(tube, rod.centre_to_centre) >= self.factor * load
+                    if bears(tube, rod.centre_to_centre, load) >= self.factor
                 ),
                 None,
             )
-            words = f"{{0}} buckles at {{at}}, {rod.factor:.1f} times its load."
+            words = f"{{0}} buckles at {{at}}, {weak:.1f} times its load."
+            if rod.bent is not None and rod.bent <= weak:
+                words = f"{{0}}, bent where its eye is pushed, bears {weak:.1f} times its load."
             if wanted is None:
                 words += " No stock tube is strong enough: make the rod shorter."
                 yield Said(mark="warning", say=Sentence(words, told, (name,)))
@@ -318,7 +378,9 @@ class Maker:
             for part in self.choices(TabChoice)
             if part.bolt is not None
         }
-        self.seats = mounts_of(self.work, self.peak, bolts)
+        self.seats = [
+            mount for mount in mounts_of(self.work, self.peak, bolts) if not self._is_on_plates(mount)
+        ]
         towers: dict[str, TowerChoice | None] = {
             one.holds: one for one in self.choices(TowerChoice) if one.holds
         }
@@ -343,10 +405,19 @@ class Maker:
         for tower in self.choices(TowerChoice):
             yield from self._tower(tower, by_point.get(tower.holds or ""), proposed=False)
 
+    def _is_on_plates(self, mount: Mount) -> bool:
+        """Return whether what a mount holds is bolted through a link's own plates."""
+        its = mount.on in self.station.bodies and link_ends(self.station, mount.on) is not None
+        return its and self.is_plated(mount.on)
+
     def tab(self, mount: Mount, choice: TabChoice | None) -> Made:
         """Return a mount's tab or pair as chosen, or proposed; raise NoTab where it cannot be drawn."""
-        thread = self._thread(mount.holds) if mount.kind == "rod" else None
-        joint = joint_of(mount, self.stock, self.factor, thread)
+        if mount.kind == "rod" and self.is_bushed(mount.holds):
+            choice_of_link = self.choice(RodChoice, "rod", mount.holds)
+            joint = self._eyed(mount.holds, choice_of_link).bush.joint(self.stock)
+        else:
+            thread = self._thread(mount.holds) if mount.kind == "rod" else None
+            joint = joint_of(mount, self.stock, self.factor, thread)
         square = self.rules.eye_square_deg[1]
         return tab_made(self.station.name, mount, joint, choice, self.stock, self.factor, square, self.hands)
 
@@ -370,10 +441,8 @@ class Maker:
         said = self.station.rods.get(rod)
         if said is not None:
             return self.stock.thread(said.thread).size
-        low, high = (0.0, 0.0) if self.peak is None else self.peak.links.get(rod, (0.0, 0.0))
-        linkage = self.work.linkage
-        one, other = (linkage.points[linkage.index[point]] for point in linkage.bodies[rod])
-        return self._rod_ends(None, float(np.linalg.norm(one - other)), max(-low, high))[0].thread
+        long, load = self._borne(rod)
+        return self._rod_ends(None, long, max(load.push, load.pull))[0].thread
 
     def _refused(self, kind: str, mount: Mount | None, name: str, words: str, choice: Any) -> Made:
         """Return a part that cannot be drawn, with why."""

@@ -5,15 +5,19 @@ Flange     what of a weld-in insert stays outside the tube, mm.
 Tube       centre to centre less, at each end, what of the shank is outside and the flange.
 Nut        the jam nut needs its height and one turn of thread beside the insert.
 Column     pinned at both ends: Euler (1744) where slender, Johnson's parabola (1893) where stocky.
+Bent       a link with an eye on it bears so many times what it carries that its share of the column, or of the pull at
+           which it yields, and its share of the bending at which it yields come to one (linear interaction).
 """
 
 import math
 
 from engine.facts import facts
 from engine.shop.stock import STEEL_E_N_PER_MM2, Stock, Tube
+from engine.shop.strength import CORE
 
 LEAST_ENGAGEMENT = 1.5  # thread diameters
 NUT_SHARE = 0.6  # of the thread's diameter
+NO_LOAD_N = 1e-9
 
 
 @facts
@@ -36,6 +40,10 @@ class RodEnd:
     def outside(self) -> float:
         """Return what of the shank is outside, mm."""
         return self.shank - self.engagement
+
+    def bends_at(self, across: float) -> float:
+        """Return the stress in its core at the insert from a force (N) across the joint, N/mm²."""
+        return 32 * across * self.outside / (math.pi * (CORE * self.thread) ** 3)
 
     @property
     def out(self) -> float:
@@ -77,6 +85,7 @@ class RodMade:
     change_per_turn mm longer for a turn of the tube; 0 where both hands are alike
     out, into       mm that it can still be made longer and shorter by both ends
     buckles_at      N of push; factor : of the greatest push, None where it is never pushed
+    bent            times what it bears of push or pull and bending together; None where nothing bends it
     """
 
     centre_to_centre: float
@@ -88,6 +97,7 @@ class RodMade:
     into: float
     buckles_at: float
     factor: float | None
+    bent: float | None
 
     @property
     def mass(self) -> float:
@@ -95,8 +105,21 @@ class RodMade:
         return max(self.tube_length, 0.0) * self.tube.kg_per_mm
 
 
-def made(centre_to_centre: float, tube: Tube, ends: tuple[RodEnd, RodEnd], push_n: float = 0.0) -> RodMade:
-    """Return a rod of a length between joint centres (mm), pushed by so much at most (N)."""
+@facts(kw_only=False)
+class Borne:
+    """The most that a rod is pushed and pulled, and pushed across at an end, N, and bent, N·mm."""
+
+    push: float = 0.0
+    pull: float = 0.0
+    across: float = 0.0
+    moment: float = 0.0
+
+
+def made(
+    centre_to_centre: float, tube: Tube, ends: tuple[RodEnd, RodEnd], borne: Borne | None = None
+) -> RodMade:
+    """Return a rod of a length between joint centres (mm) for what it bears."""
+    load = borne or Borne()
     one, other = ends
     buckles = column_n(tube, centre_to_centre)
     return RodMade(
@@ -108,8 +131,17 @@ def made(centre_to_centre: float, tube: Tube, ends: tuple[RodEnd, RodEnd], push_
         out=one.out + other.out,
         into=one.into + other.into,
         buckles_at=buckles,
-        factor=buckles / push_n if push_n > 0 else None,
+        factor=buckles / load.push if load.push > 0 else None,
+        bent=bent_factor(tube, centre_to_centre, load) if load.moment > 0 else None,
     )
+
+
+def bent_factor(tube: Tube, length: float, load: Borne) -> float:
+    """Return how many times a load along a tube and across it the tube bears."""
+    section = 2 * tube.inertia / tube.outside
+    along = max(load.push / column_n(tube, length), load.pull / (tube.area * tube.yields))
+    share = along + load.moment / (section * tube.yields)
+    return 1 / share if share > 0 else math.inf
 
 
 def column_n(tube: Tube, length: float) -> float:
@@ -127,12 +159,19 @@ def section_column_n(area: float, inertia: float, yields: float, length: float) 
 
 
 def lightest(
-    stock: Stock, centre_to_centre: float, ends: tuple[RodEnd, RodEnd], push_n: float, factor: float
+    stock: Stock, centre_to_centre: float, ends: tuple[RodEnd, RodEnd], load: Borne, factor: float
 ) -> Tube:
-    """Return the lightest stock tube that takes the inserts and bears a push by a factor, else the strongest."""
+    """Return the lightest stock tube that takes the inserts and bears a load by a factor, else the strongest."""
     room = max(end.thread for end in ends) * 1.25 + 2.0  # an insert's body about its thread
     fits = [tube for tube in stock.tubes if tube.bore >= room] or [stock.tubes[-1]]
-    strong = [tube for tube in fits if column_n(tube, centre_to_centre) >= factor * push_n]
+    strong = [tube for tube in fits if bears(tube, centre_to_centre, load) >= factor]
     if not strong:
-        return max(fits, key=lambda tube: column_n(tube, centre_to_centre))
+        return max(fits, key=lambda tube: bears(tube, centre_to_centre, load))
     return min(strong, key=lambda tube: tube.area)
+
+
+def bears(tube: Tube, length: float, load: Borne) -> float:
+    """Return how many times its load a rod bears: as a column alone where nothing bends it."""
+    if load.moment > 0:
+        return bent_factor(tube, length, load)
+    return column_n(tube, length) / max(load.push, NO_LOAD_N)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from engine.shop.bends import NoBend, bent
 from engine.shop.cope import NoCope, cope
 from engine.shop.outline import Circle, area_of, box_of, hull
-from engine.shop.rods import column_n, lightest, made, stock_end
+from engine.shop.rods import Borne, column_n, lightest, made, stock_end
 from engine.shop.stock import METRIC, STEEL_E_N_PER_MM2, Tube
 
 NUMBERS = st.floats(-90, 90, allow_nan=False)
@@ -143,7 +143,7 @@ class Bends(unittest.TestCase):
 class Rods(unittest.TestCase):
     def test_the_tube_and_both_ends_add_up_to_the_rod(self) -> None:
         ends = (stock_end(METRIC, 12, "right"), stock_end(METRIC, 12, "left"))
-        rod = made(384.5, Tube(outside=25, wall=2), ends, 4000)
+        rod = made(384.5, Tube(outside=25, wall=2), ends, Borne(push=4000))
         built = rod.tube_length + sum(end.flange + end.outside for end in ends)
         self.assertAlmostEqual(built, 384.5)
         self.assertAlmostEqual(rod.out, rod.into)
@@ -165,11 +165,11 @@ class Rods(unittest.TestCase):
 
     def test_the_lightest_that_is_strong_enough(self) -> None:
         ends = (stock_end(METRIC, 10, "right"), stock_end(METRIC, 10, "left"))
-        tube = lightest(METRIC, 400, ends, 5000, 2.0)
+        tube = lightest(METRIC, 400, ends, Borne(push=5000), 2.0)
         lighter = [one for one in METRIC.tubes if one.area < tube.area and one.bore >= 14.5]
         self.assertTrue(all(column_n(one, 400) < 10_000 for one in lighter))
         self.assertGreaterEqual(column_n(tube, 400), 10_000)
-        self.assertEqual(lightest(METRIC, 4000, ends, 1e6, 2.0), METRIC.tubes[-1])
+        self.assertEqual(lightest(METRIC, 4000, ends, Borne(push=1e6), 2.0), METRIC.tubes[-1])
 
 
 if __name__ == "__main__":

@@ -196,7 +196,8 @@ function UnitSettings({
       />
     </Row>
   );
-  const title = `${unit.name.charAt(0).toUpperCase()}${unit.name.slice(1)}`;
+  const name = spoken(unit.name);
+  const title = `${name.charAt(0).toUpperCase()}${name.slice(1)}`;
   return (
     <Section title={title}>
       {(unit.kind === "coilover" || unit.kind === "damper") && (

@@ -5,6 +5,7 @@ import { placeOf, valueAt } from "../jack/travel";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { Other } from "../views/scribed";
+import { SELDOM_MET } from "./figure-rows";
 
 /** The other side: its mirror image at the same height, or, a station of its own, as it is drawn. */
 export function otherSide(
@@ -51,11 +52,11 @@ export function useLengths(
   const found: Record<string, string> = {};
   for (const unit of station.units ?? []) {
     // Stops usually share their ends with what they stop; the drawing has no room for both.
-    if (["strap", "bump_stop", "bar"].includes(unit.kind)) continue;
+    if (SELDOM_MET.has(unit.kind)) continue;
     const length = articulated
       ? valueAt(articulated.lengths[unit.name], placeOf(articulated.travels, at))
       : valueAt(view.units[unit.name]?.length, place);
-    if (length !== null) found[unit.name] = `${unit.name} ${quantity(length, "length")}`;
+    if (length !== null) found[unit.name] = `${spoken(unit.name)} ${quantity(length, "length")}`;
   }
   for (const angle of view.angles) {
     const link = view.links[angle.rod];
