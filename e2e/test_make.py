@@ -9,13 +9,16 @@ from collections.abc import Callable
 from typing import Any
 from unittest import mock
 
+from django.contrib.auth import get_user_model
 from ezdxf.filemanagement import read
 from playwright.sync_api import expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
+from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.shop.job_parts import JobParts, job_parts
 from server.demo.card_photo import COLOURS, rendered
+from server.jobs.actions.import_project import import_project
 from server.records.actions.photographs import keep_photograph
 from server.records.actions.survey import items_of, survey_of
 from server.running.following import tell
@@ -49,6 +52,34 @@ class Make(Bench):
             self.page.get_by_role("button", name=button, exact=True).click()
         data: bytes = waiting.value.path().read_bytes()
         return data
+
+    def test_a_link_with_an_eye_on_it_is_a_tube_on_bushes_or_two_plates(self) -> None:
+        values = starting_project(next(layout for layout in LAYOUTS if layout.name == "axle-three-link"))
+        values["name"] = "Plover timber crawler"
+        import_project(get_user_model().objects.get(username="bench"), json.dumps(values).encode(), "Started")
+        self.page.reload()
+        self.open("Plover timber crawler", "Rear axle")
+        self.part("lower link left")
+        part = self.page.get_by_test_id("part")
+        link = next(its for its in self.made("Plover timber crawler").parts if its.name == "lower_link_left")
+        assert link.cut
+        expect(part).to_contain_text(f"{link.cut.length:.1f} mm")
+        expect(part).to_contain_text(
+            "Eye left stands 0.0 mm from the middle of lower link left, inside its tube"
+        )
+        expect(self.page.get_by_role("img", name="End of the tube, unrolled")).to_have_count(2)
+        self.page.get_by_role("button", name="Make it of two plates").click()
+        self.part("lower link left link")
+        drawing = self.page.get_by_role("region", name="Drawing of lower link left link")
+        expect(drawing).to_contain_text("bolt of eye left Ø")
+        self.page.get_by_role("button", name="All parts").click()
+        self.settle()
+        expect(
+            self.page.get_by_role("button", name=re.compile("eye right tab, coilover right"))
+        ).not_to_have_count(0)
+        expect(self.page.get_by_role("button", name=re.compile("eye left tab, coilover left"))).to_have_count(
+            0
+        )
 
     def test_from_a_solved_corner_to_files_that_say_what_the_engine_says(self) -> None:
         self.open(HERON, "Front left")

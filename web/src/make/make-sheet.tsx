@@ -209,11 +209,51 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
   );
 }
 
+const roomAbout = (wide: number, high: number) => Math.max(wide, high) * 0.12 + 8;
+/** A plate so much longer than it is high has its holes named below it. */
+const LONG = 3;
+
+/** What each hole is for: beside it, or below a long plate, in as many rows as keep the names apart. */
+function HoleNames({ flat }: { flat: NonNullable<Part["flat"]> }) {
+  const { quantity } = useUnits();
+  const [left = 0, top = 0, wide = 1, high = 1] = flat.box;
+  const below = wide > LONG * high;
+  const size = Math.max(wide, high) / (below ? 42 : 26);
+  const room = roomAbout(wide, high);
+  const ends: number[] = [];
+  const names = [...flat.holes]
+    .sort((a, b) => a.x - b.x)
+    .map((hole) => {
+      const words = `${spoken(hole.what)} Ø ${quantity(hole.diameter, "length")}`;
+      if (!below) return { hole, words, x: hole.x + hole.diameter / 2 + 2, y: -hole.y - 2 };
+      const half = (words.length * size) / 3.6;
+      const x = Math.min(Math.max(hole.x, left - room + half), left + wide + room - half);
+      let row = ends.findIndex((end) => end < x - half);
+      if (row < 0) row = ends.length;
+      ends[row] = x + half;
+      return { hole, words, x, y: top + high + size * (1.5 + 1.3 * row) };
+    });
+  return names.map(({ hole, words, x, y }) => (
+    <g key={`${hole.what} ${hole.x}`}>
+      {below && (
+        <path
+          d={`M${hole.x} ${-hole.y + hole.diameter / 2}L${hole.x} ${y - size * 0.9}`}
+          stroke="var(--color-scribe)"
+          strokeWidth={size / 12}
+        />
+      )}
+      <text x={x} y={y} fontSize={size} textAnchor={below ? "middle" : "start"} fill="var(--color-soapstone)">
+        {words}
+      </text>
+    </g>
+  ));
+}
+
 /** One part drawn large; a bent tube in the round, a cope unrolled. */
 function Drawn({ part }: { part: Part }) {
   const { quantity } = useUnits();
   const [x = 0, y = 0, wide = 1, high = 1] = part.flat?.box ?? [];
-  const room = Math.max(wide, high) * 0.12 + 8;
+  const room = roomAbout(wide, high);
   return (
     <section aria-label={`Drawing of ${spoken(part.name)}`} className="text-soapstone">
       {part.flat && (
@@ -224,17 +264,7 @@ function Drawn({ part }: { part: Part }) {
           className="max-h-[420px] w-full"
         >
           <FlatShape flat={part.flat} weak={part.weakest} thin={Math.max(wide, high) / 220} />
-          {part.flat.holes.map((hole) => (
-            <text
-              key={`${hole.what} ${hole.x}`}
-              x={hole.x + hole.diameter / 2 + 2}
-              y={-hole.y - 2}
-              fontSize={Math.max(wide, high) / 26}
-              fill="var(--color-soapstone)"
-            >
-              {hole.what} Ø {quantity(hole.diameter, "length")}
-            </text>
-          ))}
+          <HoleNames flat={part.flat} />
         </svg>
       )}
       {part.weakest && (

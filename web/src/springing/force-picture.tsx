@@ -34,7 +34,7 @@ export function ForcePicture({ station, view, travel, unit }: Props) {
   const [shortest = 0, longest = 1] = extent(rows, (row) => row.length);
   const most = Math.max(...rows.map((row) => row.force), 1);
   const x = scaleLinear([longest, shortest], [58, Math.max(size.width - 18, 59)]);
-  const y = scaleLinear([0, most * 1.12], [Math.max(size.height - 44, 1), 22]);
+  const y = scaleLinear([0, most * 1.12], [Math.max(size.height - 44, 1), 34]);
   const draw = line<(typeof rows)[number]>(
     (row) => x(row.length),
     (row) => y(row.force),

@@ -47,7 +47,13 @@ export function Ladder({ view, bump, droop, travel }: Props) {
           {ticks.map(({ value, words }) => (
             <g key={value}>
               <path d={`M${LEFT} ${y(value)}H${size.width}`} stroke="var(--color-scribe)" opacity={0.16} />
-              <text x={LEFT - 8} y={y(value) + 4} fontSize={12.5} textAnchor="end" fill="var(--color-scribe)">
+              <text
+                x={LEFT - 14}
+                y={y(value) + 4}
+                fontSize={12.5}
+                textAnchor="end"
+                fill="var(--color-scribe)"
+              >
                 {Math.abs(value) < 1e-9 ? "drawn" : words}
               </text>
             </g>
