@@ -57,6 +57,10 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
   const still = as === "finished" ? proof.finished : (load?.stands ?? proof.now);
   const stands: Stance | null = moving ? (thrown.data ?? null) : still;
   const body = as === "weighed" ? weighed?.body : undefined;
+  const leaning = (what: string, degrees: number, level: string) =>
+    Math.abs(degrees) < NO_ANGLE_DEG
+      ? level
+      : `${what} ${degrees > 0 ? "down" : "up"} ${quantity(Math.abs(degrees), "angle", 2)}`;
   return (
     <section aria-label="On its wheels" aria-busy={thrown.isFetching}>
       <div className="flex flex-wrap items-center gap-2 pb-1">
@@ -156,9 +160,12 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
             />
           </div>
           <p className="text-sm text-chalk">
-            {as === "weighed" ? "As planned it stands" : "It stands"} {quantity(stands.heave, "travel")} at
-            the datum, nose {stands.pitch >= 0 ? "down" : "up"} {quantity(Math.abs(stands.pitch), "angle", 2)}
-            , right side {stands.roll >= 0 ? "down" : "up"} {quantity(Math.abs(stands.roll), "angle", 2)}
+            {as === "weighed" ? "As planned it stands" : "It stands"}{" "}
+            {Math.abs(stands.heave) < NO_HEIGHT_MM
+              ? "as high as drawn"
+              : `${quantity(Math.abs(stands.heave), "length")} ${stands.heave > 0 ? "higher" : "lower"} than drawn`}{" "}
+            at the datum line, {leaning("nose", stands.pitch, "level fore and aft")},{" "}
+            {leaning("right side", stands.roll, "level across")}
             {stands.cross === null ? "" : `, crosses ${number(stands.cross * 100, "ratio", 1)} %`}
             {stands.lifted.length ? `; off the floor: ${stands.lifted.join(", ")}` : ""}.
             {moving && way < ON_BLOCK
@@ -170,6 +177,9 @@ export function OnItsWheels({ document, proof, weighed }: Props) {
     </section>
   );
 }
+
+const NO_HEIGHT_MM = 0.05;
+const NO_ANGLE_DEG = 0.005;
 
 /** What a block can stand under: each wheel, and with four of them each diagonal. */
 function blocked(proof: Proof): [string, string[]][] {
