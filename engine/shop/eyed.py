@@ -16,13 +16,12 @@ from engine.sentences import Sentence, length
 from engine.shop.cope import set_back
 from engine.shop.links import Eye
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said, TubeEnd
-from engine.shop.rods import Borne, RodEnd, bears, column_n, stock_end
-from engine.shop.stock import Stock, Thread, Tube
+from engine.shop.rods import Borne, bears, column_n
+from engine.shop.stock import Stock, Tube
 from engine.shop.strength import Check, bolt_shear
 from engine.shop.tabs import BoltedJoint
 
 EYE_RADIUS_MM = 18.0  # a damper's eye about its bolt
-ROD_END_YIELD = 500.0  # N/mm²
 LEAST_BOLT_MM = 12.0
 BUSH_MM = 5.0  # of bush between bolt and sleeve, each side
 SLEEVE_WIDER_MM = 8.0  # than the tube that is welded to it
@@ -169,44 +168,6 @@ def said_of_eyes(linkage: Linkage, name: str, tube: Tube) -> Iterator[Said]:
             )
             told = {"beside": length(beside), "wanted": length(wanted)}
             yield Said(mark="warning", say=Sentence(words, told, (eye, name)))
-
-
-def said_of_threads(
-    name: str, ends: tuple[RodEnd, RodEnd], load: Borne, stock: Stock, factor: float
-) -> Iterator[Said]:
-    """Yield what threaded ends on a link with eyes ask for: it must not turn over, and its shanks are bent."""
-    words = (
-        "{0} carries an eye: give it a bush at one end at least, or it turns over under what pushes there."
-    )
-    yield Said(mark="note", say=Sentence(words, names=(name,)))
-    most = max(end.bends_at(load.across) for end in ends)
-    if most * factor <= ROD_END_YIELD:
-        return
-    words = (
-        f"What pushes on {{0}} bends the shanks of its ends: they bear {ROD_END_YIELD / most:.1f} times that."
-    )
-    larger = unbent(stock, ends[0].thread, load.across, factor)
-    remedy = None
-    if larger is None:
-        words += " Weld a bush across each end instead."
-    else:
-        say = Sentence("Take ends of {thread}.", {"thread": length(larger.size)})
-        change = {"thread": larger.size, "pitch": larger.pitch}
-        remedy = Remedy(say=say, change=change, into="rods")
-    yield Said(mark="warning", say=Sentence(words, names=(name,)), remedy=remedy)
-
-
-def unbent(stock: Stock, at_least: float, across: float, factor: float) -> Thread | None:
-    """Return the least thread whose shank bears a force across its joint (N) by a factor; None where no stock one does."""
-    return next(
-        (
-            its
-            for its in stock.threads
-            if its.size >= at_least
-            and factor * stock_end(stock, its.size, "right").bends_at(across) <= ROD_END_YIELD
-        ),
-        None,
-    )
 
 
 def eyes_on(linkage: Linkage, name: str) -> tuple[Eye, ...]:

@@ -26,31 +26,24 @@ from engine.document.make import (
     TemplateChoice,
     TowerChoice,
 )
-from engine.document.schema import AirSpring, Coilover, Damper, Rod, Station, Strap
+from engine.document.schema import AirSpring, Coilover, Damper, Station, Strap
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.findings.finding import Rules
 from engine.loads.joints import Peak
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.cups import cups_made
-from engine.shop.eyed import (
-    ROD_END_YIELD,
-    Eyed,
-    eyed_link,
-    eyed_made,
-    eyes_on,
-    said_of_eyes,
-    said_of_threads,
-)
+from engine.shop.eyed import Eyed, eyed_link, eyed_made, eyes_on, said_of_eyes
 from engine.shop.links import link_made
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
 from engine.shop.mounts import Mount, grounds_of, mounts_of, unit_load
 from engine.shop.notch import NoNotch, notch_made
 from engine.shop.rockers import rocker_made
-from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodEnd, RodMade, bears, lightest, made, stock_end
+from engine.shop.rod_ends import ends_of, said_of_shanks, said_of_threads, shank_factor, thread_factor
+from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodMade, bears, lightest, made
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
 from engine.shop.stock import METRIC, Stock
-from engine.shop.strength import CORE, Check
+from engine.shop.strength import Check
 from engine.shop.tab_made import tab_made, tab_name
 from engine.shop.tabs import NoTab, joint_of
 from engine.shop.tubes import NoTube, tower_for, tower_made, tube_of
@@ -58,9 +51,7 @@ from engine.sizing.rocker.plate import plate_of
 from engine.sizing.rocker.wheel_side import NoRocker, rockers_here, wheel_side_of
 from engine.workup import WorkUp
 
-LEAST_THREAD_MM = 10.0
 CUT_LONG_MM = 15.0
-THREAD_N_PER_MM2 = 120.0  # pull on a thread's core that a plain rod end bears for long
 HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
 
@@ -177,7 +168,7 @@ class Maker:
         long, load = self._borne(name)
         push, pull = load.push, load.pull
         said = self.station.rods.get(name)
-        ends = self._rod_ends(said, long, max(pull, push))
+        ends = ends_of(self.stock, said, long, max(pull, push))
         tube = (
             tube_of(choice.tube)
             if choice and choice.tube
@@ -188,14 +179,10 @@ class Maker:
         checks = [] if rod.factor is None else [Check(what="rod buckling", factor=rod.factor)]
         if rod.bent is not None:
             checks.append(Check(what="bent at its eye", factor=rod.bent))
-        core = min(np.pi / 4 * (CORE * end.thread) ** 2 for end in ends)
         if max(pull, push) > 0:
-            checks.append(
-                Check(what="thread of its end", factor=float(core * ROD_END_YIELD / max(pull, push)))
-            )
+            checks.append(Check(what="thread of its end", factor=thread_factor(ends, max(pull, push))))
         if load.across > 0:
-            most = max(end.bends_at(load.across) for end in ends)
-            checks.append(Check(what="shank of its end, bent", factor=ROD_END_YIELD / most))
+            checks.append(Check(what="shank of its end, bent", factor=shank_factor(ends, load.across)))
         hardware = []
         for end in ends:
             thread = f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand"
@@ -237,7 +224,7 @@ class Maker:
             hardware=tuple(hardware),
             checks=tuple(checks),
             figures=tuple(figures),
-            said=(*self._said_of_rod(name, rod, load), *self._said_of_eyes(name, rod, load), *self._too_early(name, extra)),
+            said=(*self._said_of_rod(name, rod, load), *said_of_threads(name, rod, load, self.stock, self.factor), *self._said_of_eyes(name, rod, load), *self._too_early(name, extra)),
             choice={"kind": "rod", "name": choice.name if choice else name, "body": name, "cut_long": extra,
                     "tube": {"outside": tube.outside, "wall": tube.wall, "grade": tube.grade}},
         )  # fmt: skip
@@ -263,22 +250,8 @@ class Maker:
     def _said_of_eyes(self, name: str, rod: RodMade, load: Borne) -> Iterator[Said]:
         """Yield what threaded ends and the tube of a link with eyes ask for."""
         if len(self.station.bodies[name]) > 2:
-            yield from said_of_threads(name, rod.ends, load, self.stock, self.factor)
+            yield from said_of_shanks(name, rod, load, self.stock, self.factor)
             yield from said_of_eyes(self.work.linkage, name, rod.tube)
-
-    def _rod_ends(self, said: Rod | None, long: float, load: float) -> tuple[RodEnd, RodEnd]:
-        if said is not None:
-            one, other = (
-                stock_end(self.stock, said.thread, hand, said.pitch, said.engagement or None)
-                for hand in said.hands
-            )
-            return one, other
-        wanted = float(np.sqrt(4 * load / (np.pi * THREAD_N_PER_MM2))) / 0.8
-        for size in (max(LEAST_THREAD_MM, wanted), LEAST_THREAD_MM):
-            one, other = (stock_end(self.stock, size, hand) for hand in ("right", "left"))
-            if made(long, self.stock.tubes[0], (one, other)).tube_length > 0:
-                break
-        return one, other
 
     def _too_early(self, name: str, extra: float) -> Iterator[Said]:
         """Yield a note where a rod that can no longer be made longer would be cut before anybody has cycled it."""
@@ -442,7 +415,7 @@ class Maker:
         if said is not None:
             return self.stock.thread(said.thread).size
         long, load = self._borne(rod)
-        return self._rod_ends(None, long, max(load.push, load.pull))[0].thread
+        return ends_of(self.stock, None, long, max(load.push, load.pull))[0].thread
 
     def _refused(self, kind: str, mount: Mount | None, name: str, words: str, choice: Any) -> Made:
         """Return a part that cannot be drawn, with why."""

@@ -129,6 +129,23 @@ class WhatBendsThem(unittest.TestCase):
         self.assertAlmostEqual(bent_factor(tube, 500, across), section * tube.yields / 600_000)
 
 
+class Threads(unittest.TestCase):
+    def test_a_thread_too_small_is_said_and_the_one_advised_bears(self) -> None:
+        values = starting_project(next(its for its in LAYOUTS if its.name == "single-rear-drop-link"))
+        project = check_project(values)
+        weak = next(part for part in job_parts(project, fitted=False).parts if part.name == "drop_link")
+        said = next(its for its in weak.said if "threads of {0} bear" in str(its.say.words))
+        assert said.remedy
+        self.assertEqual(said.remedy.into, "rods")
+        rods = values["stations"][0].setdefault("rods", {})
+        rods["drop_link"] = {**rods["drop_link"], **said.remedy.change}
+        better = next(
+            part for part in job_parts(check_project(values), fitted=False).parts if part.name == "drop_link"
+        )
+        self.assertGreaterEqual(min(check.factor for check in better.checks), 2.0)
+        self.assertFalse([its for its in better.said if its.mark in ("fault", "warning")])
+
+
 class Cut(unittest.TestCase):
     def test_it_is_proposed_on_bushes_strong_enough_and_cut_between_their_sleeves(self) -> None:
         parts = made_of()
