@@ -39,6 +39,7 @@ from engine.sizing.rocker.targets import Targets
 from engine.sizing.rocker.wheel_side import wheel_side_of
 from engine.station.solved import solve_again, solve_station
 from engine.tests import samples
+from engine.workup import WorkUp
 from server.sizing import mounts
 from server.solving import api
 
@@ -78,7 +79,15 @@ def main() -> None:
     best = min(parts, key=lambda found: float(found.score[0])).choices[:40]
     told("refined and proved", best_of(lambda: refine(pushrod, side, targets, best, RULES), 2), "s", 1.9, 0.4)
     told("a search that follows the hand", 1e3 * best_of(lambda: glance(pushrod, side, targets), 3), "ms")
-    told("intervals of 2,000 geometries", best_of(lambda: spread_of(pushrod), 2), "s", 1.2, 0.3)
+    work = WorkUp(pushrod, True)
+    clearances, ledger = work.clearances, work.ledger
+    told(
+        "intervals of 2,000 geometries, with angles, gaps, stops",
+        best_of(lambda: spread_of(work.solved, clearances=clearances, ledger=ledger), 2),
+        "s",
+        1.2,
+        0.3,
+    )
     told("map of 1,681 mount places, one end moved", 1e3 * best_of(places_map(), 5), "ms", None, 150)
     told("manage.py solve, an ordinary corner, cold", cold(), "s", 1.0, 0.5)
 

@@ -6,13 +6,15 @@ import re
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from e2e.bench import Bench
 from engine.document.read import check_project
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
 from engine.results.result_file import solve_project
+from engine.ride.spread import spread_of
+from engine.workup import WorkUp
 from server.jobs.models import Job
 
 
@@ -262,6 +264,32 @@ class Sheets(Bench):
         self.settle()
         self.assertNotEqual(taut.inner_text(), before)
         self.assert_accessible("the Stops sheet")
+
+    def test_every_end_says_between_what_it_comes_and_where_the_tape_decides_which_is_first(self) -> None:
+        page = self.page
+        self.sign_in()
+        page.route("**/api/spread", self.seldom_metal_first)
+        self.open_job("Hollin", "Front axle")
+        self.sheet("Stops")
+        work = WorkUp(self.solved(self.document("Hollin Fell fire tender")))
+        found = spread_of(work.solved, ledger=work.ledger).ends
+        both = [found["bump", "damper_compressed", f"coilover {side}"] for side in ("left", "right")]
+        low, high = min(its.low for its in both), max(its.high for its in both)
+        expect(page.get_by_test_id("between-bump-damper_compressed")).to_have_text(
+            f"{low:+.1f} to {high:+.1f} mm".replace("-", "−")
+        )
+        expect(page.get_by_role("region", name="On the way to bump")).to_contain_text(
+            "Measured to 1.0 mm, 7 in a hundred built like this meet metal before a bump stop."
+        )
+        expect(page.get_by_role("region", name="On the way to droop")).not_to_contain_text("in a hundred")
+        # What is only tried is not measured at all.
+        page.get_by_role("slider", name=re.compile("^What if")).first.press("ArrowRight")
+        expect(page.get_by_role("status").filter(has_text="only tried")).to_be_visible()
+        expect(page.get_by_role("region", name="On the way to bump")).not_to_contain_text("in a hundred")
+
+    def seldom_metal_first(self, route: Route) -> None:
+        values = route.fetch().json()
+        route.fulfill(json=values | {"hard_first": {"bump": 0.07}})
 
     def test_a_coil_from_the_shelf_is_fitted(self) -> None:
         page = self.page

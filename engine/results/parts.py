@@ -444,7 +444,7 @@ def spread(work: WorkUp) -> Values | None:
     """Return the intervals that tape errors leave, where the file gives the errors."""
     if work.station.uncertainty is None:
         return None
-    return spread_values(spread_of(work.solved, clearances=work.clearances))
+    return spread_values(spread_of(work.solved, clearances=work.clearances, ledger=work.ledger))
 
 
 def spread_values(its: Spread) -> Values:
@@ -476,6 +476,11 @@ def spread_values(its: Spread) -> Values:
         "steering_axis": None
         if its.axis is None
         else {name: span(getattr(its.axis, name)) for name in ("caster", "kingpin", "scrub", "trail")},
+        "ends": [
+            {"way": way, "kind": kind, "unit": unit, "travel": span(interval)}
+            for (way, kind, unit), interval in its.ends.items()
+        ],
+        "hard_first": its.hard_first,
         "gaps": [
             {"one": one, "other": other, "distance": span(interval)}
             for (one, other), interval in its.gaps.items()

@@ -3,6 +3,7 @@
 Gaps   are looked at where each is nearest as drawn. Envelopes stay where they were drawn on what carries them: it is
        the joints that were measured wrong.
 Wheels turn and lean about where each geometry stands.
+Ends   of units: where each geometry has a unit as long as it is, as drawn, where the event comes.
 """
 
 import numpy as np
@@ -11,6 +12,8 @@ from engine.document.schema import Coilover, Damper
 from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.limits.clearance import Clearance, distances_at
+from engine.limits.events import EventKind
+from engine.limits.ledger import Ledger
 from engine.limits.rooms_by_point import WATCHED
 from engine.linkage.batch import places_at, risen
 from engine.linkage.vectors import Array
@@ -57,6 +60,8 @@ class Spread:
     ratios by unit at ride; damper_left by damper (bump, droop) mm
     wheels by wheel, axis of a corner's steering, each about where it stands
     gaps   the nearest few clearances, by the two that are near, mm
+    ends   mm of travel at which units' events come, by way, kind and unit
+    hard_first by way, the share of geometries in which a hard end comes before every soft one, where there are both
     """
 
     geometries: int
@@ -70,6 +75,19 @@ class Spread:
     wheels: dict[str, WheelSpread]
     axis: AxisSpread | None
     gaps: dict[tuple[str, str], Interval]
+    ends: dict[tuple[str, str, str], Interval]
+    hard_first: dict[str, float]
+
+
+@facts
+class _End:
+    """An event of a unit: its way, its kind, the unit's number, mm of travel and mm of the unit there as drawn."""
+
+    way: str
+    kind: EventKind
+    unit: int
+    travel: float
+    length: float
 
 
 @facts
@@ -80,6 +98,7 @@ class _Tried:
     wheels : by wheel, degrees of bump steer and of camber gain, (2, geometries), NaN where it cannot rise so far
     axis   : caster, kingpin, scrub and trail, (4, geometries) degrees and mm
     gaps   : (clearances, geometries) mm
+    ends   : (events, geometries) mm of travel
     """
 
     travel: Array
@@ -89,6 +108,7 @@ class _Tried:
     wheels: dict[str, Array]
     axis: Array
     gaps: Array
+    ends: Array
 
 
 def spread_of(
@@ -97,18 +117,21 @@ def spread_of(
     positions: int = POSITIONS,
     tell: Tell = to_nobody,
     clearances: tuple[Clearance, ...] = (),
+    ledger: Ledger | None = None,
 ) -> Spread:
-    """Return what the tape errors of a station leave of its results; of its clearances, those that are handed in."""
+    """Return what the tape errors of a station leave of its results; of clearances and events, those that are handed in."""
     station, watched = solved.station, clearances[:WATCHED]
+    ends = _ends(solved, ledger)
     points = taped(solved, geometries)
     travels = np.linspace(-station.travel.droop, station.travel.bump, positions)
     tried = []
     for first in range(0, geometries, PART):
         tell(first / geometries, "places as they may truly be")
-        tried.append(_tried(solved, points[first : first + PART], travels, watched))
+        tried.append(_tried(solved, points[first : first + PART], travels, watched, ends))
     travel, rate = (np.concatenate([getattr(part, name) for part in tried]) for name in ("travel", "rate"))
-    ratio, axis, gaps = (
-        np.concatenate([getattr(part, name) for part in tried], axis=1) for name in ("ratio", "axis", "gaps")
+    ratio, axis, gaps, met = (
+        np.concatenate([getattr(part, name) for part in tried], axis=1)
+        for name in ("ratio", "axis", "gaps", "ends")
     )
     ratios = {law.name: interval_of(ratio[n]) for n, law in enumerate(solved.springing.laws)}
     near = {(c.one, c.other): interval_of(gaps[n]) for n, c in enumerate(watched)}
@@ -124,10 +147,20 @@ def spread_of(
         wheels=_wheels(solved, tried),
         axis=_axis(axis),
         gaps={names: value for names, value in near.items() if value is not None},
+        ends=_ends_within(solved, ends, met),
+        hard_first={
+            way: share for way in ("bump", "droop") if (share := _hard_first(way, ends, met)) is not None
+        },
     )
 
 
-def _tried(solved: SolvedStation, points: Array, travels: Array, watched: tuple[Clearance, ...]) -> _Tried:
+def _tried(
+    solved: SolvedStation,
+    points: Array,
+    travels: Array,
+    watched: tuple[Clearance, ...],
+    ends: tuple[_End, ...],
+) -> _Tried:
     sweep = swept(solved, points, travels)
     stood = settled(solved, sweep)
     wheels, axis = _turned(solved, points, stood.travel)
@@ -139,6 +172,7 @@ def _tried(solved: SolvedStation, points: Array, travels: Array, watched: tuple[
         wheels=wheels,
         axis=axis,
         gaps=_gaps(solved, points, watched),
+        ends=_met(solved, points, ends),
     )
 
 
@@ -185,6 +219,59 @@ def _gaps(solved: SolvedStation, points: Array, watched: tuple[Clearance, ...]) 
             if (its.heave, its.articulation) == (heave, articulation):
                 found[n, good] = distances_at(linkage, its, place, drawn)[good]
     return found
+
+
+def _ends(solved: SolvedStation, ledger: Ledger | None) -> tuple[_End, ...]:
+    """Return the events that come where a unit has a length."""
+    number = {law.name: n for n, law in enumerate(solved.springing.laws)}
+    found = []
+    for way in ("bump", "droop"):
+        for event in () if ledger is None else ledger.on(way):
+            if len(event.subjects) == 1 and event.subjects[0] in number:
+                trace = solved.at(np.array([event.travel])).units[event.subjects[0]]
+                unit, length = number[event.subjects[0]], float(trace.length[0])
+                found.append(_End(way=way, kind=event.kind, unit=unit, travel=event.travel, length=length))
+    return tuple(found)
+
+
+def _met(solved: SolvedStation, points: Array, ends: tuple[_End, ...]) -> Array:
+    """Return at what travel each geometry meets each event, (events, geometries) mm; NaN where it does not get there."""
+    found = np.full((len(ends), len(points)), np.nan)
+    if not ends:
+        return found
+    travels = np.unique([end.travel for end in ends])
+    units = swept(solved, points, travels).squeezes
+    for n, end in enumerate(ends):
+        at = int(np.searchsorted(travels, end.travel))
+        longer = units.length[end.unit, :, at] - end.length
+        with np.errstate(divide="ignore", invalid="ignore"):
+            found[n] = end.travel + longer / units.ratio[end.unit, :, at]
+    return np.where(np.isfinite(found), found, np.nan)
+
+
+def _ends_within(
+    solved: SolvedStation, ends: tuple[_End, ...], met: Array
+) -> dict[tuple[str, str, str], Interval]:
+    found = {}
+    for n, end in enumerate(ends):
+        its = interval_of(met[n])
+        if its is not None:
+            found[end.way, end.kind.code, solved.springing.laws[end.unit].name] = its
+    return found
+
+
+def _hard_first(way: str, ends: tuple[_End, ...], met: Array) -> float | None:
+    """Return the share of geometries in which a hard end comes before every soft one; None where one of them is not there."""
+    far = met if way == "bump" else -met
+    firsts = []
+    for takes in ("hard", "soft"):
+        its = [n for n, end in enumerate(ends) if end.way == way and end.kind.takes == takes]
+        if not its:
+            return None
+        firsts.append(np.where(np.isnan(far[its]), np.inf, far[its]).min(axis=0))
+    hard, soft = firsts
+    known = np.isfinite(hard) & np.isfinite(soft)
+    return float((hard < soft)[known].mean()) if known.any() else None
 
 
 def _datum(solved: SolvedStation, travel: Array) -> Interval | None:

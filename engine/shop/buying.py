@@ -10,7 +10,7 @@ from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit
 from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
-from engine.sentences import Sentence
+from engine.sentences import Sentence, spoken
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
 from engine.shop.stock import grade_of
@@ -165,7 +165,7 @@ def _units(parts: JobParts, work: WorkUp, shelf: list[OnShelf]) -> list[Line]:
     many = 2 if station.kind == "corner" and station.other_side == "mirror" and not station.single else 1
     found = []
     for unit in station.units:
-        at = f"{station.name}, {unit.name}"
+        at = f"{station.name}, {spoken(unit.name)}"
         if isinstance(unit, Coilover | SpringUnit):
             for spring in unit.springs:
                 rate = "rate by its table" if spring.rate is None else f"{spring.rate:g} N/mm"

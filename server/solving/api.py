@@ -236,12 +236,22 @@ class GapSpreadOut(Schema):
     distance: Span
 
 
+class EndSpreadOut(Schema):
+    """At what travel a unit's event comes on a way, [5 %, middle, 95 %] mm."""
+
+    way: str
+    kind: str
+    unit: str
+    travel: Span
+
+
 class SpreadOut(Schema):
     """What the tape leaves open, [5 %, middle, 95 %] of `geometries` as they may truly be; null where none stands.
 
     standing : the share of them that stands on its weight somewhere in the travel
     ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands; datum its height there, mm
     gaps     : the nearest few
+    hard_first : by way, the share in which a hard end comes before every soft one
     tape     : the standard error of a co-ordinate that has none of its own, mm
     """
 
@@ -256,6 +266,8 @@ class SpreadOut(Schema):
     wheel_angles: dict[str, WheelSpreadOut]
     steering_axis: AxisSpreadOut | None
     gaps: list[GapSpreadOut]
+    ends: list[EndSpreadOut]
+    hard_first: dict[str, float]
     tape: float
 
 
@@ -270,7 +282,8 @@ def spread_out(values: dict[str, Any]) -> dict[str, Any]:
     work, _ = worked_station(SolveIn.model_validate(values))
     known = work.station.uncertainty
     tape = USUAL_TAPE_MM if known is None else known.tape
-    return {**spread_values(spread_of(work.solved, tell=tell, clearances=work.clearances)), "tape": tape}
+    its = spread_of(work.solved, tell=tell, clearances=work.clearances, ledger=work.ledger)
+    return {**spread_values(its), "tape": tape}
 
 
 class VehicleIn(Schema):

@@ -9,6 +9,7 @@ import numpy as np
 from engine.document.read import check_project
 from engine.document.schema import Coilover
 from engine.layouts.catalogue import LAYOUTS, Layout, starting_project
+from engine.limits.ledger import ledger_of
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import PART, spread_of
 from engine.ride.taped import Interval, interval_of, taped
@@ -134,6 +135,50 @@ class SolvedOneByOne(unittest.TestCase):
         ]
         self.assertSame(found, apart_now, 0.02)
         self.assertGreater(found.high - found.low, 0.5)
+
+    def test_ends_come_where_the_stations_drawn_so_have_them(self) -> None:
+        solved = self.drawn(LAYOUTS[0])
+        ledger = ledger_of(solved)
+        found = spread_of(solved, self.GEOMETRIES, ledger=ledger)
+        each = [ledger_of(its) for its in self.each(solved)]
+        looked = 0
+        for way in ("bump", "droop"):
+            for event in ledger.on(way):
+                met = [
+                    next(
+                        e.travel for e in its.on(way) if (e.kind, e.subjects) == (event.kind, event.subjects)
+                    )
+                    for its in each
+                ]
+                self.assertSame(found.ends[way, event.kind.code, event.subjects[0]], met, 0.02)
+                looked += 1
+        self.assertGreater(looked, 3)
+
+    def test_how_many_meet_metal_before_the_stop_is_counted(self) -> None:
+        values = starting_project(LAYOUTS[0])
+        station = values["stations"][0]
+        station["uncertainty"] = {"tape": 0.7}
+        solved = solve_station(check_project(values).stations[0])
+        ledger = ledger_of(solved)
+        stop = next(unit for unit in station["units"] if unit["kind"] == "bump_stop")
+        bottoms = next(e for e in ledger.bump if e.kind.code == "damper_compressed")
+        touches = next(e for e in ledger.bump if e.kind.code == "bump_stop_contact")
+        self.assertLess(touches.travel, bottoms.travel - 10)
+        self.assertEqual(spread_of(solved, 200, ledger=ledger).hard_first["bump"], 0.0)
+        # A stop on the very same eyes that touches where the damper bottoms moves with it; one on others does not.
+        points = station["points"]
+        for name, by in (("stop_low", 60.0), ("stop_top", 60.0)):
+            end = stop["ends"][0 if name == "stop_low" else 1]
+            points[name] = [points[end][0] + by, *points[end][1:]]
+        host = next(body for body, members in station["bodies"].items() if stop["ends"][0] in members)
+        station["bodies"][host].append("stop_low")
+        station["chassis"].append("stop_top")
+        stop["ends"] = ["stop_low", "stop_top"]
+        there = solve_station(check_project(values).stations[0]).at(np.array([bottoms.travel]))
+        stop["contact"] = float(there.units[stop["name"]].length[0])
+        beside = solve_station(check_project(values).stations[0])
+        share = spread_of(beside, 2000, ledger=ledger_of(beside)).hard_first["bump"]
+        self.assertAlmostEqual(share, 0.5, delta=0.06)
 
     def test_a_station_that_stands_nowhere_is_looked_at_as_drawn(self) -> None:
         values = starting_project(LAYOUTS[0])

@@ -3211,6 +3211,20 @@ export interface components {
             trail: number[];
         };
         /**
+         * EndSpreadOut
+         * @description At what travel a unit's event comes on a way, [5 %, middle, 95 %] mm.
+         */
+        EndSpreadOut: {
+            /** Way */
+            way: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Travel */
+            travel: number[];
+        };
+        /**
          * GapSpreadOut
          * @description How far two parts stay apart, [5 %, middle, 95 %] mm.
          */
@@ -3239,6 +3253,7 @@ export interface components {
          *     standing : the share of them that stands on its weight somewhere in the travel
          *     ride_travel mm, wheel_rate N/mm, frequency Hz, motion_ratios by unit where it stands; datum its height there, mm
          *     gaps     : the nearest few
+         *     hard_first : by way, the share in which a hard end comes before every soft one
          *     tape     : the standard error of a co-ordinate that has none of its own, mm
          */
         SpreadOut: {
@@ -3269,6 +3284,12 @@ export interface components {
             steering_axis: components["schemas"]["AxisSpreadOut"] | null;
             /** Gaps */
             gaps: components["schemas"]["GapSpreadOut"][];
+            /** Ends */
+            ends: components["schemas"]["EndSpreadOut"][];
+            /** Hard First */
+            hard_first: {
+                [key: string]: number;
+            };
             /** Tape */
             tape: number;
         };

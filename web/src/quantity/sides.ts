@@ -34,7 +34,7 @@ export function saidOnce<Row extends Said>(
 }
 
 /** "coilover left" and "coilover right" are the "coilover (both sides)". */
-function bothOf(who: string): string {
+export function bothOf(who: string): string {
   const stem = who.replace(SIDE, "").replace(/\s+/g, " ").trim();
   return stem ? `${stem} (both sides)` : "both sides";
 }

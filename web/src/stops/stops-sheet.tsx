@@ -6,8 +6,12 @@ import { type Change, editStation, setUnit } from "../bench/edits";
 import { type Solved, useSolved } from "../bench/solved";
 import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
+import { Mark } from "../findings/mark";
 import { useRemedies } from "../findings/remedies";
+import { type Span, widest } from "../layout/figure-rows";
+import { type TapeSpread, useBetween, useTape } from "../layout/tape";
 import { QuantityField } from "../quantity/quantity-field";
+import { bothOf } from "../quantity/sides";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Ladder } from "./ladder";
@@ -38,6 +42,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
   const shown = trying ? triedStation : station;
   const at = reachable(view, travel);
   const remedies = useRemedies(document, index, trying ? undefined : view?.findings);
+  const tape = useTape(document, index, !solved.refused && !trying && view ? solved.of : null).data;
   const change = (to: (station: Station) => Station, key = "") =>
     hand.edit((doc) => editStation(doc, index, to), key);
   return (
@@ -64,8 +69,8 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
                   : "What is shown here is only tried."}
               </p>
             )}
-            <Order view={view} way="bump" onTravel={onTravel} />
-            <Order view={view} way="droop" onTravel={onTravel} />
+            <Order view={view} way="bump" onTravel={onTravel} tape={tape} />
+            <Order view={view} way="droop" onTravel={onTravel} tape={tape} />
             <WhatIf
               station={station}
               tried={tried}
@@ -96,6 +101,8 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
   );
 }
 
+type Event = StationView["ledger"]["bump"][number];
+
 const AT_THE_END_MM = 0.05; // nothing, as a tenth is shown
 
 /** Everything on one way in the order in which it is met, with what is left to the wanted end. */
@@ -103,13 +110,17 @@ function Order({
   view,
   way,
   onTravel,
+  tape,
 }: {
   view: StationView;
   way: "bump" | "droop";
   onTravel: (travel: number) => void;
+  tape: TapeSpread | undefined;
 }) {
-  const { quantity } = useUnits();
+  const { number, quantity } = useUnits();
+  const between = useBetween();
   const events = view.ledger[way];
+  const early = tape?.hard_first[way] ?? 0;
   return (
     <section aria-label={`On the way to ${way}`} className="border-b border-rule py-3">
       <h2 className="text-lg">{way === "bump" ? "Going up, in this order" : "Going down, in this order"}</h2>
@@ -133,13 +144,43 @@ function Order({
                 {Math.abs(event.past_wanted) < AT_THE_END_MM
                   ? "at the wanted end"
                   : `${quantity(Math.abs(event.past_wanted), "length")} ${event.past_wanted > 0 ? "past" : "short of"} the wanted end`}
+                <span className="block min-h-[1.1em] text-ink" data-testid={`between-${way}-${event.kind}`}>
+                  {between(metBetween(tape, way, event), "travel")}
+                </span>
               </span>
             </button>
           </li>
         ))}
       </ol>
+      {early >= SELDOM && early <= 1 - SELDOM && (
+        <p className="flex items-start gap-2 pt-2">
+          <Mark mark="warning" size={20} />
+          <span>
+            Measured to {quantity(tape?.tape ?? 0, "length")}, {number(100 * early, "ratio", 0)} in a hundred
+            built like this meet metal before a {way === "bump" ? "bump stop" : "strap"}.
+          </span>
+        </p>
+      )}
+      {tape && events.length > 0 && (
+        <p className="pt-1 text-sm text-soft">
+          Small: between what nine in ten come out, places measured to {quantity(tape.tape, "length")}.
+        </p>
+      )}
     </section>
   );
+}
+
+/** Of geometries: where fewer meet metal first, or fewer do not, it is not the tape that decides. */
+const SELDOM = 0.01;
+
+/** Between what an event comes; of both sides together, what holds both. */
+function metBetween(tape: TapeSpread | undefined, way: string, event: Event): Span {
+  const who = subjectOf(event);
+  return tape?.ends
+    .filter((end) => end.way === way && end.kind === event.kind)
+    .filter(({ unit }) => spoken(unit) === who || bothOf(spoken(unit)) === who)
+    .map(({ travel }): Span => travel)
+    .reduce<Span>(widest, undefined);
 }
 
 /** The two things that are set at the bench: strap length and where a stop touches. */
