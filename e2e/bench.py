@@ -34,6 +34,7 @@ QUIET = [
 ]  # fmt: skip
 # A busy machine is no fault of the page.
 expect.set_options(timeout=20_000)
+GEOMETRIES = 200  # behind every interval: a tenth of what a shop gets, and every sheet at rest asks for them
 MOST_TOLD = 2000  # letters
 MOST_NOTED = 40
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -53,7 +54,7 @@ def demo_shop() -> None:
         connection.connection.backup(_shop)
 
 
-@override_settings(DEMO=True)
+@override_settings(DEMO=True, INTERVAL_GEOMETRIES=GEOMETRIES)
 class Bench(LiveServerTestCase):
     """A live server with the demo shop, and one browser for the whole class."""
 

@@ -6,7 +6,7 @@ import re
 import numpy as np
 from playwright.sync_api import Route, expect
 
-from e2e.bench import Bench
+from e2e.bench import GEOMETRIES, Bench
 from engine.limits.rooms_by_point import rooms_by_point
 from engine.ride.installed import damper_uses
 from engine.ride.sensitivity import sensitivities
@@ -191,7 +191,7 @@ class Layout(Bench):
         document = self.document(HERON)
         document["stations"][0]["uncertainty"] = {"tape": 3.0}
         solved = self.solved(document)
-        found = spread_of(solved, clearances=WorkUp(solved).clearances)
+        found = spread_of(solved, GEOMETRIES, clearances=WorkUp(solved).clearances)
         steer = found.wheels["wheel"].bump_steer
         self.assertGreater(steer.low * steer.high, -1.0)
         low = max(steer.low, 0.0) if steer.high > 0 else -steer.high
@@ -236,7 +236,7 @@ class Layout(Bench):
     def between(self, tape: float) -> str:
         document = self.document(HERON)
         document["stations"][0]["uncertainty"] = {"tape": tape}
-        found = spread_of(self.solved(document)).ride_travel
+        found = spread_of(self.solved(document), GEOMETRIES).ride_travel
         assert found is not None
         return f"{found.low:+.1f} to {found.high:+.1f} mm".replace("-", "−")
 

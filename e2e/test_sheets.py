@@ -8,7 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Route, expect
 
-from e2e.bench import Bench
+from e2e.bench import GEOMETRIES, Bench
 from engine.document.read import check_project
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
@@ -272,7 +272,7 @@ class Sheets(Bench):
         self.open_job("Hollin", "Front axle")
         self.sheet("Stops")
         work = WorkUp(self.solved(self.document("Hollin Fell fire tender")))
-        found = spread_of(work.solved, ledger=work.ledger).ends
+        found = spread_of(work.solved, GEOMETRIES, ledger=work.ledger).ends
         both = [found["bump", "damper_compressed", f"coilover {side}"] for side in ("left", "right")]
         low, high = min(its.low for its in both), max(its.high for its in both)
         expect(page.get_by_test_id("between-bump-damper_compressed")).to_have_text(

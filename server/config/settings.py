@@ -23,6 +23,8 @@ SERVING = os.environ.get("JUGATRIX_SERVING") == "1"  # a shop's own, not a demo 
 STAND_INS = PLACE.stand_ins and not (SERVING and "JUGATRIX_STAND_INS" not in os.environ)
 # Long work goes to a process of its own where something is served; there, it is done on the spot.
 LONG_WORK_APART = os.environ.get("JUGATRIX_SERVED") == "1" and "JUGATRIX_LONG_WORK_HERE" not in os.environ
+# So many geometries, as they may truly be, stand behind every interval; browser tests look at fewer.
+INTERVAL_GEOMETRIES = 2000
 DEBUG = False
 
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *PLACE.reached_by]

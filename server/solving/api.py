@@ -3,6 +3,7 @@
 from dataclasses import asdict, replace
 from typing import Annotated, Any
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
@@ -282,7 +283,13 @@ def spread_out(values: dict[str, Any]) -> dict[str, Any]:
     work, _ = worked_station(SolveIn.model_validate(values))
     known = work.station.uncertainty
     tape = USUAL_TAPE_MM if known is None else known.tape
-    its = spread_of(work.solved, tell=tell, clearances=work.clearances, ledger=work.ledger)
+    its = spread_of(
+        work.solved,
+        settings.INTERVAL_GEOMETRIES,
+        tell=tell,
+        clearances=work.clearances,
+        ledger=work.ledger,
+    )
     return {**spread_values(its), "tape": tape}
 
 

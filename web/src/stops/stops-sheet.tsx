@@ -40,6 +40,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
   const whatIf = useSolved(triedDocument, trying ? index : -1);
   const view = (trying ? whatIf.view : null) ?? solved.view;
   const shown = trying ? triedStation : station;
+  const { quantity } = useUnits();
   const at = reachable(view, travel);
   const remedies = useRemedies(document, index, trying ? undefined : view?.findings);
   const tape = useTape(document, index, !solved.refused && !trying && view ? solved.of : null).data;
@@ -71,6 +72,11 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
             )}
             <Order view={view} way="bump" onTravel={onTravel} tape={tape} />
             <Order view={view} way="droop" onTravel={onTravel} tape={tape} />
+            {tape && tape.ends.length > 0 && (
+              <p className="border-b border-rule py-2 text-sm text-soft">
+                Small: between what nine in ten come out, places measured to {quantity(tape.tape, "length")}.
+              </p>
+            )}
             <WhatIf
               station={station}
               tried={tried}
@@ -159,11 +165,6 @@ function Order({
             Measured to {quantity(tape?.tape ?? 0, "length")}, {number(100 * early, "ratio", 0)} in a hundred
             built like this meet metal before a {way === "bump" ? "bump stop" : "strap"}.
           </span>
-        </p>
-      )}
-      {tape && events.length > 0 && (
-        <p className="pt-1 text-sm text-soft">
-          Small: between what nine in ten come out, places measured to {quantity(tape.tape, "length")}.
         </p>
       )}
     </section>
