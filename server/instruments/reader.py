@@ -3,6 +3,7 @@
 import math
 import threading
 import time
+from collections import deque
 from typing import Any
 
 import serial
@@ -12,6 +13,10 @@ from engine.facts import facts
 QUIET_S = 20.0  # nobody has looked for so long: the line is closed
 TIMEOUT_S = 0.5
 STALE_S = 1.5
+CALM_LINES = 5  # in a row that say it is steady: fewer are no reading yet
+MEAN_LINES = 12  # the last of them make the figure: one alone is as good as its noise
+JUMP_SPREADS = 6.0  # of the figures before
+JUMPS = {"°": 0.3, "mm": 2.0, "kg": 1.0, "bar": 0.05}
 LONGEST = 240  # characters of a line: what goes on longer is no line of an instrument
 UNITS = {"deg": "°", "mm": "mm", "kg": "kg", "bar": "bar"}
 
@@ -38,6 +43,7 @@ class Line:
     def __init__(self, name: str, address: str) -> None:
         self.name, self.address = name, address
         self._last = Reading((), "", False, None, "No line from it yet.")
+        self._steady: deque[tuple[float, ...]] = deque(maxlen=MEAN_LINES)
         self._heard = 0.0
         self._looked = 0.0
         self._lock = threading.Lock()
@@ -97,7 +103,8 @@ class Line:
             while time.monotonic() - self._looked < QUIET_S and self._port is port:
                 line = port.read_until(b"\n", LONGEST)
                 if line:
-                    self._last, self._heard = read_line(line.decode("ascii", "replace")), time.monotonic()
+                    self._last = self.calmed(read_line(line.decode("ascii", "replace")))
+                    self._heard = time.monotonic()
                     with self._news:
                         self._news.notify_all()
         except (OSError, serial.SerialException):
@@ -107,6 +114,31 @@ class Line:
                 if self._port is port:
                     self._port = None
             port.close()
+
+    def calmed(self, its: Reading) -> Reading:
+        """Return what a line says; steady only after some steady ones, and then the mean of the last of them."""
+        if not (its.steady and its.values):
+            self._steady.clear()
+            return its
+        if self._steady and self._jumped(its):
+            self._steady.clear()
+        self._steady.append(its.values)
+        if len(self._steady) < CALM_LINES:
+            return Reading(its.values, its.unit, False, its.battery, SAID["moving"])
+        means = tuple(sum(head) / len(head) for head in zip(*self._steady, strict=True))
+        return Reading(means, its.unit, True, its.battery, its.said)
+
+    def _jumped(self, its: Reading) -> bool:
+        """Return whether a steady figure is another one than before: zeroed, or held to something else meanwhile."""
+        if len(self._steady[-1]) != len(its.values):
+            return True
+        least = JUMPS.get(its.unit, 0.0)
+        for value, head in zip(its.values, zip(*self._steady, strict=True), strict=True):
+            mean = sum(head) / len(head)
+            spread = math.sqrt(sum((one - mean) ** 2 for one in head) / len(head))
+            if abs(value - mean) > max(least, JUMP_SPREADS * spread):
+                return True
+        return False
 
 
 SAID = {

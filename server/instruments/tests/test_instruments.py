@@ -16,7 +16,7 @@ from django.test import TestCase
 
 from engine.document.read import check_project
 from engine.station.solved import solve_station
-from server.instruments.reader import STALE_S, Line, read_line
+from server.instruments.reader import CALM_LINES, MEAN_LINES, STALE_S, Line, Reading, read_line
 from server.instruments.stand_in import (
     ANGLE_FINDER,
     DISTANCE_METER,
@@ -128,6 +128,44 @@ class Manners(PlainTestCase):
         for nonsense in ("curve", "curve 1:2", "curve a:b c:d", "curve 1:2:3 4:5:6", "aim", "aim x"):
             pair.asked(nonsense)
         self.assertEqual(len(pair.curve), 3)
+
+
+class Calm(PlainTestCase):
+    """One line is as good as its noise; what is shown as steady is the mean of several."""
+
+    def setUp(self) -> None:
+        self.line, self.chance = Line("distance meter", ""), np.random.default_rng(4)
+
+    def hear(self, at: float, word: str = "ok") -> Reading:
+        return self.line.calmed(read_line(f"{at + self.chance.normal(scale=0.4):.2f} mm {word} 80"))
+
+    def test_it_is_steady_after_some_lines_and_quieter_than_any_of_them(self) -> None:
+        shown = [self.hear(111.0) for _ in range(400)]
+        self.assertEqual([its.steady for its in shown[:CALM_LINES]], [False] * (CALM_LINES - 1) + [True])
+        values = [its.value for its in shown[MEAN_LINES:]]
+        self.assertAlmostEqual(float(np.mean(values)), 111.0, delta=0.1)
+        self.assertAlmostEqual(float(np.std(values)), 0.4 / np.sqrt(MEAN_LINES), delta=0.04)
+
+    def test_what_moves_is_shown_as_it_is_and_begins_anew(self) -> None:
+        for _ in range(20):
+            self.hear(111.0)
+        moving = self.hear(180.0, "moving")
+        self.assertFalse(moving.steady)
+        self.assertAlmostEqual(moving.value or 0.0, 180.0, delta=2.0)
+        self.assertFalse(self.hear(180.0).steady)
+
+    def test_a_figure_that_jumps_without_a_word_is_another_one(self) -> None:
+        for _ in range(20):
+            self.hear(111.0)
+        shown = [self.hear(0.0) for _ in range(CALM_LINES)]
+        self.assertEqual([its.steady for its in shown], [False] * (CALM_LINES - 1) + [True])
+        self.assertLess(abs(shown[-1].value or 0.0), 1.0)
+
+    def test_heads_are_calmed_each_by_itself(self) -> None:
+        for _ in range(8):
+            its = self.line.calmed(read_line("182.5/190.0/211.0 kg ok 83"))
+        self.assertEqual(its.values, (182.5, 190.0, 211.0))
+        self.assertFalse(self.line.calmed(read_line("182.5/190.0 kg ok 83")).steady)
 
 
 class Lines(PlainTestCase):

@@ -17,6 +17,7 @@ export type TapeSpread = Shape["SpreadOut"];
 const NAME = "tape";
 const MOST_MM = 20;
 const RESTS_MS = 900;
+const KEPT_MS = 120_000;
 /** Of an interval: two sides whose middles are no further apart are said once. */
 const LIKE_SHARE = 0.25;
 
@@ -42,7 +43,9 @@ export function useTape(document: Project, index: number, shown: Project | null)
         ),
       ),
     enabled: shown !== null && still === document,
-    gcTime: 0,
+    // Several sheets ask the same of a document, and its answer never changes.
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: KEPT_MS,
     retry: false,
   });
   return { ...found, data: still === shown ? found.data : undefined };
