@@ -283,6 +283,8 @@ def _standing(folder: StudyFolder) -> dict[str, Any]:
             "asked": None, "running": False, "parts": 0, "done": 0, "vehicles": 0, "seconds": 0.0, "lost": [], "said": "", "front": [],
         }  # fmt: skip
     asked = StudyAsked.model_validate_json(text)
+    # First: it ends after its last word is written, so that what is read once it has ended is its last word.
+    running = _running(folder)
     state = folder.state()
     rows = rows_of(folder.front())[:LOOKED_AT]
     return {
@@ -291,7 +293,7 @@ def _standing(folder: StudyFolder) -> dict[str, Any]:
             "wishes": asked.wishes.model_dump(),
             "candidates": asked.candidates,
         },
-        "running": _running(folder),
+        "running": running,
         "parts": parts_of(asked.candidates),
         "done": state.get("done", 0),
         "vehicles": state.get("vehicles", 0),

@@ -15,6 +15,7 @@ from django.utils import timezone
 
 from engine.document.read import check_project
 from engine.station.solved import solve_station
+from engine.study.asked import check_study
 from engine.study.chunk import VEHICLES
 from engine.tests import samples
 from engine.tests.study.test_study import two
@@ -104,6 +105,22 @@ class StudyOfAJob(TestCase):
         with mock.patch("server.study.api.subprocess.Popen") as started:
             self.assertTrue(self.client.post(f"{self.at}/go").json()["running"])
         self.assertIn("--folder", started.call_args.args[0])
+
+    def test_one_that_ends_while_it_is_looked_at_is_not_left_half_done(self) -> None:
+        folder = StudyFolder(self.data / "studies" / str(self.job.pk))
+        values = self.asked()
+        job = values.pop("document")
+        asked, _ = check_study({**values, "job": job})
+        folder.begin(asked.model_dump_json())
+        folder.say({"done": 1, "parts": 2})
+
+        def ends() -> bool:
+            folder.say({"done": 2, "parts": 2})
+            return False
+
+        with mock.patch.object(StudyFolder, "is_held", mock.PropertyMock(side_effect=ends)):
+            now = self.client.get(self.at).json()
+        self.assertEqual((now["running"], now["done"]), (False, 2))
 
     def test_a_job_that_is_gone_for_good_takes_its_study_with_it(self) -> None:
         folder = StudyFolder(self.data / "studies" / str(self.job.pk))
