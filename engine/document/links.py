@@ -21,7 +21,7 @@ def link_ends(station: Station, body: str) -> tuple[str, str] | None:
     eyes = {end for unit in station.units for end in unit.ends}
     wheels = {point for wheel in station.wheels for point in (wheel.centre, wheel.spindle)}
     held = [point for point in members if point not in joints]
-    if len(joints) != 2 or not all(point in eyes and point not in wheels for point in held):
+    if len(joints) != 2 or not eyes.issuperset(held):
         return None
     if wheels & set(members) or any(slider.body == body for slider in station.sliders.values()):
         return None

@@ -70,16 +70,13 @@ def eyed_link(
         (its for its in stock.bolts if its >= LEAST_BOLT_MM and _shears(its, end_n, stock) >= factor), None
     )
     size = bolt or stock.bolts[-1]
-    widest = stock.tubes[-1]
-    fits = [its for its in stock.tubes if its.outside <= widest.outside]
-    strong = [its for its in fits if bears(its, long, load) >= factor]
-    taken = tube or min(
-        strong, key=lambda its: its.area, default=max(fits, key=lambda its: bears(its, long, load))
-    )
-    sleeve = next(
-        (its for its in stock.tubes if its.bore >= size + 2 * BUSH_MM and its.outside >= taken.outside),
-        widest,
-    )
+    strong = [its for its in stock.tubes if bears(its, long, load) >= factor]
+    strongest = max(stock.tubes, key=lambda its: bears(its, long, load))
+    taken = tube or min(strong, key=lambda its: its.area, default=strongest)
+    fits = (its for its in stock.tubes if its.bore >= size + 2 * BUSH_MM and its.outside >= taken.outside)
+    # A tube is coped onto what is no narrower: where stock has none, the sleeve is as wide as the tube and ordered.
+    wide = max(taken.outside, stock.tubes[-1].outside)
+    sleeve = next(fits, Tube(outside=wide, wall=stock.tubes[-1].wall, grade=stock.tubes[-1].grade))
     return Eyed(
         name=name, long=long, load=load, tube=taken, bush=Bush(size, sleeve, taken.outside + SLEEVE_WIDER_MM)
     )
@@ -150,6 +147,9 @@ def _said(linkage: Linkage, its: Eyed, stock: Stock, factor: float) -> Iterator[
                 " No stock tube is strong enough: make it of two plates, or bring the eye nearer to a joint."
             )
         yield Said(mark="warning", say=Sentence(words, names=(its.name,)), remedy=remedy)
+    if its.bush.sleeve not in stock.tubes:
+        words = "No stock tube is as wide as that of {0}: the sleeves across its ends have to be ordered."
+        yield Said(mark="note", say=Sentence(words, names=(its.name,)))
     yield from said_of_eyes(linkage, its.name, its.tube)
 
 

@@ -180,6 +180,15 @@ class Cut(unittest.TestCase):
         better = link_of(made_of(tube=(size["outside"], size["wall"])))
         self.assertNotIn("bent where its eye is pushed", words_of(better))
 
+    def test_a_tube_wider_than_any_in_stock_gets_sleeves_as_wide_which_are_ordered(self) -> None:
+        link = link_of(made_of(tube=(90.0, 5.0)))
+        assert link.cut
+        self.assertEqual(2 * link.cut.ends[0].met, 90.0)
+        self.assertIn("have to be ordered", words_of(link))
+        self.assertNotIn("have to be ordered", words_of(link_of(made_of())))
+        tiny = link_of(made_of(tube=(6.0, 1.0)))
+        self.assertIn("bent where its eye is pushed", words_of(tiny))
+
     def test_an_eye_in_the_tube_is_said_with_how_far_it_has_to_stand_beside_it(self) -> None:
         inside = link_of(made_of())
         self.assertIn("inside its tube", words_of(inside))

@@ -27,18 +27,23 @@ export function useBeginningAnew(wanted: boolean): boolean {
   const [reached, setReached] = useState(true);
   useEffect(() => {
     if (!wanted) return;
+    let here = true;
     let timer: ReturnType<typeof setTimeout>;
     const look = async () => {
       const answers = await fetch("/health", { cache: "no-store" }).then(
         () => true,
         () => false,
       );
+      if (!here) return; // another page is open by now
       setReached(answers);
       if (answers && isTimeAgain()) location.reload();
       else timer = setTimeout(() => void look(), LOOKS_MS);
     };
     void look();
-    return () => clearTimeout(timer);
+    return () => {
+      here = false;
+      clearTimeout(timer);
+    };
   }, [wanted]);
   return reached;
 }
