@@ -18,7 +18,9 @@ from engine.linkage.forced import Forced, forced_articulation
 from engine.linkage.grid import Grid, articulation_mm, grid_of
 from engine.linkage.solver import Solution
 from engine.linkage.vectors import Array
-from engine.loads.joints import Loads, Peak, loads_at, peak_loads
+from engine.loads.cases import Loading
+from engine.loads.joints import Loads, loads_at
+from engine.loads.peak import Peak, peak_loads
 from engine.ride.angles import RockerTurn, rocker_turns
 from engine.ride.bags import BagState, bag_states
 from engine.ride.installed import DamperUse, damper_uses
@@ -151,11 +153,11 @@ class WorkUp:
         """Return the forces at ride height."""
         return None if self.solved.at_ride is None else loads_at(self.solved, self.solved.at_ride)
 
-    def peak(self, multiple: float) -> Peak | None:
-        """Return the worst forces at a multiple of the static wheel load."""
-        key = ("peak", multiple)
+    def peak(self, loading: Loading) -> Peak | None:
+        """Return the worst that comes to every joint in the cases that a shop builds for."""
+        key = ("peak", loading)
         if key not in self.kept:
-            self.kept[key] = peak_loads(self.solved, multiple)
+            self.kept[key] = peak_loads(self.solved, loading)
         found: Peak | None = self.kept[key]
         return found
 

@@ -138,7 +138,9 @@ class RockerPlate(Stated):
 
     thickness: Length = 6.0
     count: Annotated[int, Field(ge=1, le=2)] = 2
-    gap: LengthOrNone = Field(0.0, description="between a pair of plates, where rod end and eye stand")
+    gap: LengthOrNone = Field(
+        0.0, description="between a pair of plates, where rod end and eye stand; 0 for what those need"
+    )
     pivot_bore: Length = Field(22.0, description="over the bearing or bush")
     rod_hole: Length = 10.0
     damper_hole: Length = 12.0
@@ -201,6 +203,29 @@ ShareSpan = Annotated[list[Share], Field(min_length=2, max_length=2)]
 FrequencySpan = Annotated[list[Frequency], Field(min_length=2, max_length=2)]
 
 
+CaseForce = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=30), Measures("ratio")]
+
+
+class WheelForces(Stated):
+    """What comes to a tyre in a load case, in multiples of the wheel's static load: up, along the vehicle, across it."""
+
+    up: CaseForce
+    along: CaseForce = 0.0
+    across: CaseForce = 0.0
+
+
+class LoadingCases(Stated):
+    """The shop's own load cases in place of the usual ones; every key may be left out."""
+
+    brake_front: WheelForces | None = None
+    brake_rear: WheelForces | None = None
+    drive: WheelForces | None = None
+    corner_outer: WheelForces | None = None
+    corner_inner: WheelForces | None = None
+    pothole: WheelForces | None = None
+    droop: Multiple | None = Field(None, description="times the unsprung weight that the straps stop")
+
+
 class Judging(Stated):
     """The shop's own limits in place of the usual ones; every key may be left out."""
 
@@ -240,6 +265,7 @@ class Judging(Stated):
     ackermann_share: SignedShareSpan | None = None
     pinion_deg: AngleSpan | None = None
     peak_multiple: Multiple | None = None
+    cases: LoadingCases | None = None
 
 
 class Vehicle(Stated):

@@ -111,7 +111,11 @@ class EndCut(Stated):
     on: Literal["square", "tube"] = "square"
     outside: Length | None = Field(None, description="tube: mm over the tube that it meets")
     along: Direction | None = Field(None, description="tube: direction of the tube that it meets, as drawn")
-    offset: SignedLength = Field(0.0, description="mm by which the axes pass one another")
+    offset: SignedLength = Field(
+        0.0,
+        description="mm by which the axes pass one another: the met one stands toward its way × the way into the tube,"
+        " its way taken so that both look the same way",
+    )
 
 
 def _square_ends() -> list[EndCut]:

@@ -152,6 +152,11 @@ class Station(Stated):
     mass: Annotated[Mass, Still()]
     travel: WantedTravel
     end: Annotated[Literal["front", "rear"] | None, Still()] = None
+    driven: Annotated[bool | None, Still()] = Field(
+        None,
+        description="whether its wheels are driven; if left out, where it has half shafts or is no front end",
+    )
+    brakes: Annotated[Literal["wheel", "inboard"], Still()] = "wheel"
     other_side: Annotated[Name, Still()] = Field(
         "mirror", description="mirror, alone, or the name of the station on the other side"
     )

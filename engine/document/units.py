@@ -81,6 +81,8 @@ class Eye(Stated):
     rated: Angle | None = Field(
         None, description="degrees the eye's bearing may tilt from square to the bolt"
     )
+    bore: Length | None = Field(None, description="mm, of the bolt that goes through it")
+    width: Length | None = Field(None, description="mm over the eye with its cones, along the bolt")
 
 
 class Stroke(Stated):

@@ -3,13 +3,16 @@
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
+from engine.document.fittings import LoadingCases
 from engine.document.schema import Judging
 from engine.findings.kinds import Kind
+from engine.loads.cases import Loading, WheelPush
 from engine.sentences import Sentence
 
 Span = tuple[float, float]
 
 FREQUENCY_HZ = {"road": (1.0, 1.6), "sport": (1.6, 2.2), "circuit": (2.2, 3.0), "rough": (0.8, 1.4)}
+ROUGH = 1.5  # times the usual pothole, on rough ground
 PEAK_MULTIPLE = {"road": 3.0, "sport": 3.0, "circuit": 3.0, "rough": 5.0}
 
 
@@ -56,6 +59,7 @@ class Rules:
     ackermann_share: Span = (0.0, 1.2)
     pinion_deg: Span = (3.0, 6.0)
     peak_multiple: float | None = None
+    cases: LoadingCases | None = None
 
     @property
     def frequencies(self) -> Span | None:
@@ -66,6 +70,24 @@ class Rules:
     def peak(self) -> float:
         """Return the peak wheel load as a multiple of static: the shop's own, or that of the purpose."""
         return self.peak_multiple or PEAK_MULTIPLE.get(self.purpose or "road", 3.0)
+
+    @property
+    def loading(self) -> Loading:
+        """Return the load cases: the shop's own over those of the purpose over the usual ones."""
+        usual = Loading(bump=self.peak)
+        if self.purpose == "rough":
+            usual = replace(usual, pothole=usual.pothole.times(ROUGH))
+        own = (
+            {}
+            if self.cases is None
+            else {name: getattr(self.cases, name) for name in LoadingCases.model_fields}
+        )
+        given: dict[str, Any] = {
+            name: its if isinstance(its, float) else WheelPush(its.up, its.along, its.across)
+            for name, its in own.items()
+            if its is not None
+        }
+        return replace(usual, **given)
 
 
 RULES = Rules()

@@ -9,22 +9,21 @@ Shared   a hinge of two points cannot say how it shares the thrust along its own
 Gravity on the parts themselves is left out. Static equilibrium (Newton); checked against virtual work.
 """
 
+from collections.abc import Iterable, Mapping, Sequence
+
 import numpy as np
 
-from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.links import link_ends
-from engine.document.schema import Slider
+from engine.document.schema import Slider, Station
 from engine.facts import facts
 from engine.linkage.linkage import Linkage
-from engine.linkage.roots import first_over
 from engine.linkage.vectors import Array
 from engine.station.rows import Rows
 from engine.station.solved import SolvedStation
 
 MOMENT_ARM_MM = 100.0
-PEAK_ROWS = 9  # loads change slowly over the travel
-CARRIES_SHARE = 0.9
-STANDS_SHARE = 0.02  # a wheel that the units press down by less than this share of its load hardly stands
+FREE_WEIGHT = 100.0  # of a column whose size costs nothing beside the joints' forces
+RANK_SHARE = 1e-10
 
 
 @facts(kw_only=False)
@@ -74,58 +73,70 @@ class Loads:
 
 def loads_at(solved: SolvedStation, rows: Rows, row: int = 0) -> Loads:
     """Return every joint's force at one solved row."""
-    linkage = solved.linkage
     place = rows.solution.motion.place[:, :, row].T
-    pushed = _pushed(solved, rows, row, place)
-    slots = _slots(linkage)
-    matrix, wanted = _balance(linkage, place, slots, pushed)
-    forces: Array = np.asarray(np.linalg.lstsq(matrix, wanted, rcond=None)[0]).reshape((len(slots), 3))
+    pushes = {name: float(trace.force[row]) for name, trace in rows.units.items()}
+    equations = Equations(solved.linkage, place)
+    pushed, wheels = _pushed(solved, rows, row, place)
+    forces = equations.solve(equations.right(pushed)[:, None], wheels)[0][:, :, 0]
     joints = tuple(
         JointForce(point, body, (float(f[0]), float(f[1]), float(f[2])))
-        for (point, body), f in zip(slots, forces, strict=True)
+        for (point, body), f in zip(equations.slots, forces, strict=True)
     )
     return Loads(
         travel=float(rows.travels[row]),
         wheel_force=float(rows.wheel_force[row]),
         joints=joints,
-        links={
-            body: _tension(linkage, place, body, slots, forces)
-            for body, m in linkage.bodies.items()
-            if len(m) == 2
-        },
-        bent={
-            body: _bent(linkage, place, body, ends, dict(zip(slots, forces, strict=True)), pushed)
-            for body, m in linkage.bodies.items()
-            if len(m) > 2 and (ends := link_ends(solved.station, body)) is not None
-        },
-        units={name: float(trace.force[row]) for name, trace in rows.units.items()},
+        links=equations.links(forces),
+        bent=equations.bent(solved.station, forces, pushed),
+        units=pushes,
     )
 
 
-def _pushed(solved: SolvedStation, rows: Rows, row: int, place: Array) -> dict[str, Array]:
-    """Return the force that units and wheels put into each point, N."""
+def _pushed(
+    solved: SolvedStation, rows: Rows, row: int, place: Array
+) -> tuple[dict[str, Array], list[dict[str, Array]]]:
+    """Return the force that units and wheels put into each point, N, and what of it is still free: see `_wheel_forces`."""
+    pushes = {name: float(trace.force[row]) for name, trace in rows.units.items()}
+    pushed = units_push(solved, pushes, place)
+    forces, half_free = _wheel_forces(solved, rows, row)
+    # The units push the wheel down with this much; the floor pushes it up.
+    for wheel, force in zip(solved.station.wheels, forces, strict=True):
+        add_to(pushed, wheel.centre, np.array([0.0, 0.0, force]))
+    if not half_free:
+        return pushed, []
+    one, other = solved.station.wheels
+    return pushed, [{one.centre: np.array([0.0, 0.0, 1.0]), other.centre: np.array([0.0, 0.0, -1.0])}]
+
+
+def units_push(solved: SolvedStation, pushes: Mapping[str, float], place: Array) -> dict[str, Array]:
+    """Return the force that units put into each of their ends, N; `pushes` by name, apart positive; place (points, 3)."""
     index = solved.linkage.index
     pushed: dict[str, Array] = {}
     for law in solved.springing.laws:
         one, other = law.ends
         axis = place[index[one]] - place[index[other]]
-        push = axis / np.linalg.norm(axis) * float(rows.units[law.name].force[row])
-        pushed[one] = pushed.get(one, np.zeros(3)) + push
-        pushed[other] = pushed.get(other, np.zeros(3)) - push
-    for wheel, force in zip(solved.station.wheels, _wheel_forces(solved, rows, row), strict=True):
-        # The units push the wheel down with this much; the floor pushes it up.
-        pushed[wheel.centre] = pushed.get(wheel.centre, np.zeros(3)) + np.array([0.0, 0.0, force])
+        push = axis / np.linalg.norm(axis) * pushes.get(law.name, 0.0)
+        add_to(pushed, one, push)
+        add_to(pushed, other, -push)
     return pushed
 
 
-def _wheel_forces(solved: SolvedStation, rows: Rows, row: int) -> list[float]:
-    """Return each wheel's own force; in heave of an axle that is symmetrical they are the same."""
+def add_to(pushed: dict[str, Array], point: str, force: Array) -> None:
+    """Add a force (3,) N to what is put in at a point."""
+    pushed[point] = pushed.get(point, np.zeros(3)) + force
+
+
+def _wheel_forces(solved: SolvedStation, rows: Rows, row: int) -> tuple[list[float], bool]:
+    """Return each wheel's own force, and whether the difference between both is still free.
+
+    An axle on too many links cannot articulate, so that virtual work does not tell its wheels apart: they then stand so
+    that the least is left for the links to hold, as their bushes let them.
+    """
     linkage, mean = solved.linkage, float(rows.wheel_force[row])
     if linkage.articulation() is None:
-        return [mean] * len(solved.station.wheels)
+        return [mean] * len(solved.station.wheels), len(solved.station.wheels) == 2
     half = float(solved.across(np.array([0.0]), float(rows.travels[row])).wheel_force[0])
-    # Where it stands and yet cannot articulate at all, nothing tells the two wheels apart.
-    return [mean + half, mean - half] if np.isfinite(half) else [mean, mean]
+    return ([mean + half, mean - half], False) if np.isfinite(half) else ([mean, mean], True)
 
 
 Slot = tuple[str, str | None]
@@ -151,45 +162,107 @@ def _sliding(body: str) -> str:
     return f"{body} (sliding)"
 
 
-def _balance(
-    linkage: Linkage, place: Array, slots: list[Slot], pushed: dict[str, Array]
-) -> tuple[Array, Array]:
-    """Return the rows of equilibrium and their right side."""
-    number = {slot: k for k, slot in enumerate(slots)}
-    rows: list[Array] = []
-    wanted: list[float] = []
-    free = dict(pushed)
-    for point in dict.fromkeys(point for point, _ in slots):
-        # At a pin the forces on the bodies that meet there add up to what is put in from outside.
-        its = [k for (p, _), k in number.items() if p == point]
-        put_in = free.pop(point, np.zeros(3))
-        for axis in range(3):
-            line = np.zeros(3 * len(slots))
-            line[[3 * k + axis for k in its]] = 1.0
-            rows.append(line)
-            wanted.append(float(put_in[axis]))
-    for body, members in linkage.bodies.items():
-        origin = place[linkage.index[members[0]]]
-        lines = np.zeros((6, 3 * len(slots)))
-        right = np.zeros(6)
-        for point in members:
-            lever = _lever(place[linkage.index[point]] - origin)
-            if (point, body) in number:
-                k = number[point, body]
-                lines[:3, 3 * k : 3 * k + 3] = np.eye(3)
-                lines[3:, 3 * k : 3 * k + 3] = lever
-            elif point in free:
-                right[:3] -= free[point]
-                right[3:] -= lever @ free[point]
-        for slider in linkage.station.sliders.values():
-            if slider.body == body:
-                k = number[slider.through, _sliding(body)]
-                across = _slider_lines(linkage, place, slider, k, lines, origin)
-                rows.append(across)
-                wanted.append(0.0)
-        rows += list(lines)
-        wanted += list(right)
-    return np.array(rows), np.array(wanted)
+class Equations:
+    """The equilibrium of every body at one position: asked for the joints' forces under whatever is put in.
+
+    slots : (point, body) of every joint's force, in the order in which solutions hold them
+    """
+
+    def __init__(self, linkage: Linkage, place: Array) -> None:
+        """Take a linkage and its places, (points, 3) mm."""
+        self.linkage, self.place = linkage, place
+        self.slots = _slots(linkage)
+        self.number = {slot: k for k, slot in enumerate(self.slots)}
+        self.points = list(dict.fromkeys(point for point, _ in self.slots))
+        self.row_of: dict[str, int] = {}
+        self.matrix = self._matrix()
+
+    def _matrix(self) -> Array:
+        linkage, place, number = self.linkage, self.place, self.number
+        rows: list[Array] = []
+        for point in self.points:
+            # At a pin the forces on the bodies that meet there add up to what is put in from outside.
+            its = [k for (p, _), k in number.items() if p == point]
+            for axis in range(3):
+                line = np.zeros(3 * len(number))
+                line[[3 * k + axis for k in its]] = 1.0
+                rows.append(line)
+        for body, members in linkage.bodies.items():
+            origin = place[linkage.index[members[0]]]
+            lines = np.zeros((6, 3 * len(number)))
+            for point in members:
+                if (point, body) in number:
+                    k = number[point, body]
+                    lines[:3, 3 * k : 3 * k + 3] = np.eye(3)
+                    lines[3:, 3 * k : 3 * k + 3] = _lever(place[linkage.index[point]] - origin)
+            for slider in linkage.station.sliders.values():
+                if slider.body == body:
+                    k = number[slider.through, _sliding(body)]
+                    rows.append(_slider_lines(linkage, place, slider, k, lines, origin))
+            self.row_of[body] = len(rows)
+            rows += list(lines)
+        return np.array(rows)
+
+    def right(self, pushed: Mapping[str, Array], carried: Iterable[tuple[str, Array, Array]] = ()) -> Array:
+        """Return the right side, (rows,), of what is put in.
+
+        pushed  : force (3,) N at points, by name
+        carried : body, place (3,) mm and force (3,) N of what pushes on a body somewhere else
+        """
+        linkage, place = self.linkage, self.place
+        right = np.zeros(len(self.matrix))
+        joints = set(self.points)
+        for k, point in enumerate(self.points):
+            if point in pushed:
+                right[3 * k : 3 * k + 3] = pushed[point]
+        on = [
+            (body, place[linkage.index[point]], force)
+            for point, force in pushed.items()
+            if point not in joints
+            for body, members in linkage.bodies.items()
+            if point in members
+        ]
+        for body, spot, force in [*on, *carried]:
+            row = self.row_of[body]
+            right[row : row + 3] -= force
+            right[row + 3 : row + 6] -= _lever(spot - place[linkage.index[linkage.bodies[body][0]]]) @ force
+        return right
+
+    def solve(self, right: Array, free: Sequence[Mapping[str, Array]] = ()) -> tuple[Array, Array, Array]:
+        """Return the joints' forces (slots, 3, cases) N, how much of each free push (free, cases), what is left (cases,) N.
+
+        right : (rows, cases); free : pushes at points whose size follows from balance. What nothing tells is shared so
+        that the sum of squares of the joints' forces is least.
+        """
+        columns = [self.matrix]
+        sizes = []
+        for pattern in free:
+            line = -self.right(pattern)
+            sizes.append(FREE_WEIGHT / max(float(np.linalg.norm(line)), 1e-12))
+            columns.append((line * sizes[-1])[:, None])
+        whole = np.hstack(columns)
+        found = np.asarray(np.linalg.lstsq(whole, right, rcond=RANK_SHARE)[0])
+        left = np.abs(whole @ found - right).max(axis=0)
+        count = 3 * len(self.slots)
+        much = found[count:] * np.array(sizes).reshape(-1, 1)
+        return found[:count].reshape(len(self.slots), 3, -1), much, left
+
+    def links(self, forces: Array) -> dict[str, float]:
+        """Return the pull in each two-point body, N; forces (slots, 3)."""
+        return {
+            body: _tension(self.linkage, self.place, body, self.slots, forces)
+            for body, members in self.linkage.bodies.items()
+            if len(members) == 2
+        }
+
+    def bent(self, station: Station, forces: Array, pushed: Mapping[str, Array]) -> dict[str, Bent]:
+        """Return what bends each link with eyes on it; forces (slots, 3), `pushed` at points, N."""
+        known = dict(zip(self.slots, forces, strict=True))
+        return {
+            body: _bent(self.linkage, self.place, body, ends, known, pushed)
+            for body, members in self.linkage.bodies.items()
+            if len(members) > 2 and (ends := link_ends(station, body)) is not None
+        }
 
 
 def _slider_lines(
@@ -227,7 +300,7 @@ def _bent(
     body: str,
     ends: tuple[str, str],
     forces: dict[Slot, Array],
-    pushed: dict[str, Array],
+    pushed: Mapping[str, Array],
 ) -> Bent:
     """Return what bends a link and goes along it: at each of its points, what is put in on one side of it."""
     index = linkage.index
@@ -260,84 +333,9 @@ def _across(vector: Array, way: Array) -> float:
     return float(np.linalg.norm(vector - way * (vector @ way)))
 
 
-def unbalanced_n(solved: SolvedStation, rows: Rows, loads: Loads, row: int = 0) -> float:
+def unbalanced_n(solved: SolvedStation, rows: Rows, row: int = 0) -> float:
     """Return what is left unbalanced anywhere, N: nothing, unless the linkage is not in equilibrium."""
     place = rows.solution.motion.place[:, :, row].T
-    slots = [(joint.point, joint.body) for joint in loads.joints]
-    matrix, wanted = _balance(solved.linkage, place, slots, _pushed(solved, rows, row, place))
-    forces = np.array([joint.force for joint in loads.joints]).ravel()
-    return float(np.abs(matrix @ forces - wanted).max())
-
-
-@facts(kw_only=False)
-class Peak:
-    """The worst of a joint, link or unit over the travel at a wheel load of `multiple` times static, N.
-
-    units : the most that each pushes where the wheel carries about its static load or more: nearer droop no such
-            peak can come, and a damper's gas would be scaled to what it never pushes
-    chassis : the force on the chassis at each of its points, case by case
-    bent    : the most of each link with eyes on it
-    """
-
-    multiple: float
-    joints: dict[str, float]
-    links: dict[str, tuple[float, float]]
-    bent: dict[str, Bent]
-    units: dict[str, float]
-    chassis: dict[str, tuple[tuple[float, float, float], ...]]
-
-
-def peak_loads(solved: SolvedStation, multiple: float) -> Peak | None:
-    """Return the worst forces over the travel, the units carrying the peak in their proportion.
-
-    joints : largest force on any body at each point; links : most pull and most push of each, N
-    A wheel on the floor carries the multiple of its static load; one that hangs carries its own weight and what
-    its springs push, once (docs/decisions/0013).
-    """
-    static = solved.springing.weight_n
-    rows = solved.taken
-    standing = np.flatnonzero(rows.wheel_force > STANDS_SHARE * static)
-    picked = standing[np.linspace(0, len(standing) - 1, min(len(standing), PEAK_ROWS)).astype(int)]
-    cases = [
-        (loads_at(solved, rows, int(row)), multiple * static / float(rows.wheel_force[row])) for row in picked
-    ]
-    hanging = _hanging(solved)
-    if hanging is not None:
-        cases.append((loads_at(solved, hanging), 1.0))
-    most = max((found.wheel_force for found, _ in cases), default=0.0)
-    joints: dict[str, float] = {}
-    links: dict[str, tuple[float, float]] = {}
-    bent: dict[str, Bent] = {}
-    units: dict[str, float] = {}
-    chassis: dict[str, list[tuple[float, float, float]]] = {}
-    for found, scale in cases:
-        for joint in found.joints:
-            joints[joint.point] = max(joints.get(joint.point, 0.0), joint.size * scale)
-            if joint.body is None:
-                x, y, z = joint.force
-                chassis.setdefault(joint.point, []).append((x * scale, y * scale, z * scale))
-        for unit, push in found.units.items():
-            if found.wheel_force >= min(CARRIES_SHARE * static, most):
-                units[unit] = max(units.get(unit, 0.0), abs(push) * scale)
-        for link, pull in found.links.items():
-            low, high = links.get(link, (0.0, 0.0))
-            links[link] = (min(low, pull * scale), max(high, pull * scale))
-        for link, its in found.bent.items():
-            bent[link] = its.times(scale).worst(bent.get(link, Bent(0.0, 0.0, 0.0, 0.0)))
-    if not joints:
-        return None
-    forces = {point: tuple(its) for point, its in chassis.items()}
-    return Peak(multiple, joints, links, bent, units, forces)
-
-
-def _hanging(solved: SolvedStation) -> Rows | None:
-    """Return the row where the wheel hangs in its strap: what the units pull up is its own weight; None if it never does."""
-    rows = solved.taken
-    weight = solved.station.mass.unsprung * GRAVITY_M_PER_S2
-    over = -weight - rows.wheel_force  # more than nothing where the units hold it up
-
-    def value(travel: float) -> float:
-        return -weight - float(solved.at(np.array([travel])).wheel_force[0])
-
-    found = dict(first_over(rows.travels, over, value))
-    return solved.at(np.array([found["droop"]])) if "droop" in found else None
+    equations = Equations(solved.linkage, place)
+    pushed, wheels = _pushed(solved, rows, row, place)
+    return float(equations.solve(equations.right(pushed)[:, None], wheels)[2][0])

@@ -295,7 +295,7 @@ def shafts(work: WorkUp) -> list[Values]:
 
 def loads(work: WorkUp, rules: Rules) -> Values | None:
     """Return the forces at ride height, and the worst at the peak multiple of the static wheel load, N."""
-    static, peak = work.loads, work.peak(rules.peak)
+    static, peak = work.loads, work.peak(rules.loading)
     if static is None or peak is None:
         return None
     return {
@@ -312,9 +312,19 @@ def loads(work: WorkUp, rules: Rules) -> Values | None:
         "links": static.links,
         "units": static.units,
         "peak": {
-            "multiple": peak.multiple,
-            "joints": peak.joints,
-            "links": {name: {"push": -low, "pull": high} for name, (low, high) in peak.links.items()},
+            "multiple": peak.loading.bump,
+            "joints": {point: most.value for point, most in peak.joints.items()},
+            "joint_cases": {point: most.case for point, most in peak.joints.items()},
+            "links": {
+                name: {
+                    "push": peak.pushes[name].value,
+                    "push_case": peak.pushes[name].case,
+                    "pull": pull.value,
+                    "pull_case": pull.case,
+                }
+                for name, pull in peak.pulls.items()
+            },
+            "open": list(peak.found.open),
         },
     }
 

@@ -163,7 +163,7 @@ def _tried(
 ) -> _Tried:
     sweep = swept(solved, points, travels)
     stood = settled(solved, sweep)
-    wheels, axis = _turned(solved, points, stood.travel)
+    wheels, axis = turned_wheels(solved, points, stood.travel)
     return _Tried(
         travel=stood.travel,
         rate=stood.at.rate[:, 0],
@@ -176,7 +176,7 @@ def _tried(
     )
 
 
-def _turned(solved: SolvedStation, points: Array, travel: Array) -> tuple[dict[str, Array], Array]:
+def turned_wheels(solved: SolvedStation, points: Array, travel: Array) -> tuple[dict[str, Array], Array]:
     """Return every wheel's bump steer and camber gain, (2, geometries), and the steering axis, (4, geometries).
 
     travel : where each stands, mm; a station that stands nowhere is looked at as it is drawn, each geometry alike

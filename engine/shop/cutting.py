@@ -5,7 +5,7 @@ Rack    lengths that are there already, used before a new bar is begun, the shor
 Gap     between plates on a sheet, mm, for torch or laser.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
 import rectpack
@@ -82,25 +82,49 @@ def bars(parts: Iterable[Made], stock: Stock, rack: Mapping[str, list[float]] | 
             wanted.setdefault(part.cut.stock, []).extend([piece] * part.many)
     found: list[Bar] = []
     for name in sorted(wanted):
-        there = [
-            Bar(stock=name, long=long, kerf=stock.kerf_mm, rack=True)
-            for long in sorted((rack or {}).get(name, []))
+        there = sorted((rack or {}).get(name, []))
+        # Where a piece goes of several bars: the fullest, or the first. Neither is always better; fewer new bars are.
+        tried: list[list[Bar]] = [
+            _laid(name, wanted[name], stock, there, choose) for choose in (_fullest, _first)
         ]
-        opened: list[Bar] = []
-        for piece in sorted(wanted[name], key=lambda piece: -piece.long):
-            fits = [bar for bar in opened if bar.takes(piece.long)]
-            fits = (
-                [min(fits, key=lambda bar: bar.left)]
-                if fits
-                else [bar for bar in there if bar.takes(piece.long)][:1]
-            )
-            bar = fits[0] if fits else Bar(stock=name, long=max(stock.bar_mm, piece.long), kerf=stock.kerf_mm)
-            if bar not in opened:
-                opened.append(bar)
-                there = [one for one in there if one is not bar]
-            bar.pieces.append(piece)
-        found += opened
+        fewest: list[Bar] = min(tried, key=_bars_bought)
+        found += fewest
     return found
+
+
+def _bars_bought(laid: list[Bar]) -> tuple[int, int]:
+    return sum(not bar.rack for bar in laid), len(laid)
+
+
+def _fullest(bars_open: list[Bar]) -> Bar:
+    return min(bars_open, key=lambda bar: bar.left)
+
+
+def _first(bars_open: list[Bar]) -> Bar:
+    return bars_open[0]
+
+
+def _laid(
+    name: str, pieces: list[Piece], stock: Stock, rack: list[float], choose: Callable[[list[Bar]], Bar]
+) -> list[Bar]:
+    """Return pieces laid into bars, the longest first, those on the rack before new ones."""
+    there = [Bar(stock=name, long=long, kerf=stock.kerf_mm, rack=True) for long in rack]
+    opened: list[Bar] = []
+    for piece in sorted(pieces, key=lambda piece: -piece.long):
+        fits = [bar for bar in opened if bar.takes(piece.long)]
+        if fits:
+            bar = choose(fits)
+        else:
+            waiting = [bar for bar in there if bar.takes(piece.long)]
+            bar = (
+                waiting[0]
+                if waiting
+                else Bar(stock=name, long=max(stock.bar_mm, piece.long), kerf=stock.kerf_mm)
+            )
+            opened.append(bar)
+            there = [one for one in there if one is not bar]
+        bar.pieces.append(piece)
+    return opened
 
 
 def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from engine.document.links import link_ends
-from engine.document.make import GRADES, RodChoice
+from engine.document.make import RodChoice
 from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence, length
@@ -17,12 +17,13 @@ from engine.shop.cope import set_back
 from engine.shop.links import Eye
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said, TubeEnd
 from engine.shop.rods import Borne, bears, column_n
+from engine.shop.stacks import Member
 from engine.shop.stock import Stock, Tube
-from engine.shop.strength import Check, bolt_shear
-from engine.shop.tabs import BoltedJoint
+from engine.shop.strength import CORE, Check, bolt_shear
+from engine.shop.threads import bolt_size
 
 EYE_RADIUS_MM = 18.0  # a damper's eye about its bolt
-LEAST_BOLT_MM = 12.0
+LEAST_BOLT_MM = 11.9
 BUSH_MM = 5.0  # of bush between bolt and sleeve, each side
 SLEEVE_WIDER_MM = 8.0  # than the tube that is welded to it
 
@@ -35,10 +36,10 @@ class Bush:
     sleeve: Tube
     width: float
 
-    def joint(self, stock: Stock) -> BoltedJoint:
-        """Return what a tab takes for it."""
-        return BoltedJoint(
-            bolt=self.bolt, width=self.width, head=self.sleeve.outside, pitch=stock.thread(self.bolt).pitch
+    def member(self, name: str) -> Member:
+        """Return what it is in the joint."""
+        return Member(
+            name=name, what="bushed sleeve", bore=self.bolt, width=self.width, outside=self.sleeve.outside
         )
 
 
@@ -70,8 +71,10 @@ def eyed_link(
         (its for its in stock.bolts if its >= LEAST_BOLT_MM and _shears(its, end_n, stock) >= factor), None
     )
     size = bolt or stock.bolts[-1]
+    every = [*stock.tubes, *stock.graded]
     strong = [its for its in stock.tubes if bears(its, long, load) >= factor]
-    strongest = max(stock.tubes, key=lambda its: bears(its, long, load))
+    strong = strong or [its for its in every if bears(its, long, load) >= factor]
+    strongest = max(every, key=lambda its: bears(its, long, load))
     taken = tube or min(strong, key=lambda its: its.area, default=strongest)
     fits = (its for its in stock.tubes if its.bore >= size + 2 * BUSH_MM and its.outside >= taken.outside)
     # A tube is coped onto what is no narrower: where stock has none, the sleeve is as wide as the tube and ordered.
@@ -94,7 +97,7 @@ def eyed_made(
     """Return such a link as it is cut."""
     tube, bush, load = its.tube, its.bush, its.load
     extra = choice.cut_long if choice else 0.0
-    sleeve = f"{bush.sleeve.said} × {bush.width:g} mm, bushed for M{bush.bolt:g}"
+    sleeve = f"{bush.sleeve.said} × {bush.width:g} mm, bushed for {bolt_size(bush.bolt).said}"
     buckles = column_n(tube, its.long)
     factors = {"rod buckling": buckles / load.push if load.push > 0 else None, "bent at its eye": None}
     if load.moment > 0:
@@ -121,7 +124,11 @@ def eyed_made(
         hands=hands,
         cut=Cut(tube=tube, length=max(its.cut_mm + extra, 0.0), ends=(end, end)),
         hardware=(Hardware(what="bush sleeve", size=sleeve, count=2),),
-        checks=tuple(Check(what=what, factor=value) for what, value in factors.items() if value is not None),
+        checks=tuple(
+            Check(what=what, factor=value, case=load.bent_case)
+            for what, value in factors.items()
+            if value is not None
+        ),
         figures=tuple(figures),
         said=tuple(_said(linkage, its, stock, factor)),
         choice={"kind": "rod", "name": choice.name if choice else its.name, "body": its.name, "cut_long": extra,
@@ -132,9 +139,7 @@ def eyed_made(
 def _said(linkage: Linkage, its: Eyed, stock: Stock, factor: float) -> Iterator[Said]:
     if bears(its.tube, its.long, its.load) < factor:
         words = f"{{0}}, bent where its eye is pushed, bears {bears(its.tube, its.long, its.load):.1f} times its load."
-        every = [
-            Tube(outside=one.outside, wall=one.wall, grade=grade) for grade in GRADES for one in stock.tubes
-        ]
+        every = stock.graded
         wanted = [one for one in stock.tubes if bears(one, its.long, its.load) >= factor]
         wanted = wanted or [one for one in every if bears(one, its.long, its.load) >= factor]
         remedy = None
@@ -194,5 +199,5 @@ def beside_mm(linkage: Linkage, point: str, ends: tuple[str, str]) -> float:
 
 
 def _shears(bolt: float, load: float, stock: Stock) -> float:
-    check = bolt_shear(max(load, 1.0), bolt, 2, stock.bolt_yield)
+    check = bolt_shear(max(load, 1.0), CORE * bolt, 2, stock.bolt_yield)
     return np.inf if check is None else check.factor

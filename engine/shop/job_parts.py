@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from functools import lru_cache
 
+from engine.document.coming import with_finished_masses
+from engine.document.ends import with_ends
 from engine.document.make import Make
 from engine.document.schema import Project, Station
 from engine.facts import facts
@@ -46,6 +48,17 @@ class JobParts:
         """Return every part."""
         return [part for station in self.stations for part in station.parts]
 
+    def tabs_at(self, station: str, point: str) -> list[Made]:
+        """Return the tabs that hold something at a place, drawn ones alone."""
+        return [
+            part
+            for part in self.parts
+            if part.kind == "tab"
+            and part.station == station
+            and part.flat is not None
+            and point in (part.subject[1], *(place for place, _ in part.also))
+        ]
+
 
 def job_parts(
     project: Project, stock: Stock = METRIC, fitted: bool = True, tell: Tell = to_nobody
@@ -56,13 +69,13 @@ def job_parts(
     """
     asked = {
         station.name: _Asked(
-            station=station.model_copy(update={"make": None}).model_dump_json(),
+            station=station.model_copy(update={"make": None}).model_dump_json(exclude_unset=True),
             make=(station.make or Make()).model_dump_json(),
             where=f"stations[{number}]",
             rules=rules_of(project.judging, station.judging),
             stock=stock,
         )
-        for number, station in enumerate(project.stations)
+        for number, station in enumerate(with_ends(with_finished_masses(project)).stations)
         if station.variant_of is None
     }
     makers: list[Maker] = []

@@ -13,11 +13,13 @@ from engine.sentences import Sentence, length
 from engine.shop.made import Figure, Flat, Hardware, Hole, Made, Remedy, Said
 from engine.shop.outline import Circle, hull
 from engine.shop.rods import Borne, section_column_n
+from engine.shop.stacks import LOOSE_MM, BoltStack, Layer, Member, bolted, spacer_at, standing
 from engine.shop.stock import Stock, bolt_for
-from engine.shop.strength import Check, bearing, bolt_shear, net_section, tear_out, weakest
+from engine.shop.strength import CORE, Check, bearing, bolt_shear, net_section, tear_out, weakest
+from engine.shop.threads import BoltSize, bolt_within
 
 EDGE = 1.0  # of the hole, outside it
-LEAST_BOLT_MM = 10.0
+LEAST_BOLT_MM = 9.5
 DEEPER = (1.0, 1.5, 2.0, 3.0, 4.0, 5.0)  # times the edge, where an eye bends it
 JOINT_WIDTH = 1.6  # of the bolt, between a pair
 
@@ -50,12 +52,13 @@ class _Link:
     def checks(self, thick: float, hole: float, edge: float) -> list[Check]:
         """Return what is looked at."""
         load, yields, every, width = self.load, GRADES[self.grade], self.count * thick, hole + 2 * edge
+        bolt = bolt_within(hole).size
         most = math.hypot(max(load.push, load.pull), load.across)
         found = [
-            bearing(most, every, hole, yields),
+            bearing(most, every, bolt, yields),
             tear_out(most, every, hole, hole / 2 + edge, yields),
             net_section(max(load.push, load.pull), every, hole, width, yields),
-            bolt_shear(most, hole, self.count, self.stock.bolt_yield),
+            bolt_shear(most, CORE * bolt, 2, self.stock.bolt_yield),
         ]
         if load.push > 0:
             bears = self.count * section_column_n(width * thick, width * thick**3 / 12, yields, self.long)
@@ -67,6 +70,46 @@ class _Link:
             at = (self.eyes[0].along, self.eyes[0].beside) if self.eyes else (self.long / 2, 0.0)
             found.append(Check(what="plates bent at its eye", factor=yields / stress, at=at))
         return [check for check in found if check is not None]
+
+
+def link_member(name: str, made: Made) -> Member:
+    """Return what a link of plates is in the joint at its end: its plates and the sleeve between them."""
+    assert made.flat is not None
+    hole = made.flat.holes[0].diameter
+    gap = next(
+        (
+            float(figure.value or 0.0)
+            for figure in made.figures
+            if figure.key == "gap" and not isinstance(figure.value, str)
+        ),
+        0.0,
+    )
+    edge = float((made.choice or {})["edge"])
+    return Member(
+        name=name,
+        what="plates and sleeve" if made.count == 2 else "plate",
+        bore=bolt_within(hole).size,
+        width=made.count * made.flat.thickness + gap,
+        outside=hole + 2 * edge,
+    )
+
+
+def _stack(of: BoltSize, hole: float, thick: float, across: float, gap: float, held: Member) -> BoltStack:
+    """Return what stands on the bolt of an eye on a link: between its plates, or beside the one."""
+    if not gap:
+        (eye,) = standing([held], of)
+        plate = Layer(what="plate", at=eye.at - thick, width=thick, bore=hole, outside=across)
+        return bolted([plate, eye], bolt_for(of, held.width + thick, thick), 1)
+    (eye,) = standing([held], of)
+    left = (gap - held.width) / 2
+    inside = [
+        Layer(what="plate", at=-gap / 2 - thick, width=thick, bore=hole, outside=across),
+        *spacer_at(-gap / 2, left, of),
+        eye,
+        *spacer_at(eye.end, left, of),
+        Layer(what="plate", at=gap / 2, width=thick, bore=hole, outside=across),
+    ]
+    return bolted(inside, bolt_for(of, gap + 2 * thick, thick), 2)
 
 
 def link_made(
@@ -106,8 +149,17 @@ def link_made(
         ),
     )
     gap = round(JOINT_WIDTH * hole) if count == 2 else 0.0
-    bolt = bolt_for(hole, count * thick + max(gap, JOINT_WIDTH * hole), thick)
+    of = bolt_within(hole)
+    held = Member(
+        name="", what="eye", bore=of.size, width=round(JOINT_WIDTH * of.size), outside=2.6 * of.size
+    )
+    stack = _stack(of, hole, thick, hole + 2 * edge, gap, held)
+    sleeve = f"{of.size:g} bore, {gap:g} mm long"
     said = []
+    if hole > of.size + LOOSE_MM:
+        words = "{0} has holes of {hole} for bolts of {bolt}: the bolts are loose in them, and bear on their own width alone."
+        told = {"hole": length(hole), "bolt": length(of.size)}
+        said.append(Said(mark="warning", say=Sentence(words, told, (choice.name,))))
     least = weakest(checks)
     if least is not None and least.factor < factor:
         words = (
@@ -130,7 +182,13 @@ def link_made(
         count=count,
         hands=hands,
         flat=flat,
-        hardware=(Hardware(what="bolt 8.8, washers, lock nut", size=bolt.said, count=len(spots)),),
+        hardware=tuple(
+            [
+                *([Hardware(what="sleeve between the plates", size=sleeve, count=2)] if gap else []),
+                *([Hardware(what=stack.bolt.what, size=stack.bolt.said, count=len(eyes))] if eyes else []),
+            ]
+        ),
+        stacks=(stack,) if eyes else (),
         checks=tuple(checks),
         figures=(
             Figure(key="thickness", name="Plate", value=thick),

@@ -15,6 +15,7 @@ from engine.facts import facts
 from engine.sentences import Sentence
 from engine.shop.bends import BentTube
 from engine.shop.outline import Arc, area_of
+from engine.shop.stacks import BoltStack
 from engine.shop.stock import STEEL_KG_PER_MM3, Tube
 from engine.shop.strength import Check, weakest
 
@@ -143,6 +144,8 @@ class Made:
 
     subject : kind and names of what it belongs to, as `check_make.subject_of` has it
     choice  : what the document would have to say to get this very part; None where it has no choice of its own
+    stacks  : what stands on each of its bolts, from head to nut
+    also    : of a tab, what else stands on its bolt: its point, and the unit or rod
     """
 
     station: str
@@ -159,6 +162,8 @@ class Made:
     figures: tuple[Figure, ...] = ()
     said: tuple[Said, ...] = ()
     choice: dict[str, Any] | None = None
+    stacks: tuple[BoltStack, ...] = ()
+    also: tuple[tuple[str, str], ...] = ()
 
     @property
     def mass(self) -> float:

@@ -3,11 +3,16 @@
 Bolt       as the document gives it (a damper's eyes, a joint), else square to the way the rod swings in.
 Lean       how far the rod leans out of square to its bolt over heave and articulation, degrees.
 Towards    from the hole to its foot: to the nearest structure on the same host, else away from what pulls and pushes.
+Forces     of every load case on what the tab stands on, in its drawn axes; things on one bolt push together, and each alone.
+Shared     things whose ends stand in one place on one host are held by one bolt: the first is the one that says it.
 Not here   a rocker's joints (its plates hold them), a corner's upright (bought or cast: never welded), bags (cups).
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
+from functools import cached_property
 from types import MappingProxyType
+from typing import Any
 
 import numpy as np
 
@@ -22,14 +27,17 @@ from engine.limits.solids import Solid, placed_all, solids_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.pose import host_of, pose_of
 from engine.linkage.vectors import Array
-from engine.loads.joints import Peak
+from engine.loads.peak import Peak
 from engine.ride.angles import rocker_joints
 from engine.workup import WorkUp
 
 STILL_DEG = 0.2  # a rod that swings less gives its bolt no direction
 REACH_MOST_MM = 90.0  # a structure further away than this is reached by a tower, not by a tab
 STRUCTURE_MOST_MM = 450.0
+ONE_PLACE_MM = 1.0  # ends nearer to one another than this are drawn in one place
+KINDS = ("unit", "arm", "rocker", "rod", "strap")  # whose bolt it is, where several share one
 NOBODY: Mapping[tuple[str, str], Array] = MappingProxyType({})
+NOWHERE: Mapping[str, Array] = MappingProxyType({})
 
 
 @facts
@@ -51,13 +59,17 @@ class Mount:
     """One end to be bolted on.
 
     holds   : the unit, rod or body; on : chassis or the body that carries it
+    also    : what else stands on the same bolt: its point, and the unit or rod
     spot, bolt, towards : (3,) mm and directions as drawn
-    way     : (3,) direction as drawn in which the load comes
-    load    : N in the plane square to the bolt, at the peak multiple; sideways : N along the bolt; static : N at ride
-    skew    : degrees between the load and the reach, at most
+    way     : (3,) direction as drawn from the hole to the other end; of a pivot, of its greatest force
+    forces  : (cases, 3) N on what carries it, in its drawn axes; `cases` names each
+    couples : (cases,) N·mm square to the bolt, by which one tab of a pair bears more than the other
+    load    : N in the plane square to the bolt, at most; sideways : N along the bolt; static : N at ride
+    lean    : degrees that what it holds leans out of square to the bolt, at most
     kind    : rod, unit, strap, arm or rocker
     given   : whether the document says the bolt's direction; a pivot's follows from its body
     square, least_lean : the bolt (3,) that its rod swings square to, and what it then leans, degrees; None for a pivot
+    crossed : degrees between the bolts that two things in this place are given, where they are given two
     """
 
     point: str
@@ -68,26 +80,70 @@ class Mount:
     bolt: Array
     towards: Array
     way: Array
-    load: float
-    sideways: float
+    forces: Array
+    cases: tuple[str, ...]
+    couples: Array
     static: float
-    skew: float
     lean: float
     given: bool
     ground: Ground | None
     square: Array | None = None
     least_lean: float = 0.0
+    also: tuple[tuple[str, str], ...] = ()
+    crossed: float = 0.0
+
+    @cached_property
+    def along(self) -> Array:
+        """Return the force along the bolt, case by case, (cases,) N."""
+        its: Array = np.abs(self.forces @ self.bolt)
+        return its
+
+    @cached_property
+    def planar(self) -> Array:
+        """Return the force square to the bolt, case by case, (cases, 3) N."""
+        its: Array = self.forces - np.outer(self.forces @ self.bolt, self.bolt)
+        return its
+
+    @cached_property
+    def loads(self) -> Array:
+        """Return its size, (cases,) N."""
+        its: Array = np.linalg.norm(self.planar, axis=1)
+        return its
+
+    @property
+    def load(self) -> float:
+        """Return the greatest load square to the bolt, N."""
+        return float(self.loads.max()) if len(self.loads) else 0.0
+
+    @property
+    def sideways(self) -> float:
+        """Return the greatest force along the bolt, N."""
+        return float(self.along.max()) if len(self.along) else 0.0
+
+    @property
+    def case(self) -> str:
+        """Return the case of the greatest load."""
+        return self.cases[int(self.loads.argmax())] if self.load > 0 else ""
+
+    @property
+    def all_held(self) -> tuple[tuple[str, str], ...]:
+        """Return every point and what is held there, the one that the mount goes by first."""
+        return ((self.point, self.holds), *self.also)
 
 
 def mounts_of(
-    work: WorkUp, peak: Peak | None, bolts: Mapping[tuple[str, str], Array] = NOBODY
+    work: WorkUp,
+    peak: Peak | None,
+    bolts: Mapping[tuple[str, str], Array] = NOBODY,
+    centres: Mapping[str, Array] = NOWHERE,
 ) -> list[Mount]:
-    """Return every mount of a station that takes a tab or a pair of them.
+    """Return every mount of a station that takes a tab or a pair of them; what stands in one place shares one.
 
-    bolts : (3,) directions chosen, by point and what is held, for what the station says no bolt of
+    bolts   : (3,) directions chosen, by point and what is held, for what the station says no bolt of
+    centres : (3,) mm, the middle between a rocker's plates on its pivot's line, by rocker; between its pivots if left out
     """
     linkage, station = work.linkage, work.station
-    finder = _Finder(work, peak)
+    finder = _Finder(work, peak, centres)
     rockers = {joint.rocker for joint in rocker_joints(linkage)}
     found = []
     for name, one, other, kind in _ends(station):
@@ -100,7 +156,26 @@ def mounts_of(
         held = [point for point in members if point in station.chassis]
         if held and link_ends(station, body) is None:
             found += finder.pivots(body, held, body in rockers)
-    return found
+    return _shared(finder, found)
+
+
+def _shared(finder: "_Finder", found: list[Mount]) -> list[Mount]:
+    """Return mounts with those in one place made one, in the order of the first of each."""
+    groups: list[list[Mount]] = []
+    for mount in found:
+        mine = next(
+            (
+                its
+                for its in groups
+                if its[0].on == mount.on and float(np.linalg.norm(its[0].spot - mount.spot)) < ONE_PLACE_MM
+            ),
+            None,
+        )
+        if mine is None:
+            groups.append([mount])
+        else:
+            mine.append(mount)
+    return [its[0] if len(its) == 1 else finder.together(its) for its in groups]
 
 
 def _ends(station: Station) -> list[tuple[str, str, str, str]]:
@@ -116,9 +191,14 @@ def _ends(station: Station) -> list[tuple[str, str, str, str]]:
 
 def turned(work: WorkUp, peak: Peak | None, mount: Mount, bolt: Array) -> Mount:
     """Return the mount of a rod's, damper's or strap's end with another bolt, (3,) unit."""
-    ends = next(its for its in _ends(work.station) if its[0] == mount.holds)
-    far = ends[2] if ends[1] == mount.point else ends[1]
-    return _Finder(work, peak).end(mount.holds, mount.kind, mount.point, far, mount.on, bolt)
+    finder = _Finder(work, peak)
+    found = [
+        finder.end(name, kind, point, two if point == one else one, mount.on, bolt)
+        for point, holds in mount.all_held
+        for name, one, two, kind in _ends(work.station)
+        if name == holds
+    ]
+    return replace(found[0], **finder.pushing(found), also=mount.also)
 
 
 def _other_host(linkage: Linkage, point: str, name: str) -> str:
@@ -142,18 +222,19 @@ def _weldable(station: Station, host: str) -> bool:
 
 
 def unit_load(station: Station, peak: Peak, unit: AnyUnit) -> float:
-    """Return what a unit pushes or pulls at the peak, N; a strap or a bare damper at least catches the hanging wheel."""
-    load = peak.units.get(unit.name, 0.0)
+    """Return what a unit pushes or pulls at the most, N; a strap or a bare damper at least catches the hanging wheel."""
+    most = peak.units.get(unit.name)
+    load = 0.0 if most is None else most.value
     if unit.kind in ("strap", "damper"):
-        load = max(load, peak.multiple * station.mass.unsprung * GRAVITY_M_PER_S2)
+        load = max(load, peak.loading.droop * station.mass.unsprung * GRAVITY_M_PER_S2)
     return load
 
 
 class _Finder:
     """What all mounts of one station are found from."""
 
-    def __init__(self, work: WorkUp, peak: Peak | None) -> None:
-        self.work, self.peak = work, peak
+    def __init__(self, work: WorkUp, peak: Peak | None, centres: Mapping[str, Array] = NOWHERE) -> None:
+        self.work, self.peak, self.centres = work, peak, centres
         self.linkage, self.station = work.linkage, work.station
         self.place = work.grid.place
         self.bearings = {(b.subjects[0], b.point): b for b in bearings_of(self.linkage)}
@@ -194,12 +275,9 @@ class _Finder:
                 bolt = np.array(bearing.bolt)
         bolt = _unit(bolt)
         lean = _lean(ways, bolt)
-        load = self._load(name, point)
         ground = self.ground(spot, host, bolt)
         towards = _square(-drawn if ground is None else ground.way, bolt)
-        planar = ways - np.outer(ways @ bolt, bolt)
-        planar /= np.maximum(np.linalg.norm(planar, axis=1, keepdims=True), 1e-9)
-        skew = float(np.degrees(np.arccos(np.clip(np.abs(planar @ towards).min(), 0, 1))))
+        forces, cases = self._pushes(name, point, host)
         return Mount(
             point=point,
             holds=name,
@@ -209,10 +287,10 @@ class _Finder:
             bolt=bolt,
             towards=towards,
             way=drawn,
-            load=load,
-            sideways=load * float(np.sin(np.radians(lean))),
+            forces=forces,
+            cases=cases,
+            couples=np.zeros(len(forces)),
             static=self.static_of(name),
-            skew=skew,
             lean=lean,
             given=bearing is not None,
             ground=ground,
@@ -229,18 +307,14 @@ class _Finder:
         for point in spots:
             spot = self.spot(point)
             if rocker:
-                spot = np.mean([self.spot(one) for one in held], axis=0)
+                spot = self.centres.get(body, np.mean([self.spot(one) for one in held], axis=0))
             away = spot - np.mean(members, axis=0)
             ground = self.ground(spot, "chassis", bolt)
             towards = _square(away if ground is None else ground.way, bolt)
-            forces = self._forces(held if rocker else [point])
-            along = np.abs(forces @ bolt)
-            across = forces - np.outer(forces @ bolt, bolt)
-            load = np.linalg.norm(across, axis=1)
-            reach = np.abs(across @ towards)
-            skew = np.degrees(np.arctan2(np.sqrt(np.maximum(load**2 - reach**2, 0)), reach))
-            worst = int(load.argmax()) if len(load) else 0
-            way = forces[worst] if len(load) and load[worst] > 0 else towards
+            forces, couples = self._on_pivot(held if rocker else [point], spot, bolt)
+            loads = np.linalg.norm(forces - np.outer(forces @ bolt, bolt), axis=1)
+            worst = int(loads.argmax()) if len(loads) else 0
+            way = forces[worst] if len(loads) and loads[worst] > 0 else towards
             found.append(
                 Mount(
                     point=point,
@@ -251,16 +325,106 @@ class _Finder:
                     bolt=bolt,
                     towards=towards,
                     way=_unit(way),
-                    load=float(load.max()) if len(load) else 0.0,
-                    sideways=float(along.max()) if len(load) else 0.0,
+                    forces=forces,
+                    cases=() if self.peak is None else self.peak.words,
+                    couples=couples,
                     static=self._static_at(held if rocker else [point]),
-                    skew=float(skew[worst]) if len(load) else 0.0,
                     lean=0.0,
                     given=True,
                     ground=ground,
                 )
             )
         return found
+
+    def _on_pivot(self, points: list[str], spot: Array, bolt: Array) -> tuple[Array, Array]:
+        """Return the force at pivots together, (cases, 3) N, and its moment about a spot square to the bolt, (cases,) N·mm."""
+        if self.peak is None:
+            return np.zeros((0, 3)), np.zeros(0)
+        if len(points) == 1:
+            forces = self.peak.bush_forces(points[0])
+            return forces, np.zeros(len(forces))
+        each = [self.peak.forces_at(point, None) for point in points]
+        moments = sum(
+            (np.cross(self.spot(point) - spot, its) for point, its in zip(points, each, strict=True)),
+            np.zeros((len(each[0]), 3)),
+        )
+        moments = moments - np.outer(moments @ bolt, bolt)
+        return np.sum(each, axis=0), np.linalg.norm(moments, axis=1)
+
+    def together(self, its: list[Mount]) -> Mount:
+        """Return mounts in one place as one: by the first of unit, arm, rocker, rod, strap, and a bolt that is given."""
+        first, *others = sorted(its, key=lambda one: (KINDS.index(one.kind), not one.given))
+        crossed = max(
+            (
+                float(np.degrees(np.arccos(min(abs(float(first.bolt @ one.bolt)), 1.0))))
+                for one in others
+                if first.given and one.given
+            ),
+            default=0.0,
+        )
+        lean = max([first.lean, *(self._leaning(one, first.bolt) for one in others if one.kind == "rod")])
+        also = tuple((one.point, one.holds) for one in others)
+        return replace(first, **self.pushing([first, *others]), also=also, crossed=crossed, lean=lean)
+
+    def pushing(self, its: list[Mount]) -> dict[str, Any]:
+        """Return the forces of things on one bolt: all together in every case, and each alone."""
+        if len(its) == 1:
+            return {"forces": its[0].forces, "cases": its[0].cases, "couples": its[0].couples}
+        count = 0 if self.peak is None else len(self.peak.cases)
+        total = sum((one.forces[:count] for one in its), np.zeros((count, 3)))
+        every = [total, *(one.forces for one in its)]
+        couples = [np.zeros(count), *(one.couples for one in its)]
+        words = () if self.peak is None else self.peak.words
+        cases = (*words, *(case for one in its for case in one.cases))
+        static = sum(one.static for one in its)
+        return {
+            "forces": np.concatenate(every),
+            "cases": cases,
+            "couples": np.concatenate(couples),
+            "static": static,
+        }
+
+    def _leaning(self, mount: Mount, bolt: Array) -> float:
+        ends = next(its for its in _ends(self.station) if its[0] == mount.holds)
+        far = ends[2] if ends[1] == mount.point else ends[1]
+        return _lean(self._ways(mount.point, far, mount.on), bolt)
+
+    def _pushes(self, name: str, point: str, host: str) -> tuple[Array, tuple[str, ...]]:
+        """Return what an end pushes its host with in every case, in the host's drawn axes, (cases, 3) N, and their names."""
+        peak = self.peak
+        if peak is None:
+            return np.zeros((0, 3)), ()
+        unit = next((unit for unit in self.station.units if unit.name == name), None)
+        if unit is None:
+            return peak.in_host(-peak.forces_at(point, name), host), peak.words
+        forces = peak.unit_forces(name, point)
+        for other in self.station.units:
+            # A stop or a coil about the damper stands on its eyes.
+            if isinstance(other, BumpStop | SpringUnit) and self._carries(unit, other):
+                at = min(other.ends, key=lambda end: float(np.linalg.norm(self.spot(end) - self.spot(point))))
+                forces = forces + peak.unit_forces(other.name, at)
+        cases = peak.words
+        catches = unit_load(self.station, peak, unit)
+        if catches > (np.linalg.norm(forces, axis=1).max() if len(forces) else 0.0):
+            far = unit.ends[1] if point == unit.ends[0] else unit.ends[0]
+            pull = _unit(self.spot(far) - self.spot(point)) * catches
+            return np.vstack([peak.in_host(forces, host), pull]), (*cases, "droop, caught")
+        return peak.in_host(forces, host), cases
+
+    def _carries(self, unit: AnyUnit, other: AnyUnit) -> bool:
+        """Return whether a damper is the one that a stop or coil stands on: the first between the same two places."""
+        dampers = [
+            one
+            for one in self.station.units
+            if one.kind in ("coilover", "damper") and self._same_ends(one, other)
+        ]
+        return bool(dampers) and dampers[0].name == unit.name
+
+    def _same_ends(self, one: AnyUnit, other: AnyUnit) -> bool:
+        return all(
+            any(float(np.linalg.norm(self.spot(end) - self.spot(its))) < ONE_PLACE_MM for its in other.ends)
+            for end in one.ends
+        )
 
     def _ways(self, point: str, far: str, host: str) -> Array:
         """Return the directions from an end to the other one, in its host's drawn axes, (positions, 3)."""
@@ -272,17 +436,6 @@ class _Finder:
         own: Array = np.einsum("nji,nj->ni", turn, rod)
         own /= np.linalg.norm(own, axis=1, keepdims=True)
         return own
-
-    def _load(self, name: str, point: str) -> float:
-        if self.peak is None:
-            return 0.0
-        unit = next((unit for unit in self.station.units if unit.name == name), None)
-        if unit is not None:
-            return unit_load(self.station, self.peak, unit)
-        if name in self.peak.bent:
-            return self.peak.joints.get(point, 0.0)
-        low, high = self.peak.links.get(name, (0.0, 0.0))
-        return max(-low, high)
 
     def static_of(self, name: str) -> float:
         """Return what a unit or rod carries at ride, N; nothing where it stands nowhere."""
@@ -302,15 +455,6 @@ class _Finder:
             np.array(joint.force) for joint in loads.joints if joint.body is None and joint.point in points
         ]
         return float(np.linalg.norm(np.sum(its, axis=0))) if its else 0.0
-
-    def _forces(self, points: list[str]) -> Array:
-        """Return the force on the chassis at some points together, case by case, (cases, 3) N."""
-        known = {} if self.peak is None else self.peak.chassis
-        its = [np.array(known[point], dtype=float) for point in points if point in known]
-        if not its:
-            return np.zeros((0, 3))
-        total: Array = np.stack(its).sum(axis=0)
-        return total
 
     def ground(self, spot: Array, host: str, bolt: Array) -> Ground | None:
         """Return the nearest structure of a host to a spot (3,) mm whose bolt is (3,) unit; None where none is drawn near."""
@@ -368,7 +512,7 @@ def _square(vector: Array, bolt: Array) -> Array:
     return _unit(left)
 
 
-def grounds_of(work: WorkUp, bag: AirSpring, load: float) -> list[Mount]:
+def grounds_of(work: WorkUp, bag: AirSpring, load: float, case: str | None = None) -> list[Mount]:
     """Return both ends of a bag, each with the structure beyond it; the load of a bag runs along it."""
     finder, found = _Finder(work, None), []
     for end, far in (tuple(bag.ends), tuple(reversed(bag.ends))):
@@ -385,13 +529,13 @@ def grounds_of(work: WorkUp, bag: AirSpring, load: float) -> list[Mount]:
                 on=host,
                 kind="bag",
                 spot=spot,
-                bolt=away,
+                bolt=_square(np.array([1.0, 0.0, 0.0]), away),
                 towards=away,
                 way=away,
-                load=load,
-                sideways=0.0,
+                forces=np.array([away * load]),
+                cases=("bump" if case is None else case,),
+                couples=np.zeros(1),
                 static=finder.static_of(bag.name),
-                skew=0.0,
                 lean=0.0,
                 given=True,
                 ground=ground,

@@ -4,8 +4,9 @@ A choice of `make.parts` takes the place of the proposal for the same thing; tow
 plates stand only in choices, but for a tower where a mount is out of every tab's reach of the nearest structure.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import cached_property, partial
 from typing import Any, TypeVar
 
 import numpy as np
@@ -26,32 +27,38 @@ from engine.document.make import (
     TemplateChoice,
     TowerChoice,
 )
-from engine.document.schema import AirSpring, Coilover, Damper, Station, Strap
+from engine.document.schema import AirSpring, Coilover, Damper, RockerPlate, Station, Strap
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.findings.finding import Rules
-from engine.loads.joints import Peak
+from engine.linkage.vectors import Array
+from engine.loads.peak import Most, Peak
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.cups import cups_made
 from engine.shop.eyed import Eyed, eyed_link, eyed_made, eyes_on, said_of_eyes
-from engine.shop.links import link_made
+from engine.shop.links import link_made, link_member
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
+from engine.shop.members import Members, coaxial_with
 from engine.shop.mounts import Mount, grounds_of, mounts_of, unit_load
 from engine.shop.notch import NoNotch, notch_made
-from engine.shop.rockers import rocker_made
+from engine.shop.rocker_joints import RockerJoints, bore_about, pivot_bolt_within, rocker_joints
+from engine.shop.rockers import rocker_checks, rocker_loads, rocker_made
 from engine.shop.rod_ends import ends_of, said_of_shanks, said_of_threads, shank_factor, thread_factor
 from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodMade, bears, lightest, made
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
+from engine.shop.stacks import Member
 from engine.shop.stock import METRIC, Stock
-from engine.shop.strength import Check
+from engine.shop.strength import Check, weakest
 from engine.shop.tab_made import tab_made, tab_name
-from engine.shop.tabs import NoTab, joint_of
+from engine.shop.tabs import NoTab
+from engine.shop.threads import NoThread
 from engine.shop.tubes import NoTube, tower_for, tower_made, tube_of
-from engine.sizing.rocker.plate import plate_of
-from engine.sizing.rocker.wheel_side import NoRocker, rockers_here, wheel_side_of
+from engine.sizing.rocker.plate import Plate, plate_of
+from engine.sizing.rocker.wheel_side import NoRocker, RockerHere, rockers_here, wheel_side_of
 from engine.workup import WorkUp
 
 CUT_LONG_MM = 15.0
+PLATE_LEAST_MM = 6.0  # of a rocker
 HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
 
@@ -109,7 +116,7 @@ class Maker:
         self.station: Station = work.station
         self.make = make or self.station.make or Make()
         self.factor = self.make.factor
-        self.peak: Peak | None = work.peak(rules.peak)
+        self.peak: Peak | None = work.peak(rules.loading)
         self.hands = wheels_of(self.station) if self.station.kind == "corner" else 1
         self.chosen: dict[tuple[str, ...], Any] = {}
         for part in self.make.parts:
@@ -135,13 +142,24 @@ class Maker:
                 continue
             plates = self.choice(PlateChoice, "plate", name)
             if plates is not None:
-                long, load = self._borne(name)
-                eyes = eyes_on(self.work.linkage, name)
-                yield link_made(
-                    self.station.name, long, plates, load, self.stock, self.factor, self.hands, eyes
-                )
+                try:
+                    yield self.link(name, plates)
+                except NoThread as error:
+                    yield self._refused("plate", None, plates.name, str(error), plates)
             else:
-                yield self.rod(name, self.choice(RodChoice, "rod", name))
+                choice = self.choice(RodChoice, "rod", name)
+                try:
+                    yield self.rod(name, choice)
+                except NoThread as error:
+                    yield self._refused(
+                        "rod", None, choice.name if choice else name, str(error), choice, of=name
+                    )
+
+    def link(self, name: str, plates: PlateChoice) -> Made:
+        """Return a link of plates; raise NoThread where no bolt goes through its holes."""
+        long, load = self._borne(name)
+        eyes = eyes_on(self.work.linkage, name)
+        return link_made(self.station.name, long, plates, load, self.stock, self.factor, self.hands, eyes)
 
     def _borne(self, name: str) -> tuple[float, Borne]:
         """Return a rod's length between its joints, mm, and the most that it bears."""
@@ -155,9 +173,10 @@ class Maker:
             return long, Borne()
         bent = self.peak.bent.get(name)
         if bent is not None:
-            return long, Borne(bent.push, bent.pull, bent.across, bent.moment)
-        low, high = self.peak.links.get(name, (0.0, 0.0))
-        return long, Borne(-low, high)
+            case = self.peak.bent_case[name]
+            return long, Borne(bent.push, bent.pull, bent.across, bent.moment, case, case, case)
+        push, pull = self.peak.pushes.get(name, Most()), self.peak.pulls.get(name, Most())
+        return long, Borne(push.value, pull.value, push_case=push.case, pull_case=pull.case)
 
     def rod(self, name: str, choice: RodChoice | None) -> Made:
         """Return a rod as chosen, or proposed; one with an eye on it stands on bushes where its threads are not said."""
@@ -168,7 +187,7 @@ class Maker:
         long, load = self._borne(name)
         push, pull = load.push, load.pull
         said = self.station.rods.get(name)
-        ends = ends_of(self.stock, said, long, max(pull, push))
+        ends = ends_of(self.stock, said, long, max(pull, push), self.factor)
         tube = (
             tube_of(choice.tube)
             if choice and choice.tube
@@ -176,16 +195,23 @@ class Maker:
         )
         rod = made(long, tube, ends, load)
         extra = choice.cut_long if choice else 0.0
-        checks = [] if rod.factor is None else [Check(what="rod buckling", factor=rod.factor)]
+        checks = []
+        if rod.factor is not None:
+            checks.append(Check(what="rod buckling", factor=rod.factor, case=load.push_case))
+        if pull > 0:
+            stretched = tube.area * tube.yields / pull
+            checks.append(Check(what="tube pulled", factor=stretched, case=load.pull_case))
         if rod.bent is not None:
-            checks.append(Check(what="bent at its eye", factor=rod.bent))
+            checks.append(Check(what="bent at its eye", factor=rod.bent, case=load.bent_case))
         if max(pull, push) > 0:
-            checks.append(Check(what="thread of its end", factor=thread_factor(ends, max(pull, push))))
+            holds = thread_factor(ends, max(pull, push))
+            checks.append(Check(what="thread of its end", factor=holds, case=load.most_case))
         if load.across > 0:
-            checks.append(Check(what="shank of its end, bent", factor=shank_factor(ends, load.across)))
+            bears_across = shank_factor(ends, load.across)
+            checks.append(Check(what="shank of its end, bent", factor=bears_across, case=load.bent_case))
         hardware = []
         for end in ends:
-            thread = f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand"
+            thread = f"{end.said} {end.hand}-hand"
             hardware += [
                 Hardware(what="rod end", size=f"{thread}, shank {end.shank:g} mm"),
                 Hardware(what="weld-in insert", size=f"{thread}, for {tube.said}"),
@@ -198,9 +224,11 @@ class Maker:
             Figure(key="change_per_turn", name="A turn of the tube", value=rod.change_per_turn, measures="pitch"),
             Figure(key="longer", name="Can still be made longer", value=rod.out),
             Figure(key="shorter", name="Can still be made shorter", value=rod.into),
-            *(Figure(key=f"end_{n}", name=f"End {n}", value=f"M{end.thread:g} × {end.pitch:g} {end.hand}-hand, {end.engagement:.1f} mm in", measures="words") for n, end in enumerate(ends, 1)),
+            *(Figure(key=f"end_{n}", name=f"End {n}", value=f"{end.said} {end.hand}-hand, {end.engagement:.1f} mm in", measures="words") for n, end in enumerate(ends, 1)),
             Figure(key="push", name="Greatest push", value=push, measures="force"),
+            Figure(key="push_case", name="It comes", value=load.push_case or "in no case", measures="words"),
             Figure(key="pull", name="Greatest pull", value=pull, measures="force"),
+            Figure(key="pull_case", name="It comes", value=load.pull_case or "in no case", measures="words"),
             Figure(key="buckling_factor", name="Buckles at so many times its push", value=rod.factor, measures="factor"),
         ]  # fmt: skip
         if rod.bent is not None:
@@ -244,7 +272,7 @@ class Maker:
         ends = link_ends(self.station, name) or ()
         joints = {} if self.peak is None else self.peak.joints
         tube = tube_of(choice.tube) if choice and choice.tube else None
-        most = max(joints.get(end, 0.0) for end in ends)
+        most = max(joints.get(end, Most()).value for end in ends)
         return eyed_link(name, long, load, most, tube, self.stock, self.factor)
 
     def _said_of_eyes(self, name: str, rod: RodMade, load: Borne) -> Iterator[Said]:
@@ -303,7 +331,8 @@ class Maker:
                 )
                 yield Said(mark="fault", say=Sentence(words, told, (name,)), remedy=remedy)
                 break
-        weak = min((its for its in (rod.factor, rod.bent) if its is not None), default=self.factor)
+        pulled = rod.tube.area * rod.tube.yields / load.pull if load.pull > 0 else None
+        weak = min((its for its in (rod.factor, rod.bent, pulled) if its is not None), default=self.factor)
         if weak < self.factor:
             told = {"at": Quantity(rod.buckles_at, "force")}
             wanted = next(
@@ -314,11 +343,14 @@ class Maker:
                 ),
                 None,
             )
-            words = f"{{0}} buckles at {{at}}, {weak:.1f} times its load."
+            words = f"{{0}} buckles at {{at}}, {weak:.1f} times its load, {load.push_case}."
+            if weak == pulled:
+                told = {"at": Quantity(rod.tube.area * rod.tube.yields, "force")}
+                words = f"The tube of {{0}} stretches for good at {{at}}, {weak:.1f} times its pull, {load.pull_case}."
             if rod.bent is not None and rod.bent <= weak:
                 words = f"{{0}}, bent where its eye is pushed, bears {weak:.1f} times its load."
             if wanted is None:
-                words += " No stock tube is strong enough: make the rod shorter."
+                words += " No stock tube is strong enough: take a higher grade, or make the rod shorter."
                 yield Said(mark="warning", say=Sentence(words, told, (name,)))
                 return
             size = {"outside": wanted.outside, "wall": wanted.wall, "grade": wanted.grade}
@@ -328,21 +360,111 @@ class Maker:
     def rockers(self) -> Iterator[Made]:
         """Yield the rockers' plates."""
         for here in self.rockers_here:
+            name = here.rocker
+            choice = self.choice(PlateChoice, "plate", name)
             try:
-                side = wheel_side_of(self.work.solved, here.rocker)
-            except NoRocker:
+                joints = self.rocker_joints.get(name)
+                if joints is not None:
+                    proposed = name not in self.station.plates and choice is None
+                    loads = rocker_loads(here, self.peak, coaxial_with(self.station, here.unit)[1:])
+                    yield rocker_made(
+                        self.station.name,
+                        joints,
+                        proposed,
+                        choice,
+                        loads,
+                        self.stock,
+                        self.factor,
+                        self.hands,
+                    )
+            except NoThread as error:
+                yield self._refused("plate", None, f"{name} plate", str(error), choice)
+
+    @cached_property
+    def rocker_joints(self) -> dict[str, RockerJoints]:
+        """Return how each rocker goes together, by its body."""
+        found = {}
+        for here in self.rockers_here:
+            try:
+                found[here.rocker] = self._rocker(
+                    here, plate_of(wheel_side_of(self.work.solved, here.rocker))
+                )
+            except (NoRocker, NoThread):
                 continue
-            yield rocker_made(
-                self.station.name,
-                here,
-                plate_of(side),
-                self.station.plates.get(here.rocker),
-                self.choice(PlateChoice, "plate", here.rocker),
-                self.peak,
-                self.stock,
-                self.factor,
-                self.hands,
-            )
+        return found
+
+    def _rocker(self, here: RockerHere, drawn: Plate) -> RockerJoints:
+        """Return a rocker's joints: its sizes as told, else what bears its loads; raise NoThread."""
+        given = self.station.plates.get(here.rocker)
+        told = frozenset() if given is None else frozenset(given.model_fields_set)
+        rod = self.links[here.rod]()
+        asks = self.members.of_unit(here.unit, here.eye)
+        eye = asks.make(asks.fixed or asks.least)
+        loads = rocker_loads(here, self.peak, coaxial_with(self.station, here.unit)[1:])
+        usual = given or RockerPlate()
+        need = self.members.needed(loads.pivot)
+        if "pivot_bore" in told:
+            bolt = pivot_bolt_within(usual.pivot_bore, tuple(one for one in self.stock.bolts))
+        else:
+            bolt = need
+        own = {
+            "rod_hole": rod.bore,
+            "damper_hole": eye.bore,
+            "pivot_bore": max(usual.pivot_bore, bore_about(bolt)),
+        }
+        usual = usual.model_copy(update={key: value for key, value in own.items() if key not in told})
+        best: RockerJoints | None = None
+        edges = (
+            (usual.edge,) if given is not None else tuple(k * usual.edge for k in (1.0, 1.5, 2.0, 2.5, 3.0))
+        )
+        thick = (
+            (usual.thickness,)
+            if given is not None
+            else tuple(one for one in self.stock.plates if one >= min(PLATE_LEAST_MM, self.stock.plates[-1]))
+        )
+        choice = self.choice(PlateChoice, "plate", here.rocker)
+        grade = choice.grade if choice else self.stock.plate_grade
+        for edge in edges:
+            for one in thick:
+                sizes = usual.model_copy(update={"thickness": one, "edge": edge})
+                best = rocker_joints(here, drawn, sizes, told, rod, eye, bolt)
+                least = weakest(rocker_checks(best, grade, loads, self.stock))
+                if least is None or least.factor >= self.factor:
+                    return best
+        assert best is not None
+        return best
+
+    @cached_property
+    def links(self) -> dict[str, Callable[[], Member]]:
+        """Return how each link's ends are made, by its body: asked when they are wanted; raises NoThread."""
+        return {
+            name: partial(self._link_end, name)
+            for name in self.work.linkage.bodies
+            if link_ends(self.station, name) is not None
+        }
+
+    def _link_end(self, name: str) -> Member:
+        plates = self.choice(PlateChoice, "plate", name)
+        if plates is not None:
+            return link_member(name, self.link(name, plates))
+        if self.is_bushed(name):
+            return self._eyed(name, self.choice(RodChoice, "rod", name)).bush.member(name)
+        long, load = self._borne(name)
+        end = ends_of(self.stock, self.station.rods.get(name), long, max(load.push, load.pull), self.factor)[
+            0
+        ]
+        return Member(name=name, what="rod end", bore=end.thread, width=end.width, outside=end.head)
+
+    @cached_property
+    def members(self) -> Members:
+        """Return what stands in each joint."""
+        holes = {
+            here.unit: given.damper_hole
+            for here in self.rockers_here
+            if (given := self.station.plates.get(here.rocker)) is not None
+            and "damper_hole" in given.model_fields_set
+        }
+        return Members(self.station, self.peak, self.stock, self.factor, self.links, holes)
 
     def mounts(self) -> Iterator[Made]:
         """Yield tabs, the towers that carry them, and straps' and adapters' ends."""
@@ -352,16 +474,19 @@ class Maker:
             if part.bolt is not None
         }
         self.seats = [
-            mount for mount in mounts_of(self.work, self.peak, bolts) if not self._is_on_plates(mount)
+            mount
+            for mount in mounts_of(self.work, self.peak, bolts, self._centres())
+            if not self._is_on_plates(mount)
         ]
         towers: dict[str, TowerChoice | None] = {
             one.holds: one for one in self.choices(TowerChoice) if one.holds
         }
         for mount in self.seats:
-            choice = self.choice(TabChoice, "tab", mount.point, mount.holds)
+            choices = self.tab_choices(mount)
+            choice = choices[0] if choices else None
             try:
-                yield self.tab(mount, choice)
-            except NoTab as error:
+                yield self.tab(mount, choice).saying(list(self._said_of_choices(mount, choices)))
+            except (NoTab, NoThread) as error:
                 yield self._refused(
                     "tab",
                     mount,
@@ -378,6 +503,25 @@ class Maker:
         for tower in self.choices(TowerChoice):
             yield from self._tower(tower, by_point.get(tower.holds or ""), proposed=False)
 
+    def tab_choices(self, mount: Mount) -> list[TabChoice]:
+        """Return what is chosen for a mount: for what it goes by first, then for whatever shares its bolt."""
+        its = [self.choice(TabChoice, "tab", point, holds) for point, holds in mount.all_held]
+        return [choice for choice in its if choice is not None]
+
+    def _said_of_choices(self, mount: Mount, choices: list[TabChoice]) -> Iterator[Said]:
+        """Yield a fault where two tabs are chosen for one place."""
+        if len(choices) < 2:
+            return
+        words = "{0} and {1} are chosen for one place: one bolt through one pair holds both. Take {1} out, or move it."
+        yield Said(mark="fault", say=Sentence(words, names=(choices[0].name, choices[1].name)))
+
+    def _centres(self) -> dict[str, Array]:
+        """Return the middle between the plates of each rocker, (3,) mm as drawn."""
+        return {
+            name: joints.drawn.pivot + joints.drawn.axis * joints.middle
+            for name, joints in self.rocker_joints.items()
+        }
+
     def _is_on_plates(self, mount: Mount) -> bool:
         """Return whether what a mount holds is bolted through a link's own plates."""
         its = mount.on in self.station.bodies and link_ends(self.station, mount.on) is not None
@@ -385,12 +529,8 @@ class Maker:
 
     def tab(self, mount: Mount, choice: TabChoice | None) -> Made:
         """Return a mount's tab or pair as chosen, or proposed; raise NoTab where it cannot be drawn."""
-        if mount.kind == "rod" and self.is_bushed(mount.holds):
-            choice_of_link = self.choice(RodChoice, "rod", mount.holds)
-            joint = self._eyed(mount.holds, choice_of_link).bush.joint(self.stock)
-        else:
-            thread = self._thread(mount.holds) if mount.kind == "rod" else None
-            joint = joint_of(mount, self.stock, self.factor, thread)
+        joints = self.rocker_joints.get(mount.holds) if mount.kind == "rocker" else None
+        joint = self.members.joint(mount, None if joints is None else joints.pivot, choice)
         square = self.rules.eye_square_deg[1]
         return tab_made(self.station.name, mount, joint, choice, self.stock, self.factor, square, self.hands)
 
@@ -409,19 +549,13 @@ class Maker:
         """Return what a unit pushes or pulls at the peak, N."""
         return 0.0 if self.peak is None else unit_load(self.station, self.peak, unit)
 
-    def _thread(self, rod: str) -> float | None:
-        """Return the thread of a rod's end, mm: its bore is taken as wide."""
-        said = self.station.rods.get(rod)
-        if said is not None:
-            return self.stock.thread(said.thread).size
-        long, load = self._borne(rod)
-        return ends_of(self.stock, None, long, max(load.push, load.pull))[0].thread
-
-    def _refused(self, kind: str, mount: Mount | None, name: str, words: str, choice: Any) -> Made:
-        """Return a part that cannot be drawn, with why."""
-        subject = (kind, mount.point, mount.holds) if mount is not None else (kind, name)
+    def _refused(
+        self, kind: str, mount: Mount | None, name: str, words: str, choice: Any, of: str | None = None
+    ) -> Made:
+        """Return a part that cannot be made, with why; `of` the body that it is, where that has another name."""
+        subject = (kind, mount.point, mount.holds) if mount is not None else (kind, of or name)
         text = words.replace("{", "{{").replace("}", "}}")
-        said = (Said(mark="fault", say=Sentence(text)),)
+        said = (Said(mark="fault", say=Sentence(f"{{0}} is not made: {text}", names=(name,))),)
         own = None if choice is None else choice.model_dump(exclude_none=True)
         return Made(station=self.station.name, name=name, kind=kind, subject=subject, proposed=choice is None,
                     hands=self.hands, said=said, choice=own)  # fmt: skip
@@ -432,14 +566,16 @@ class Maker:
         for unit in station.units:
             load = self._unit_load(unit)
             if isinstance(unit, AirSpring):
-                for seat in grounds_of(self.work, unit, load):
+                case = None if self.peak is None else self.peak.units.get(unit.name, Most()).case
+                for seat in grounds_of(self.work, unit, load, case):
                     choice = self.choice(CupChoice, "cup", unit.name, seat.point)
                     yield cups_made(self.work, unit, seat.point, choice, seat, self.stock, self.factor, hands)
             elif isinstance(unit, Coilover | Damper):
                 for end in unit.ends:
                     if unit.adapter is not None:
                         adapter = self.choice(AdapterChoice, "adapter", unit.name, end)
-                        piece = adapter_made(station, adapter, unit, end, load, hands)
+                        most = Most(load, "" if self.peak is None else self.peak.units[unit.name].case)
+                        piece = adapter_made(station, adapter, unit, end, most, hands)
                         if piece is not None:
                             yield piece
             elif isinstance(unit, Strap):

@@ -1,35 +1,79 @@
 """A rocker's plates: the bores of the linkage in the tangent band of metal, checked under the loads of its joints."""
 
 import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
 
 from engine.document.make import GRADES, PlateChoice
 from engine.document.schema import RockerPlate
-from engine.loads.joints import Peak
+from engine.facts import facts
+from engine.linkage.vectors import Array
+from engine.loads.peak import Peak, sum_at
 from engine.sentences import Sentence, length
 from engine.shop.made import Figure, Flat, Hardware, Hole, Made, Remedy, Said
 from engine.shop.outline import Circle, hull
+from engine.shop.rocker_joints import BUSH_MM, RockerJoints, rocker_joints
 from engine.shop.small import edge_left
-from engine.shop.stock import Stock, bolt_for
+from engine.shop.stock import Stock
 from engine.shop.strength import Check, bearing, bolt_shear, tear_out, tube_bent, weakest
 from engine.sizing.rocker.plate import Plate, metal_of
 from engine.sizing.rocker.wheel_side import RockerHere
 
-PIVOT_SLEEVE = 2.0  # mm longer than the rocker, for the bearing's own play
+
+def thicker(joints: RockerJoints, sizes: RockerPlate) -> RockerJoints:
+    """Return a rocker's joints with plates of other sizes."""
+    return rocker_joints(
+        joints.here, joints.drawn, sizes, joints.told, joints.rod, joints.eye, joints.pivot.bore
+    )
+
+
+@facts
+class RockerLoads:
+    """What comes to a rocker's holes in every case, (cases,) N, and the cases' names."""
+
+    rod: Array
+    damper: Array
+    pivot: Array
+    cases: tuple[str, ...]
+
+    def at(self, what: str) -> Array:
+        """Return what comes to one hole."""
+        its: Array = {"rod": self.rod, "damper": self.damper, "pivot": self.pivot}[what]
+        return its
+
+
+NO_LOADS = RockerLoads(rod=np.zeros(1), damper=np.zeros(1), pivot=np.zeros(1), cases=("",))
+
+
+def rocker_loads(here: RockerHere, peak: Peak | None, coaxial: Sequence[str] = ()) -> RockerLoads:
+    """Return what comes to a rocker's holes; `coaxial` units stand on the damper's own eyes."""
+    if peak is None:
+        return NO_LOADS
+    rod = np.array([case.links.get(here.rod, 0.0) for case in peak.cases])
+    if here.rod in peak.bent:
+        rod = np.array([np.linalg.norm(its) for its in peak.forces_at(here.rod_joint, here.rod)])
+    damper = np.array(
+        [sum(case.units.get(name, 0.0) for name in (here.unit, *coaxial)) for case in peak.cases]
+    )
+    pivots = dict.fromkeys(here.pivots)
+    pivot = np.linalg.norm(sum_at(peak, list(pivots)), axis=1)
+    return RockerLoads(rod=np.abs(rod), damper=np.abs(damper), pivot=pivot, cases=peak.words)
 
 
 def rocker_made(
     station: str,
-    here: RockerHere,
-    drawn: Plate,
-    cut: RockerPlate | None,
+    joints: RockerJoints,
+    proposed: bool,
     choice: PlateChoice | None,
-    peak: Peak | None,
+    loads: RockerLoads,
     stock: Stock,
     factor: float,
     hands: int,
 ) -> Made:
-    """Return the plates of one rocker, with its bolts."""
-    sizes = cut or _proposed(here, drawn, peak, stock, factor)
+    """Return the plates of one rocker, with its bolts; raise NoThread where no bolt goes through them."""
+    sizes, drawn, here = joints.sizes, joints.drawn, joints.here
     grade = choice.grade if choice else stock.plate_grade
     holes = _holes(drawn, sizes)
     outline = tuple(hull([Circle(hole.x, hole.y, hole.diameter / 2 + sizes.edge) for hole in holes]))
@@ -37,20 +81,32 @@ def rocker_made(
         x, y = (sum(getattr(hole, axis) for hole in holes) / 3 for axis in ("x", "y"))
         holes.append(Hole(what="lightening", x=x, y=y, diameter=choice.lighten))
     flat = Flat(outline=outline, thickness=sizes.thickness, grade=grade, holes=tuple(holes))
-    loads = _loads(here, peak)
     name = f"{here.rocker} plate"
-    checks = _checks(holes, sizes, grade, loads, stock, drawn)
-    gap = sizes.gap if sizes.count == 2 else 0.0
+    checks = rocker_checks(joints, grade, loads, stock)
+    gap = joints.gap
+    stacks = (joints.rod_stack(), joints.eye_stack())
     hardware, grips = [], []
-    for hole in holes[1:3]:
-        bolt = bolt_for(hole.diameter, sizes.count * sizes.thickness + gap, sizes.thickness)
-        hardware.append(Hardware(what="bolt 8.8, washers, lock nut", size=bolt.said))
-        grips.append(
+    for what, stack in zip(("rod", "damper"), stacks, strict=True):
+        hardware.append(Hardware(what=stack.bolt.what, size=stack.bolt.said))
+        spacers = [layer.width for layer in stack.layers if layer.what == "spacer"]
+        for wide in dict.fromkeys(spacers):
+            size = f"for {stack.bolt.of.said}, {wide:.4g} mm long"
+            hardware.append(Hardware(what="spacer", size=size, count=spacers.count(wide)))
+        grips += [
+            Figure(key=f"{what}_bolt", name=f"Bolt of the {what}", value=stack.bolt.said, measures="words"),
+            Figure(key=f"{what}_grip", name=f"Bolt of the {what} grips", value=stack.bolt.grip),
             Figure(
-                key=f"{hole.what}_bolt", name=f"Bolt of the {hole.what}", value=bolt.said, measures="words"
-            )
+                key=f"{what}_stack", name=f"On the bolt of the {what}", value=stack.words, measures="words"
+            ),
+        ]
+    sleeve = joints.pivot.width
+    outside = sizes.pivot_bore - 2 * BUSH_MM
+    hardware.append(
+        Hardware(
+            what="pivot sleeve",
+            size=f"{outside:.4g} outside, {joints.pivot.bore:.4g} bore, {sleeve:.4g} mm long",
         )
-    sleeve = sizes.count * sizes.thickness + gap + PIVOT_SLEEVE
+    )
     figures = [
         Figure(key="thickness", name="Plate", value=sizes.thickness),
         Figure(key="grade", name="Steel", value=grade, measures="words"),
@@ -59,6 +115,8 @@ def rocker_made(
         Figure(key="damper_arm", name="Pivot to damper", value=drawn.damper_arm),
         Figure(key="included", name="Angle between the arms", value=drawn.included, measures="angle"),
         Figure(key="pivot_sleeve", name="Sleeve through the pivot, long", value=sleeve),
+        Figure(key="pivot_bolt", name="Bolt of the pivot", value=joints.pivot.bore),
+        Figure(key="middle", name="Middle of the plates from the rod's plane", value=joints.middle),
         *grips,
     ]
     return Made(
@@ -66,29 +124,18 @@ def rocker_made(
         name=name,
         kind="plate",
         subject=("plate", here.rocker),
-        proposed=cut is None and choice is None,
+        proposed=proposed,
         count=sizes.count,
         hands=hands,
         flat=flat,
         hardware=tuple(hardware),
         checks=tuple(checks),
         figures=tuple(figures),
-        said=tuple(_said(name, drawn, sizes, grade, flat, checks, loads, stock, factor, choice)),
+        said=(*joints.said(name), *_said(name, joints, grade, flat, checks, loads, stock, factor, choice)),
+        stacks=stacks,
         choice={"kind": "plate", "name": name, "body": here.rocker, "grade": grade,
                 "lighten": choice.lighten if choice else 0.0},
     )  # fmt: skip
-
-
-def _proposed(here: RockerHere, drawn: Plate, peak: Peak | None, stock: Stock, factor: float) -> RockerPlate:
-    """Return the thinnest plates with the least metal about their holes that bear their loads."""
-    usual, loads = RockerPlate(), _loads(here, peak)
-    for edge in (usual.edge, 1.5 * usual.edge, 2 * usual.edge):
-        for thick in (one for one in stock.plates if one >= min(usual.thickness, stock.plates[-1])):
-            sizes = usual.model_copy(update={"thickness": thick, "edge": edge})
-            least = weakest(_checks(_holes(drawn, sizes), sizes, stock.plate_grade, loads, stock, drawn))
-            if least is None or least.factor >= factor:
-                return sizes
-    return sizes
 
 
 def _holes(drawn: Plate, sizes: RockerPlate) -> list[Hole]:
@@ -102,60 +149,57 @@ def _holes(drawn: Plate, sizes: RockerPlate) -> list[Hole]:
     ]
 
 
-def _loads(here: RockerHere, peak: Peak | None) -> dict[str, float]:
-    """Return the peak load at each hole, N."""
-    if peak is None:
-        return {}
-    low, high = peak.links.get(here.rod, (0.0, 0.0))
-    pivots = [peak.joints.get(point, 0.0) for point in here.pivots]
-    return {"rod": max(-low, high), "damper": peak.units.get(here.unit, 0.0), "pivot": sum(pivots)}
-
-
-def _checks(
-    holes: list[Hole],
-    sizes: RockerPlate,
-    grade: str,
-    loads: dict[str, float],
-    stock: Stock,
-    drawn: Plate,
-) -> list[Check]:
+def rocker_checks(joints: RockerJoints, grade: str, loads: RockerLoads, stock: Stock) -> list[Check]:
+    """Return everything that a rocker's plates and bolts bear; the plate nearer to what pushes bears the more of it."""
+    sizes, drawn, cases = joints.sizes, joints.drawn, loads.cases
     yields, every = GRADES[grade], sizes.count * sizes.thickness
+    shares = {"pivot": 1.0, "rod": joints.share(0.0), "damper": joints.share(drawn.offset)}
+    bolts = {"pivot": sizes.pivot_bore, "rod": joints.rod.bore, "damper": joints.eye.bore}
     found: list[Check | None] = []
-    for hole in holes[:3]:
-        load = loads.get(hole.what, 0.0)
-        edge = hole.diameter / 2 + sizes.edge
+    for hole in _holes(drawn, sizes):
+        load = loads.at(hole.what) * shares[hole.what]
+        edge, bears = hole.diameter / 2 + sizes.edge, min(hole.diameter, bolts[hole.what])
         its = [
-            bearing(load, every, hole.diameter, yields, hole.what),
-            tear_out(load, every, hole.diameter, edge, yields, hole.what),
+            bearing(load, every, bears, yields, hole.what, cases),
+            tear_out(load, every, hole.diameter, edge, yields, hole.what, cases),
         ]
         if hole.what != "pivot":
-            its.append(bolt_shear(load, hole.diameter, sizes.count, stock.bolt_yield))
+            stack = joints.rod_stack() if hole.what == "rod" else joints.eye_stack()
+            bolt = stack.bolt
+            its.append(
+                bolt_shear(load, bolt.size, stack.planes, stock.bolt_yield, bolt.shank_in_shear, cases)
+            )
         found += [None if check is None else _at(check, hole) for check in its]
     # The plates are bent most beside the pivot, by the rod's load on its arm.
     deep, bore = sizes.pivot_bore + 2 * sizes.edge, sizes.pivot_bore
     section = every * (deep**3 - bore**3) / (6 * deep)
-    bent = tube_bent(loads.get("rod", 0.0) * drawn.rod_arm, 0.0, section, 1.0, yields)
+    moments = np.maximum(
+        loads.rod * drawn.rod_arm * shares["rod"], loads.damper * drawn.damper_arm * shares["damper"]
+    )
+    worst = int(moments.argmax())
+    bent = tube_bent(float(moments[worst]), 0.0, section, 1.0, yields)
     if bent is not None:
-        found.append(Check(what="plate bent beside the pivot", factor=bent.factor, at=(0.0, 0.0)))
+        what, case = "plate bent beside the pivot", cases[worst]
+        found.append(Check(what=what, factor=bent.factor, at=(0.0, 0.0), case=case))
     return [check for check in found if check is not None]
 
 
 def _at(check: Check, hole: Hole) -> Check:
-    return Check(what=check.what, factor=check.factor, at=(hole.x, hole.y))
+    return replace(check, at=(hole.x, hole.y))
 
 
 def _said(
     name: str,
-    drawn: Plate,
-    sizes: RockerPlate,
+    joints: RockerJoints,
     grade: str,
     flat: Flat,
     checks: list[Check],
-    loads: dict[str, float],
+    loads: RockerLoads,
     stock: Stock,
     factor: float,
     choice: PlateChoice | None,
 ) -> list[Said]:
+    drawn, sizes = joints.drawn, joints.sizes
     said = []
     for metal in metal_of(drawn, sizes):
         if not metal.good:
@@ -179,7 +223,7 @@ def _said(
         remedy = None
         for thick in stock.plates:
             other = sizes.model_copy(update={"thickness": thick})
-            again = weakest(_checks(list(flat.holes), other, grade, loads, stock, drawn))
+            again = weakest(rocker_checks(thicker(joints, other), grade, loads, stock))
             if thick > sizes.thickness and again is not None and again.factor >= factor:
                 remedy = Remedy(
                     say=Sentence("Make it {t} thick.", {"t": length(thick)}),
@@ -187,9 +231,7 @@ def _said(
                     into="plates",
                 )
                 break
-        words = (
-            f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}."
-        )
+        words = f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}, {least.case}."
         more = (
             ""
             if remedy

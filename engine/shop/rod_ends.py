@@ -8,35 +8,46 @@ import math
 from collections.abc import Iterator
 
 from engine.document.schema import Rod
-from engine.sentences import Sentence, length
+from engine.sentences import Sentence
 from engine.shop.made import Remedy, Said
 from engine.shop.rods import Borne, RodEnd, RodMade, made, stock_end
 from engine.shop.stock import Stock, Thread
 from engine.shop.strength import CORE
+from engine.shop.threads import NoThread, screw
 
-LEAST_THREAD_MM = 10.0
-THREAD_N_PER_MM2 = 120.0  # pull on a thread's core that a plain rod end bears for long
-CORE_SHARE = 0.8  # of a thread's diameter, as ends are proposed
+LEAST_THREAD_MM = 9.5
 ROD_END_YIELD = 500.0  # N/mm²
 
 Ends = tuple[RodEnd, RodEnd]
 
 
-def ends_of(stock: Stock, said: Rod | None, long: float, load: float) -> Ends:
-    """Return a rod's ends as the station says them, else the largest useful ones that leave a tube between them.
+def ends_of(stock: Stock, said: Rod | None, long: float, load: float, factor: float) -> Ends:
+    """Return a rod's ends as the station says them (raise NoThread), else the largest useful ones that leave a tube between.
 
-    long : mm between its joints; load : the most that it is pushed or pulled, N
+    long : mm between its joints; load : the most that it is pushed or pulled, N, borne `factor` times
     """
     if said is not None:
+        pitch = pitch_of(said)
         one, other = (
-            stock_end(stock, said.thread, hand, said.pitch, said.engagement or None) for hand in said.hands
+            stock_end(stock, said.thread, hand, pitch, said.engagement or None) for hand in said.hands
         )
         return one, other
-    wanted = math.sqrt(4 * load / (math.pi * THREAD_N_PER_MM2)) / CORE_SHARE
+    wanted = math.sqrt(4 * factor * load / (math.pi * ROD_END_YIELD)) / CORE
     most = stock.thread(max(LEAST_THREAD_MM, wanted)).size
     sizes = [its.size for its in stock.threads if LEAST_THREAD_MM - 1e-9 <= its.size <= most] or [most]
     pairs = [_pair(stock, size) for size in reversed(sizes)]
     return next((pair for pair in pairs if _leaves_tube(stock, long, pair)), pairs[-1])
+
+
+def pitch_of(said: Rod) -> float | None:
+    """Return the pitch of a rod's threads, mm; None where the document leaves it out and the usual one is not made so."""
+    if "pitch" in said.model_fields_set:
+        return said.pitch
+    try:
+        screw(said.thread, said.pitch)
+    except NoThread:
+        return None
+    return said.pitch
 
 
 def thread_factor(ends: Ends, load: float) -> float:
@@ -100,7 +111,7 @@ def _taking(stock: Stock, thread: Thread | None) -> Remedy | None:
         return None
     end = stock_end(stock, thread.size, "right")
     return Remedy(
-        say=Sentence("Take ends of {thread}.", {"thread": length(end.thread)}),
+        say=Sentence("Take ends of {0}.", names=(end.said,)),
         change={"thread": end.thread, "pitch": end.pitch, "engagement": round(end.engagement, 1)},
         into="rods",
     )

@@ -14,6 +14,7 @@ import math
 from engine.facts import facts
 from engine.shop.stock import STEEL_E_N_PER_MM2, Stock, Tube
 from engine.shop.strength import CORE
+from engine.shop.threads import screw
 
 LEAST_ENGAGEMENT = 1.5  # thread diameters
 NUT_SHARE = 0.6  # of the thread's diameter
@@ -22,7 +23,7 @@ NO_LOAD_N = 1e-9
 
 @facts
 class RodEnd:
-    """A threaded end and its insert, mm; hand right or left; engagement as set."""
+    """A threaded end and its insert, mm; hand right or left; engagement as set; width over its ball, head across."""
 
     thread: float
     pitch: float
@@ -30,6 +31,13 @@ class RodEnd:
     flange: float
     hand: str
     engagement: float
+    width: float
+    head: float
+
+    @property
+    def said(self) -> str:
+        """Return its thread as it is ordered."""
+        return screw(self.thread, self.pitch).said
 
     @property
     def nut(self) -> float:
@@ -62,9 +70,9 @@ FLANGE_MM = 4.0
 def stock_end(
     stock: Stock, thread: float, hand: str, pitch: float | None = None, engagement: float | None = None
 ) -> RodEnd:
-    """Return a stock end of a thread, or of the next larger one; set in the middle of what it adjusts."""
-    its = stock.thread(thread)
-    turn = pitch if pitch is not None else its.pitch
+    """Return the end of a thread that was asked for, set in the middle of what it adjusts; raise NoThread."""
+    its = stock.rod_end(thread, pitch)
+    turn = its.pitch
     nut = NUT_SHARE * its.size + turn
     middle = (its.shank - nut + LEAST_ENGAGEMENT * its.size) / 2
     return RodEnd(
@@ -74,6 +82,8 @@ def stock_end(
         flange=FLANGE_MM,
         hand=hand,
         engagement=middle if engagement is None else engagement,
+        width=its.width,
+        head=its.head,
     )
 
 
@@ -107,12 +117,20 @@ class RodMade:
 
 @facts(kw_only=False)
 class Borne:
-    """The most that a rod is pushed and pulled, and pushed across at an end, N, and bent, N·mm."""
+    """The most that a rod is pushed and pulled, and pushed across at an end, N, and bent, N·mm; and in which case."""
 
     push: float = 0.0
     pull: float = 0.0
     across: float = 0.0
     moment: float = 0.0
+    push_case: str = ""
+    pull_case: str = ""
+    bent_case: str = ""
+
+    @property
+    def most_case(self) -> str:
+        """Return the case of the greater of push and pull."""
+        return self.push_case if self.push >= self.pull else self.pull_case
 
 
 def made(
@@ -171,7 +189,8 @@ def lightest(
 
 
 def bears(tube: Tube, length: float, load: Borne) -> float:
-    """Return how many times its load a rod bears: as a column alone where nothing bends it."""
+    """Return how many times its load a rod bears: as a column and pulled; bent with it where something bends it."""
     if load.moment > 0:
         return bent_factor(tube, length, load)
-    return column_n(tube, length) / max(load.push, NO_LOAD_N)
+    pushed = column_n(tube, length) / max(load.push, NO_LOAD_N)
+    return min(pushed, tube.area * tube.yields / max(load.pull, NO_LOAD_N))

@@ -207,8 +207,8 @@ class _Room:
         assert trouble.part.cut is not None
         lacks = self.least - min(clearance.distance for clearance in trouble.near)
         most = trouble.part.cut.tube.outside - 2 * lacks + 1e-6
-        thinner = [one for one in self.maker.stock.tubes if one.outside <= most]
-        return sorted(thinner, key=lambda one: -one.outside)[:TRIES]
+        thinner = [one for one in self.maker.stock.graded if one.outside <= most]
+        return sorted(thinner, key=lambda one: (one.yields, -one.outside))[: 2 * TRIES]
 
     def told(self, trouble: Trouble, remedy: Remedy | None) -> Iterator[Said]:
         """Yield what is said of a part in trouble."""

@@ -1,7 +1,9 @@
 """Where each mount comes on the frame: height, plumb mark, tapes to places that exist, and how close is close enough.
 
-Tapes   three that cross well: the places whose ways to the mount span space best (largest least singular value).
-Close   along each axis what moves ride height by RIDE_MM or a motion ratio by a RATIO_SHARE, whichever is less.
+Tapes   three that cross well: the places whose ways to the mount span space best (largest least singular value). Where what
+        is there does not cross well, the other side's mounts and marks to be made on the floor are offered too.
+Loose   where even those do not: mm of place for a millimetre of tape, and which way.
+Close   along each axis what moves ride height, a motion ratio, bump steer, camber or caster by as much as anybody minds.
 """
 
 from functools import lru_cache
@@ -10,15 +12,24 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from engine.document.schema import Project, Station
+from engine.document.coming import wheels_of
+from engine.document.schema import Project
 from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.ride.sensitivity import sensitivities
+from engine.ride.spread import turned_wheels
 from engine.station.solved import SolvedStation
 
 RIDE_MM = 2.0
 RATIO_SHARE = 0.01
+BUMP_STEER_DEG = 0.05  # in 25 mm, a third of what is good
+CAMBER_GAIN_DEG = 0.1  # in 25 mm
+CASTER_DEG = 0.25
+STEP_MM = 0.5
 CLOSE_MM = (0.5, 10.0)
+CROSS_WELL = 0.4  # least singular value: a millimetre of tape is then 2.5 of place
+LOOSE_MM = 3.0  # of place for a millimetre of tape: beyond this it is said
+FLOOR_STEP_MM, FLOOR_REACH_MM = 300.0, 900.0
 NEAR_MM, FAR_MM = 120.0, 3000.0
 CANDIDATES = 14
 TAPES = 3
@@ -29,6 +40,7 @@ class SetOut:
     """One mount, mm: up from the floor, out from the centreline (left is +), ahead of the datum line.
 
     tapes : place and length, the longest last; close_enough : along fore–aft, out, up
+    tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else nothing
     """
 
     station: str
@@ -38,6 +50,8 @@ class SetOut:
     ahead: float
     tapes: tuple[tuple[str, float], ...]
     close_enough: tuple[float, float, float]
+    tape_mm: float
+    loose: str
 
 
 Closeness = dict[str, tuple[float, float, float]]
@@ -52,46 +66,121 @@ def set_out(project: Project, solved: SolvedStation, close: Closeness | None = N
     for other in project.stations:
         for point in other.chassis:
             places[f"{other.name}/{point}"] = np.array(other.points[point], dtype=float)
+    others = _other_side(project)
+    floor = 0.0 if project.vehicle is None else project.vehicle.floor
     found = []
     for point in sorted(station.chassis, key=lambda name: -station.points[name][0]):
         spot = np.array(station.points[point], dtype=float)
+        tapes = _tapes(f"{station.name}/{point}", spot, places, set(marks), others, floor)
+        ways = np.array([place - spot for _, place in tapes])
+        tape_mm, loose = (
+            _loose(ways / np.linalg.norm(ways, axis=1, keepdims=True))
+            if len(tapes)
+            else (np.inf, "every way")
+        )
+        lengths = sorted(
+            ((name, float(np.linalg.norm(place - spot))) for name, place in tapes), key=lambda tape: tape[1]
+        )
         found.append(
             SetOut(
                 station=station.name,
                 point=point,
-                up=float(spot[2]),
+                up=float(spot[2]) - floor,
                 out=float(spot[1]),
                 ahead=float(spot[0]),
-                tapes=_tapes(station, point, spot, places, set(marks)),
+                tapes=tuple(lengths),
                 close_enough=close.get(point, (CLOSE_MM[1],) * 3),
+                tape_mm=tape_mm,
+                loose=loose,
             )
         )
     return found
 
 
+def _other_side(project: Project) -> dict[str, Array]:
+    """Return the mounts of the mirror images, which stand in no station of their own."""
+    return {
+        f"{station.name}/{point}, other side": np.array(station.points[point], dtype=float) * [1.0, -1.0, 1.0]
+        for station in project.stations
+        if station.kind == "corner" and wheels_of(station) == 2 and station.variant_of is None
+        for point in station.chassis
+    }
+
+
+def _on_floor(spot: Array, floor: float) -> dict[str, Array]:
+    """Return marks that may be made on the floor about a mount, by how far ahead of the datum and out from the centreline."""
+    steps = np.arange(-FLOOR_REACH_MM, FLOOR_REACH_MM + 1, FLOOR_STEP_MM)
+    middle = np.round(spot[:2] / FLOOR_STEP_MM) * FLOOR_STEP_MM
+    return {
+        f"mark on the floor, {x:.0f} ahead and {y:.0f} out": np.array([x, y, floor])
+        for x in middle[0] + steps
+        for y in middle[1] + steps
+    }
+
+
 def _tapes(
-    station: Station, point: str, spot: Array, places: dict[str, Array], marks: set[str]
-) -> tuple[tuple[str, float], ...]:
-    """Return the tapes that cross best; marks before mounts, which may not be there yet."""
+    own: str,
+    spot: Array,
+    places: dict[str, Array],
+    marks: set[str],
+    others: dict[str, Array],
+    floor: float,
+) -> list[tuple[str, Array]]:
+    """Return the places of three tapes that cross well: marks before mounts, what is there before what is to be made."""
+    found: list[tuple[str, Array]] = []
+    cross = 0.0
+    for more in ({}, others, _on_floor(spot, floor)):
+        names = {name: place for name, place in {**places, **more}.items() if name != own}
+        tried, crossed = _best(spot, names, marks, set(more))
+        if tried and (not found or crossed > cross):
+            found, cross = tried, crossed
+        if len(found) == TAPES and cross >= CROSS_WELL:
+            break
+    return found
+
+
+def _best(
+    spot: Array, places: dict[str, Array], marks: set[str], more: set[str]
+) -> tuple[list[tuple[str, Array]], float]:
+    """Return the best three of some places, and how well they cross: fewer where there are not so many in reach."""
     away = {name: float(np.linalg.norm(place - spot)) for name, place in places.items()}
-    fair = [
-        name for name, far in away.items() if NEAR_MM <= far <= FAR_MM and name != f"{station.name}/{point}"
-    ]
-    fair.sort(key=lambda name: (name not in marks, away[name]))
-    near = fair[:CANDIDATES]
+    fair = [name for name, far in away.items() if NEAR_MM <= far <= FAR_MM]
+    fair.sort(key=lambda name: (name in more, name not in marks, away[name]))
+    near = _spread(fair, more)
     threes = _threes(len(near))
-    best = near[:TAPES]
-    if len(threes):
-        ways = np.array([(places[name] - spot) / away[name] for name in near])
-        there = np.array([name in marks for name in near])
-        cross = crossing(ways[threes])
-        # A mark that is there is worth a little worse a crossing than a mount that still has to be made.
-        worth = cross * (1 + 0.5 * there[threes].sum(axis=1))
-        best = [near[k] for k in threes[int(worth.argmax())]]
-    return tuple(sorted(((name, away[name]) for name in best), key=lambda tape: tape[1]))
+    if not len(threes):
+        return [(name, places[name]) for name in near], 0.0
+    ways = np.array([(places[name] - spot) / away[name] for name in near])
+    there = np.array([name in marks for name in near])
+    new = np.array([name in more for name in near])
+    cross = crossing(ways[threes])
+    # Among those that cross well, marks come first and what is to be made last; else the best crossing alone counts.
+    well = np.minimum(cross, CROSS_WELL) / CROSS_WELL
+    worth = np.where(
+        cross >= CROSS_WELL,
+        1 + 0.5 * there[threes].sum(axis=1) - 0.4 * new[threes].sum(axis=1) + 0.3 * cross,
+        well,
+    )
+    k = int(worth.argmax())
+    return [(near[n], places[near[n]]) for n in threes[k]], float(cross[k])
 
 
-@lru_cache(maxsize=CANDIDATES + 1)
+def _spread(names: list[str], more: set[str]) -> list[str]:
+    """Return so many of the names as are tried: the first that are there, and as many of those that could be."""
+    there = [name for name in names if name not in more][:CANDIDATES]
+    return [*there, *[name for name in names if name in more][:CANDIDATES]]
+
+
+def _loose(ways: Array) -> tuple[float, str]:
+    """Return mm of place for a millimetre of tape, and which way it is loose where that is much; ways (n, 3) unit."""
+    _, sizes, axes = np.linalg.svd(ways)
+    least = float(sizes[2]) if len(sizes) > 2 else 0.0
+    much = 1 / least if least > 1e-6 else np.inf
+    way = ("fore and aft", "out and in", "up and down")[int(np.abs(axes[2]).argmax())]
+    return much, way if much > LOOSE_MM else ""
+
+
+@lru_cache(maxsize=2 * CANDIDATES + 1)
 def _threes(count: int) -> NDArray[np.int64]:
     """Return every three of so many, (n, 3)."""
     return np.array(list(combinations(range(count), TAPES)), dtype=np.int64).reshape(-1, TAPES)
@@ -124,5 +213,34 @@ def close_enough(solved: SolvedStation) -> Closeness:
             ratio = ratios.get(unit, 0.0)
             if ratio and slope:
                 room = min(room, RATIO_SHARE * abs(ratio) / abs(slope))
-        found.setdefault(one.point, [CLOSE_MM[1]] * 3)[one.axis] = float(np.clip(room, *CLOSE_MM))
-    return {point: (its[0], its[1], its[2]) for point, its in found.items()}
+        found.setdefault(one.point, [CLOSE_MM[1]] * 3)[one.axis] = room
+    for point, rooms in _wheel_rooms(solved).items():
+        its = found.setdefault(point, [CLOSE_MM[1]] * 3)
+        found[point] = [min(one, other) for one, other in zip(its, rooms, strict=True)]
+    return {
+        point: (float(its[0]), float(its[1]), float(its[2]))
+        for point, its in ((point, np.clip(its, *CLOSE_MM)) for point, its in found.items())
+    }
+
+
+def _wheel_rooms(solved: SolvedStation) -> dict[str, list[float]]:
+    """Return mm along each axis that each chassis point may be off before bump steer, camber gain or caster minds it."""
+    linkage, points = solved.linkage, solved.station.chassis
+    ride = solved.nearest_drawn if solved.ride is None else solved.ride.travel
+    if ride is None or not points:
+        return {}
+    moves = np.zeros((3 * len(points), len(linkage.index), 3))
+    for k, point in enumerate(points):
+        for axis in range(3):
+            moves[3 * k + axis, linkage.index[point], axis] = STEP_MM
+    geometries = linkage.points + np.concatenate([moves, -moves])
+    wheels, axis_angles = turned_wheels(solved, geometries, np.full(len(geometries), ride))
+    limits: list[tuple[Array, float]] = [(axis_angles[0], CASTER_DEG)]
+    for steer, gain in wheels.values():
+        limits += [(steer, BUMP_STEER_DEG), (gain, CAMBER_GAIN_DEG)]
+    count = len(moves)
+    rooms = np.full(count, np.inf)
+    for values, most in limits:
+        slope = np.abs(values[:count] - values[count:]) / (2 * STEP_MM)
+        rooms = np.fmin(rooms, most / np.maximum(slope, 1e-9))
+    return {point: [float(room) for room in rooms[3 * k : 3 * k + 3]] for k, point in enumerate(points)}

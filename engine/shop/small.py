@@ -4,6 +4,7 @@ import math
 
 from engine.document.make import AdapterChoice, GussetChoice, SleeveChoice, TemplateChoice
 from engine.document.schema import Coilover, Damper, Station, Strap
+from engine.loads.peak import Most
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.made import Cut, Figure, Flat, Hardware, Hole, Made, Said
 from engine.shop.outline import Arc, Circle, area_of, bulged, hull, inside, sharp
@@ -18,7 +19,7 @@ LEAST_METAL = 1.0  # of a hole's diameter, from its edge to the outline
 
 
 def adapter_made(
-    station: Station, choice: AdapterChoice | None, unit: Coilover | Damper, end: str, load: float, hands: int
+    station: Station, choice: AdapterChoice | None, unit: Coilover | Damper, end: str, most: Most, hands: int
 ) -> Made | None:
     """Return what makes up the length at a damper's end; None where the job has no adapter there."""
     given = unit.adapter
@@ -30,7 +31,7 @@ def adapter_made(
     if long <= 0:
         return None
     across = choice.diameter if choice else 30.0
-    bar = Tube(outside=across, wall=across / 2 - 1e-9)
+    bar, load = Tube(outside=across, wall=across / 2 - 1e-9), most.value
     bears = min(column_n(bar, long), bar.area * bar.yields)
     name = choice.name if choice else f"{unit.name} {end} adapter"
     return Made(
@@ -41,7 +42,7 @@ def adapter_made(
         proposed=choice is None,
         hands=hands,
         cut=Cut(tube=bar, length=long),
-        checks=(Check(what="adapter squashed", factor=bears / load),) if load > 0 else (),
+        checks=(Check(what="adapter squashed", factor=bears / load, case=most.case),) if load > 0 else (),
         figures=(
             Figure(key="length", name="Mount to the damper's eye", value=long),
             Figure(key="diameter", name="Round bar across", value=across),

@@ -5,10 +5,12 @@ Grades  yield of the steel, N/mm², by the grade's own standard (`document.make.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 from engine.document.make import GRADES
 from engine.facts import facts
+from engine.shop.threads import IN, BoltSize, NoThread, Screw, screw
 
 STEEL_E_N_PER_MM2 = 205_000.0
 STEEL_KG_PER_MM3 = 7.85e-6
@@ -66,13 +68,21 @@ def grade_of(yields: float) -> str:
 
 @dataclass(frozen=True, kw_only=True)
 class Thread:
-    """A generic rod end: thread, pitch, shank from the joint's centre to the tip, width over the ball, head across, mm."""
+    """A generic rod end: thread, pitch, shank from the joint's centre to the tip, width over the ball, head across, mm.
+
+    Its bore takes a bolt of the size of its thread.
+    """
 
     size: float
     pitch: float
     shank: float
     width: float
     head: float
+
+    @property
+    def screw(self) -> Screw:
+        """Return its thread; raise NoThread."""
+        return screw(self.size, self.pitch)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,7 +94,7 @@ class Stock:
     plates: tuple[float, ...] = (4.0, 6.0, 8.0, 10.0, 12.0, 15.0)
     plate_grade: str = "S355"
     bolts: tuple[float, ...] = (8.0, 10.0, 12.0, 14.0, 16.0, 20.0, 24.0)
-    bolt_yield: float = 640.0  # property class 8.8
+    bolt_yield: float = 640.0  # property class 8.8, and about grade 5
     bar_mm: float = 6000.0
     kerf_mm: float = 2.0
     sheet_mm: tuple[float, float] = (1000.0, 500.0)
@@ -92,6 +102,24 @@ class Stock:
     def thread(self, at_least: float) -> Thread:
         """Return the generic rod end of a thread, or of the next larger one, else the largest."""
         return next((one for one in self.threads if one.size >= at_least - 1e-9), self.threads[-1])
+
+    def rod_end(self, size: float, pitch: float | None = None) -> Thread:
+        """Return the rod end of a thread that was asked for, metric or inch whatever the stock; raise NoThread."""
+        asked = screw(size, pitch)
+        every = [*self.threads, *METRIC.threads, *INCH.threads]
+        its = next((one for one in every if abs(one.size - asked.size) < 0.05), None)
+        if its is None:
+            raise NoThread(
+                f"No rod end is sold with a thread of {asked.said}: take the next size up or down."
+            )
+        if pitch is None and abs(its.size - asked.size) < 0.05:
+            return its
+        return Thread(size=asked.size, pitch=asked.pitch, shank=its.shank, width=its.width, head=its.head)
+
+    @cached_property
+    def graded(self) -> tuple[Tube, ...]:
+        """Return its sizes of tube in every grade of steel, the plain one first: ordered where that is too weak."""
+        return tuple(replace(one, grade=grade) for grade in GRADES for one in self.tubes)
 
     def plate(self, at_least: float) -> float | None:
         """Return the thinnest plate of at least a thickness, None where none is so thick."""
@@ -112,15 +140,14 @@ METRIC = Stock(
     threads=tuple(
         Thread(size=size, pitch=pitch, shank=shank, width=width, head=head)
         for size, pitch, shank, width, head in (
-            (8.0, 1.25, 42.0, 12.0, 24.0), (10.0, 1.5, 48.0, 14.0, 28.0), (12.0, 1.75, 54.0, 16.0, 32.0),
-            (14.0, 2.0, 60.0, 19.0, 36.0), (16.0, 2.0, 66.0, 21.0, 42.0), (20.0, 1.5, 78.0, 25.0, 50.0),
-            (24.0, 2.0, 94.0, 31.0, 60.0),
+            (6.0, 1.0, 36.0, 9.0, 20.0), (8.0, 1.25, 42.0, 12.0, 24.0), (10.0, 1.5, 48.0, 14.0, 28.0),
+            (12.0, 1.75, 54.0, 16.0, 32.0), (14.0, 2.0, 60.0, 19.0, 36.0), (16.0, 2.0, 66.0, 21.0, 42.0),
+            (18.0, 1.5, 72.0, 23.0, 46.0), (20.0, 1.5, 78.0, 25.0, 50.0), (24.0, 2.0, 94.0, 31.0, 60.0),
         )
     ),
 )  # fmt: skip
 """Generic metric sizes."""
 
-IN = 25.4
 INCH = Stock(
     tubes=_tubes(
         tuple(
@@ -135,9 +162,9 @@ INCH = Stock(
     threads=tuple(
         Thread(size=size * IN, pitch=IN / turns, shank=shank * IN, width=width * IN, head=head * IN)
         for size, turns, shank, width, head in (
-            (0.3125, 24, 1.7, 0.44, 0.9), (0.375, 24, 1.9, 0.5, 1.0), (0.4375, 20, 2.1, 0.56, 1.15),
+            (0.25, 28, 1.4, 0.38, 0.75), (0.3125, 24, 1.7, 0.44, 0.9), (0.375, 24, 1.9, 0.5, 1.0), (0.4375, 20, 2.1, 0.56, 1.15),
             (0.5, 20, 2.3, 0.63, 1.3), (0.625, 18, 2.7, 0.75, 1.6), (0.75, 16, 3.1, 0.88, 1.9),
-            (1.0, 14, 3.9, 1.2, 2.4),
+            (0.875, 14, 3.5, 1.0, 2.15), (1.0, 14, 3.9, 1.2, 2.4), (1.25, 12, 4.6, 1.45, 3.0),
         )
     ),
     plates=tuple(size * IN for size in (0.125, 0.1875, 0.25, 0.3125, 0.375, 0.5, 0.625)),
@@ -148,17 +175,16 @@ INCH = Stock(
 )  # fmt: skip
 """Generic inch sizes."""
 
-BOLT_LENGTHS = (*range(20, 80, 5), *range(80, 200, 10), *range(200, 420, 20))
-
 
 @facts
 class Bolt:
     """A bolt through a joint, mm: what it grips, its standard length, thread beyond the nut, washers under the nut.
 
+    grip : plates and what stands between them, without washers
     shank_in_shear : whether the plain shank, not the thread, stands in every shear plane
     """
 
-    size: float
+    of: BoltSize
     grip: float
     length: float
     beyond: float
@@ -166,34 +192,48 @@ class Bolt:
     shank_in_shear: bool
 
     @property
+    def size(self) -> float:
+        """Return its diameter, mm."""
+        return self.of.size
+
+    @property
     def said(self) -> str:
         """Return it as it is ordered."""
-        return (
-            f"M{self.size:g} × {self.length:g} mm"
-            if self.size % 1 == 0
-            else f"{self.size / IN:.4g} in × {self.length / IN:.3g} in"
+        return f"{self.of.said} × {self.of.length_said(self.length)}"
+
+    @property
+    def what(self) -> str:
+        """Return what is ordered with it."""
+        return f"bolt {self.of.grade}, {self.washers + 1} washers, lock nut"
+
+
+LEAST_BEYOND_TURNS, MOST_BEYOND_TURNS = 1.0, 3.0
+MOST_WASHERS, FAIR_WASHERS = 6, 3
+
+
+def bolt_for(of: BoltSize, grip: float, last_plate: float) -> Bolt:
+    """Return the bolt through a grip: a standard length, one to three threads out of its lock nut, as few washers as that takes.
+
+    last_plate : mm of the plate on the nut's side, in which thread may begin: with a washer more the plain shank often
+    comes through it
+    """
+
+    def found(washers: int) -> Bolt | None:
+        inside = grip + (1 + washers) * of.washer + of.nut
+        least = inside + LEAST_BEYOND_TURNS * of.thread.pitch
+        length = next((one for one in of.lengths() if one >= least - 1e-9), None)
+        if length is None:
+            return None
+        shank = length - of.thread_length(length) >= of.washer + grip - last_plate
+        return Bolt(
+            of=of, grip=grip, length=length, beyond=length - inside, washers=washers, shank_in_shear=shank
         )
 
-
-WASHER, NUT = 0.18, 0.8  # of the bolt's diameter
-LEAST_BEYOND_TURNS = 2
-
-
-def bolt_for(size: float, grip: float, last_plate: float, pitch: float = 1.75) -> Bolt:
-    """Return the shortest standard bolt through a grip with washers, nut and two threads; its shank through the planes.
-
-    last_plate : mm of the plate on the nut's side, in which thread may begin
-    """
-    washer = WASHER * size
-
-    def found(washers: int) -> tuple[float, bool]:
-        wanted = grip + (1 + washers) * washer + NUT * size + LEAST_BEYOND_TURNS * pitch
-        length = float(next((one for one in BOLT_LENGTHS if one >= wanted - 1e-9), math.ceil(wanted)))
-        thread = 2 * size + (6.0 if length <= 125 else 12.0)
-        return length, length - thread >= washer + grip - last_plate
-
-    # A washer or two more often brings the plain shank through; where it does not, the thread stands in shear.
-    washers = next((count for count in (1, 2, 3) if found(count)[1]), 1)
-    length, shank = found(washers)
-    beyond = length - grip - (1 + washers) * washer - NUT * size
-    return Bolt(size=size, grip=grip, length=length, beyond=beyond, washers=washers, shank_in_shear=shank)
+    tried = [its for count in range(1, MOST_WASHERS + 1) if (its := found(count)) is not None]
+    if not tried:
+        raise NoThread(
+            f"No {of.said} bolt is long enough for {grip:.0f} mm: bring what it holds nearer together."
+        )
+    most = MOST_BEYOND_TURNS * of.thread.pitch + 1e-9
+    fits = [its for its in tried if its.beyond <= most] or tried[:1]
+    return min(fits, key=lambda its: (its.washers > FAIR_WASHERS, not its.shank_in_shear, its.washers))

@@ -1,21 +1,34 @@
-"""A tab made: its figures and bolt, how it is set by an angle finder, what is said of it and what would clear that.
-
-Readings  of an angle finder: the bolt out of level, turned from its nearest way of the car, the tab out of plumb.
-"""
+"""A tab made: its figures and bolt, how it is set by an angle finder, what is said of it and what would clear that."""
 
 import math
+from collections.abc import Iterator
 
 from engine.document.make import Foot, TabChoice
-from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, length
+from engine.shop.angles import angles_of
 from engine.shop.made import Figure, Hardware, Made, Remedy, Said
 from engine.shop.mounts import Mount
+from engine.shop.stacks import LOOSE_MM, NONE_MM
 from engine.shop.stock import Stock, bolt_for
 from engine.shop.strength import (
     Check,
     weakest,
 )
-from engine.shop.tabs import THIN_EDGE, WIDTHS, BoltedJoint, NoTab, Tab, tab_checks, tab_flat, tab_for
+from engine.shop.tabs import (
+    THIN_EDGE,
+    WIDTHS,
+    BoltedJoint,
+    NoTab,
+    Tab,
+    stack_of,
+    tab_checks,
+    tab_flat,
+    tab_for,
+)
+from engine.shop.threads import NoThread
+
+CROSSED_DEG = 3.0  # between two bolts that are said to be one
+ASIDE_MM = 20.0  # along the bolt from where it is drawn: a strap's end is nearer
 
 
 def tab_name(mount: Mount) -> str:
@@ -34,17 +47,24 @@ def tab_made(
     hands: int,
 ) -> Made:
     """Return the tab of a mount with its bolt, checks and readings; raise NoTab where it cannot be drawn."""
-    tab, bolt = tab_for(mount, joint, choice, stock, factor)
+    try:
+        tab, bolt = tab_for(mount, joint, choice, stock, factor)
+    except NoThread as error:
+        raise NoTab(str(error)) from error
     flat = tab_flat(tab)
     checks = tab_checks(tab, mount, bolt, stock)
     name = choice.name if choice else tab_name(mount)
-    level, turned, plumb = readings(mount.bolt, tab.towards)
-    hardware = [
-        Hardware(what=f"bolt 8.8, {bolt.washers + 1} washers, lock nut", size=bolt.said),
-    ]
-    if tab.spacer > 0:
-        size = f"for M{bolt.size:g}, {tab.spacer:g} mm long"
-        hardware.append(Hardware(what="spacer", size=size, count=2 if tab.count == 2 else 1))
+    angles = angles_of(mount.bolt, tab.towards, mount.spot)
+    stack = stack_of(tab, joint, bolt)
+    hardware = [Hardware(what=bolt.what, size=bolt.said)]
+    spacers = [layer.width for layer in stack.layers if layer.what == "spacer"]
+    for wide in dict.fromkeys(spacers):
+        size = f"for {bolt.of.said}, {wide:.4g} mm long"
+        hardware.append(Hardware(what="spacer", size=size, count=spacers.count(wide)))
+    between = len(joint.members) - 1
+    if between:
+        size = f"for {bolt.of.said}"
+        hardware.append(Hardware(what="washer between the joints", size=size, count=between))
     figures = [
         Figure(key="thickness", name="Plate", value=tab.thickness),
         Figure(key="grade", name="Steel", value=tab.grade, measures="words"),
@@ -57,9 +77,30 @@ def tab_made(
         Figure(key="bolt", name="Bolt", value=bolt.said, measures="words"),
         Figure(key="grip", name="The bolt grips", value=bolt.grip),
         Figure(key="thread_beyond", name="Thread beyond the nut", value=bolt.beyond),
-        Figure(key="bolt_level", name="Bolt out of level", value=level, measures="angle"),
-        Figure(key="bolt_turn", name=turned[1], value=turned[0], measures="angle"),
-        Figure(key="tab_plumb", name="Tab out of plumb", value=plumb, measures="angle"),
+        Figure(key="stack", name="On the bolt, from its head", value=stack.words, measures="words"),
+        *(
+            [Figure(key="offset", name="Middle of the pair from the place as drawn", value=abs(stack.offset))]
+            if tab.count == 2 and abs(stack.offset) > 0.5
+            else []
+        ),
+        Figure(key="bolt_level", name="Bolt out of level", value=angles.level, measures="angle"),
+        Figure(key="bolt_level_side", name="Of its ends", value=angles.level_words, measures="words"),
+        Figure(key="bolt_turn", name="Bolt turned", value=angles.turn, measures="angle"),
+        Figure(key="bolt_turn_side", name="Turned", value=angles.turn_words, measures="words"),
+        Figure(key="tab_plumb", name="Tab angle from vertical", value=angles.plumb, measures="angle"),
+        Figure(key="tab_plumb_side", name="Its foot", value=angles.plumb_words, measures="words"),
+        *(
+            []
+            if angles.foot_plan is None
+            else [
+                Figure(
+                    key="foot_plan",
+                    name="Hole to foot, in plan from fore–aft",
+                    value=angles.foot_plan,
+                    measures="angle",
+                )
+            ]
+        ),
         Figure(
             key="lean",
             name="Rod or damper leans out of its bolt's square",
@@ -68,7 +109,8 @@ def tab_made(
         ),
         Figure(key="static", name="Load at ride", value=mount.static, measures="force"),
         Figure(key="load", name="Peak load", value=mount.load, measures="force"),
-        Figure(key="sideways", name="Of it along the bolt", value=mount.sideways, measures="force"),
+        Figure(key="load_case", name="It comes", value=mount.case or "in no case", measures="words"),
+        Figure(key="sideways", name="Greatest load along the bolt", value=mount.sideways, measures="force"),
     ]
     return Made(
         station=station,
@@ -83,6 +125,8 @@ def tab_made(
         checks=tuple(checks),
         figures=tuple(figures),
         said=tuple(_said(name, tab, mount, joint, checks, stock, factor, square_deg, choice)),
+        stacks=(stack,),
+        also=mount.also,
         choice=_as_choice(name, mount, tab, choice),
     )
 
@@ -95,26 +139,6 @@ def _foot_words(foot: Foot) -> str:
     if foot.angle < 0.5:
         return f"along a tube of {foot.outside:g} mm"
     return f"on a tube of {foot.outside:g} mm, at {foot.angle:.1f}°"
-
-
-def readings(bolt: Array, towards: Array) -> tuple[float, tuple[float, str], float]:
-    """Return what an angle finder reads, degrees, of a bolt and a tab's way, (3,) unit each.
-
-    The bolt out of level, turned in plan from its nearest way of the car, the tab out of plumb.
-    """
-    level = math.degrees(math.asin(min(abs(float(bolt[2])), 1.0)))
-    plan = math.hypot(float(bolt[0]), float(bolt[1]))
-    if plan < 0.1:
-        turned = (0.0, "Bolt stands upright, turned by")
-    else:
-        off = math.degrees(math.atan2(abs(float(bolt[1])), abs(float(bolt[0]))))
-        turned = (
-            (off, "Bolt turned from fore–aft")
-            if off <= 45
-            else (90 - off, "Bolt turned from straight across")
-        )
-    plumb = math.degrees(math.acos(min(abs(float(towards[2])), 1.0)))
-    return level, turned, plumb
 
 
 def _as_choice(name: str, mount: Mount, tab: Tab, choice: TabChoice | None) -> dict[str, object]:
@@ -154,9 +178,7 @@ def _said(
     least = weakest(checks)
     if least is not None and least.factor < factor:
         remedy = _stronger(name, tab, mount, joint, stock, factor)
-        words = (
-            f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}."
-        )
+        words = f"{{0}} bears {least.factor:.1f} times its peak load where {factor:g} are wanted: {least.what}, {least.case}."
         if remedy is None:
             words += (
                 " Nothing of stock is strong enough: bring the hole nearer to its foot, or share the load."
@@ -167,6 +189,7 @@ def _said(
         words = "{0} holds its bolt in single shear under a peak of {load}: the bolt is bent as well."
         told = {"load": Quantity(mount.load, "force")}
         said.append(Said(mark="warning", say=Sentence(words, told, (name,)), remedy=change))
+    said += _of_the_bolt(name, tab, mount, joint)
     if tab.width / 2 < THIN_EDGE * tab.hole - 1e-9:
         wide = 2 * THIN_EDGE * tab.hole
         words = "{0} has its hole {edge} from the edge; {wanted} is usual."
@@ -186,6 +209,53 @@ def _said(
     if mount.given and mount.kind == "unit" and mount.lean > square_deg:
         said.append(_out_of_square(name, mount, square_deg))
     return said
+
+
+def _of_the_bolt(name: str, tab: Tab, mount: Mount, joint: BoltedJoint) -> Iterator[Said]:
+    """Yield what does not go together on the bolt: its hole, what stands between the pair, two bolts in one place."""
+    told = {"hole": length(tab.hole), "bolt": length(joint.bolt.size)}
+    fit = Remedy(say=Sentence("Drill it {bolt}.", {"bolt": told["bolt"]}), change={"hole": joint.bolt.size})
+    if tab.hole > joint.bolt.size + LOOSE_MM:
+        words = "{0} has a hole of {hole} for a bolt of {bolt}: the bolt is loose in it, and bears on its own width alone."
+        yield Said(mark="warning", say=Sentence(words, told, (name,)), remedy=fit)
+    elif tab.hole < joint.bolt.size - NONE_MM:
+        words = "{0} has a hole of {hole}, and what it holds takes a bolt of {bolt}: it does not go in."
+        yield Said(mark="fault", say=Sentence(words, told, (name,)), remedy=fit)
+    if tab.joint < joint.width - NONE_MM:
+        sizes = {"gap": length(tab.joint), "wide": length(joint.width)}
+        words = "{0} leaves {gap} for what stands in it, which is {wide} wide: it does not go in."
+        change = Remedy(
+            say=Sentence("Leave {wide}.", {"wide": sizes["wide"]}),
+            change={"joint_width": round(joint.width, 2)},
+        )
+        yield Said(mark="fault", say=Sentence(words, sizes, (name,)), remedy=change)
+    if mount.crossed > CROSSED_DEG:
+        others = ", ".join(holds for _, holds in mount.also)
+        words = "{0} is one place for {1} and {2}, whose bolts are {off} apart: give both one bolt, or move one of them."
+        off = {"off": Quantity(mount.crossed, "angle")}
+        yield Said(mark="fault", say=Sentence(words, off, (name, mount.holds, others)))
+    for one, at in zip(joint.members, (0.0, *member_places(joint)), strict=True):
+        if one.bore > joint.bolt.size + LOOSE_MM:
+            sizes = {"bore": length(one.bore), "bolt": told["bolt"]}
+            words = "{0}: the {1} has a bore of {bore} on a bolt of {bolt}: press a sleeve into it."
+            yield Said(mark="note", say=Sentence(words, sizes, (name, one.said)))
+        if abs(at) > ASIDE_MM:
+            words = "{0}: the {1} stands {at} along the bolt from where it is drawn, beside the {2}."
+            yield Said(
+                mark="note",
+                say=Sentence(words, {"at": length(abs(at))}, (name, one.said, joint.members[0].said)),
+            )
+
+
+def member_places(joint: BoltedJoint) -> list[float]:
+    """Return where the middles of all but the first of what is held stand along the bolt, mm from the drawn place."""
+    low = joint.members[0].width / 2
+    found = []
+    for one in joint.members[1:]:
+        low += joint.bolt.washer
+        found.append(low + one.width / 2)
+        low += one.width
+    return found
 
 
 def _out_of_square(name: str, mount: Mount, most: float) -> Said:
@@ -233,7 +303,10 @@ def _stronger(
             tab_flat(other)
         except NoTab:
             continue
-        bolt = bolt_for(min(other.hole, joint.bolt), other.grip, other.thickness, joint.pitch)
+        try:
+            bolt = bolt_for(joint.bolt, other.grip, other.thickness)
+        except NoThread:
+            continue
         least = weakest(tab_checks(other, mount, bolt, stock))
         if least is not None and least.factor >= factor:
             return Remedy(say=_change_words(change), change=change)

@@ -17,6 +17,16 @@ from engine.linkage.vectors import Array
 from engine.shop.made import Flat, Hole
 from engine.shop.mounts import REACH_MOST_MM, Mount
 from engine.shop.outline import Arc, Circle, hull, sharp, through
+from engine.shop.stacks import (
+    CLEARANCE_MM,
+    BoltStack,
+    Layer,
+    Member,
+    bolted,
+    line_of,
+    spacer_at,
+    standing,
+)
 from engine.shop.stock import Bolt, Stock, bolt_for
 from engine.shop.strength import (
     Check,
@@ -29,14 +39,13 @@ from engine.shop.strength import (
     weakest,
     weld,
 )
+from engine.shop.threads import BoltSize
 
 FIT_MM = 0.01
 EDGE = 1.5  # of the hole, from its middle to the tab's edge
 WIDTHS = (3.0, 3.5, 4.0, 5.0)  # of the hole
 FEET = (1.0, 1.5, 2.0)  # of the tab's width
 REACH_ROOM_MM = 6.0  # between a joint's head and the foot
-UNIT_WIDTH = 1.6  # of the bolt: what an eye's bearing is wide, with its cones
-UNIT_HEAD = 2.6  # of the bolt: over an eye
 GUSSET = 6.0  # how much stiffer a tab is sideways with a plate across its back: its leg over its thickness
 LEAST_LEAN_DEG = 1.0  # nobody welds truer
 THIN_EDGE = 1.5
@@ -44,35 +53,31 @@ THIN_EDGE = 1.5
 
 @facts
 class BoltedJoint:
-    """What a tab takes: bolt and joint, mm."""
+    """What a tab takes: the bolt, and everything that stands on it, the first in the drawn place."""
 
-    bolt: float
-    width: float
-    head: float
-    pitch: float
+    bolt: BoltSize
+    members: tuple[Member, ...]
 
+    @property
+    def width(self) -> float:
+        """Return how wide all of it is, mm, washers between."""
+        low, high = line_of(self.members, self.bolt.washer)
+        return high - low
 
-def joint_of(mount: Mount, stock: Stock, factor: float, thread: float | None) -> BoltedJoint:
-    """Return the joint at a mount: a rod's own thread, else the least stock bolt that bears the load in double shear."""
-    size = thread or next(
-        (
-            bolt
-            for bolt in stock.bolts
-            if bolt >= stock.thread(10.0).size - 1e-9
-            and (check := bolt_shear(max(mount.load, 1.0), bolt, 2, stock.bolt_yield))
-            and check.factor >= factor
-        ),
-        stock.bolts[-1],
-    )
-    its = stock.thread(size)
-    if mount.kind == "rod":
-        return BoltedJoint(bolt=its.size, width=its.width, head=its.head, pitch=its.pitch)
-    return BoltedJoint(bolt=size, width=round(UNIT_WIDTH * size), head=UNIT_HEAD * size, pitch=its.pitch)
+    @property
+    def head(self) -> float:
+        """Return what turns about the bolt, mm across."""
+        return max(one.outside for one in self.members)
+
+    @property
+    def offset(self) -> float:
+        """Return how far the middle of all of it stands from the drawn place, mm along the bolt."""
+        return sum(line_of(self.members, self.bolt.washer)) / 2
 
 
 @facts
 class Tab:
-    """A tab's sizes, mm; `count` is 1 or 2."""
+    """A tab's sizes, mm; `count` is 1 or 2; `offset` of a pair's middle from the drawn place, along the bolt."""
 
     count: int
     thickness: float
@@ -87,6 +92,7 @@ class Tab:
     foot: Foot
     towards: Array
     gusset: bool = False
+    offset: float = 0.0
 
     @property
     def gap(self) -> float:
@@ -166,26 +172,32 @@ def _foot_arcs(tab: Tab, half: float) -> list[Arc]:
 
 
 def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
-    """Return everything that a tab and its bolt bear."""
+    """Return everything that a tab and its bolt bear, each in the case that is worst for it."""
     if mount.load <= 0:
         return []
     yields, every = GRADES[tab.grade], tab.count * tab.thickness
-    skew = math.radians(mount.skew)
-    side = max(mount.sideways, mount.load * math.sin(math.radians(LEAST_LEAN_DEG)))
+    # What turns a pair about a line square to its bolt loads one tab more than the other: as if both bore that.
+    span = tab.gap + tab.thickness if tab.count == 2 else tab.thickness + tab.joint
+    more = 2 * mount.couples / span
+    loads = mount.loads + more
+    along = np.abs(mount.planar @ tab.towards)
+    across = np.sqrt(np.maximum(mount.loads**2 - along**2, 0.0))
+    swell = np.divide(loads, mount.loads, out=np.ones_like(loads), where=mount.loads > 1e-9)
+    side = np.maximum(mount.along, mount.loads * math.sin(math.radians(LEAST_LEAN_DEG)))
     foot = FootLoad(
-        along=mount.load * math.cos(skew),
-        across=mount.load * math.sin(skew),
+        along=along * swell,
+        across=across * swell,
         sideways=side / (GUSSET if tab.gusset else 1.0),
         reach=tab.reach,
     )
-    edge = tab.width / 2
+    edge, bears = tab.width / 2, min(tab.hole, bolt.size)
     found = [
-        bolt_shear(mount.load, bolt.size, tab.count, stock.bolt_yield, bolt.shank_in_shear),
-        bearing(mount.load, every, tab.hole, yields),
-        tear_out(mount.load, every, tab.hole, edge, yields),
-        net_section(mount.load, every, tab.hole, tab.width, yields),
-        *tab_foot(foot, tab.count, tab.thickness, tab.foot_width, yields),
-        weld(foot, tab.count, tab.thickness, tab.foot_width, yields),
+        bolt_shear(loads, bolt.size, tab.count, stock.bolt_yield, bolt.shank_in_shear, cases=mount.cases),
+        bearing(loads, every, bears, yields, cases=mount.cases),
+        tear_out(loads, every, tab.hole, edge, yields, cases=mount.cases),
+        net_section(loads, every, tab.hole, tab.width, yields, cases=mount.cases),
+        *tab_foot(foot, tab.count, tab.thickness, tab.foot_width, yields, cases=mount.cases),
+        weld(foot, tab.count, tab.thickness, tab.foot_width, yields, cases=mount.cases),
     ]
     foot_at = (0.0, -tab.reach)
     return [
@@ -204,7 +216,8 @@ def tab_for(
     foot, towards = _foot_of(mount, said)
     counts = (2,) if said is None or said.pair is None else ((2,) if said.pair else (1,))
     thick = (said.thickness,) if said and said.thickness else tuple(p for p in stock.plates if p >= 2.9)
-    hole = said.hole if said and said.hole else joint.bolt
+    hole = said.hole if said and said.hole else joint.bolt.size
+    offset = joint.offset
     widths = (said.width,) if said and said.width else tuple(k * hole for k in WIDTHS)
     for count in counts:
         for width in widths:
@@ -225,10 +238,11 @@ def tab_for(
                         foot=foot,
                         towards=towards,
                         gusset=bool(said and said.gusset),
+                        offset=offset,
                     )
                     if not _fits(tab):
                         continue
-                    bolt = bolt_for(min(hole, joint.bolt), tab.grip, thickness, joint.pitch)
+                    bolt = bolt_for(joint.bolt, tab.grip, thickness)
                     least = weakest(tab_checks(tab, mount, bolt, stock))
                     strong = least is None or least.factor >= factor
                     rank = (0.0, _metal(tab)) if strong else (1.0, -(least.factor if least else 0.0))
@@ -239,7 +253,7 @@ def tab_for(
     if best is None:
         tab = _plainest(mount, joint, said, stock, foot, towards)
         tab_flat(tab)  # says what does not fit
-        return tab, bolt_for(joint.bolt, tab.grip, tab.thickness, joint.pitch)
+        return tab, bolt_for(joint.bolt, tab.grip, tab.thickness)
     return best[1], best[2]
 
 
@@ -264,7 +278,7 @@ def _metal(tab: Tab) -> float:
 def _plainest(
     mount: Mount, joint: BoltedJoint, said: TabChoice | None, stock: Stock, foot: Foot, towards: Array
 ) -> Tab:
-    hole = said.hole if said and said.hole else joint.bolt
+    hole = said.hole if said and said.hole else joint.bolt.size
     width = said.width if said and said.width else 3 * hole
     return Tab(
         count=2,
@@ -275,11 +289,37 @@ def _plainest(
         hole=hole,
         joint=joint.width,
         spacer=0.0,
-        clearance=0.3,
+        clearance=CLEARANCE_MM,
         grade=stock.plate_grade,
         foot=foot,
         towards=towards,
+        offset=joint.offset,
     )
+
+
+def stack_of(tab: Tab, joint: BoltedJoint, bolt: Bolt) -> BoltStack:
+    """Return what stands on a tab's bolt, from head to nut: the clearance is drawn on the nut's side."""
+    of, thick = joint.bolt, tab.thickness
+    low, high = line_of(joint.members, of.washer)
+    # A chosen width of the joint is what it is to hold: what is there is spaced out to it, and said where it is wider.
+    spare = max(tab.joint - (high - low), 0.0) / 2
+    spacer = tab.spacer + spare
+    inside: list[Layer] = []
+    if tab.count == 2:
+        first = low - spacer - thick
+        inside.append(Layer(what="tab", at=first, width=thick, bore=tab.hole, outside=tab.width))
+        inside += spacer_at(first + thick, spacer, of)
+        inside += standing(joint.members, of)
+        inside += spacer_at(high, spacer, of)
+        inside.append(
+            Layer(what="tab", at=first + thick + tab.gap, width=thick, bore=tab.hole, outside=tab.width)
+        )
+        return bolted(inside, bolt, 2, first + thick + tab.gap / 2)
+    first = low - spacer - thick
+    inside.append(Layer(what="tab", at=first, width=thick, bore=tab.hole, outside=tab.width))
+    inside += spacer_at(first + thick, spacer, of)
+    inside += standing(joint.members, of)
+    return bolted(inside, bolt, 1, first + thick / 2)
 
 
 def _foot_of(mount: Mount, said: TabChoice | None) -> tuple[Foot, Array]:

@@ -1,13 +1,15 @@
 """Towers, hoops and crossbars: tubes between places, bent where they turn a corner, their ends cut to what they meet.
 
 Place     an end that meets a tube stands on that tube's axis; the cut length is what is left once the cope is in.
-Clock     degrees about the tube, seen along it: from the witness line of the first end (or the first bend's plane) to
-          where each cope's own line comes.
+Clock     degrees round the tube, clockwise as it is seen from end 1: from the line scribed along the inside of the first
+          bend (of a straight tube, along end 1's own witness line) to where each cope's own witness line comes.
+Witness   a cope's own line, from which its template is wrapped: on the side where the two tubes' axes are square to both.
 Bending   a tower as a cantilever from its first corner, a hoop or crossbar as a beam on its two ends (pinned).
 """
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -66,22 +68,27 @@ def tower_for(mount: Mount, stock: Stock, factor: float) -> TowerChoice | None:
 
 def bent_check(kind: str, corners: Array, mount: Mount, tube: Tube) -> Check | None:
     """Return a tube in bending through its corners (n, 3) mm under its mount's peak load."""
-    force = mount.way * mount.load
+    forces = mount.forces
+    if not len(forces):
+        return None
     if kind == "tower":
         arm = mount.spot - corners[0]
-        moment = float(np.linalg.norm(np.cross(arm, force)))
+        moments = np.linalg.norm(np.cross(arm, forces), axis=1) + mount.couples
         axis = corners[1] - corners[0]
-        push = abs(float(force @ axis)) / float(np.linalg.norm(axis))
+        pushes = np.abs(forces @ axis) / float(np.linalg.norm(axis))
     else:
         chord = corners[-1] - corners[0]
         span = float(np.linalg.norm(chord))
         axis = chord / span
         a = float(np.clip((mount.spot - corners[0]) @ axis, 0.0, span))
         off = mount.spot - corners[0] - axis * ((mount.spot - corners[0]) @ axis)
-        push = abs(float(force @ axis))
-        across = float(np.linalg.norm(force - axis * float(force @ axis)))
-        moment = across * a * (span - a) / span + push * float(np.linalg.norm(off))
-    return tube_bent(moment, push, 2 * tube.inertia / tube.outside, tube.area, tube.yields)
+        pushes = np.abs(forces @ axis)
+        across = np.linalg.norm(forces - np.outer(forces @ axis, axis), axis=1)
+        moments = across * a * (span - a) / span + pushes * float(np.linalg.norm(off)) + mount.couples
+    section = 2 * tube.inertia / tube.outside
+    worst = int((moments / section + pushes / tube.area).argmax())
+    found = tube_bent(float(moments[worst]), float(pushes[worst]), section, tube.area, tube.yields)
+    return None if found is None else replace(found, case=mount.cases[worst])
 
 
 def tower_made(
@@ -107,6 +114,13 @@ def tower_made(
     if length <= 0:
         raise NoTube(f"{choice.name} is shorter than what its ends are cut away: move its places apart.")
     check = bent_check(choice.kind, corners, mount, tube) if mount is not None else None
+    cut = Cut(
+        tube=tube,
+        length=length,
+        ends=ends,
+        bent=run,
+        spots=tuple((float(x), float(y), float(z)) for x, y, z in corners),
+    )
     figures = [
         Figure(key="tube", name="Tube", value=tube.said, measures="words"),
         Figure(key="length", name="Cut to, over all", value=length),
@@ -128,6 +142,7 @@ def tower_made(
                 Figure(key=f"cope_{number}_met", name=f"End {number} is coped on a tube of", value=2 * end.met),
                 Figure(key=f"cope_{number}_angle", name=f"End {number} meets it at", value=end.angle, measures="angle"),
                 Figure(key=f"cope_{number}_clock", name=f"End {number}'s witness line turned", value=end.clock, measures="angle"),
+                Figure(key=f"cope_{number}_witness", name=f"Wrap end {number} from its", value=witness_words(cut, number), measures="words"),
             ]  # fmt: skip
     checks = () if check is None else (check,)
     return Made(
@@ -137,13 +152,7 @@ def tower_made(
         subject=(choice.kind, choice.name),
         proposed=proposed,
         hands=hands,
-        cut=Cut(
-            tube=tube,
-            length=length,
-            ends=ends,
-            bent=run,
-            spots=tuple((float(x), float(y), float(z)) for x, y, z in corners),
-        ),
+        cut=cut,
         checks=checks,
         figures=tuple(figures),
         said=tuple(_said(choice, corners, mount, check, stock, factor)),
@@ -182,18 +191,18 @@ def _ends(
 
 
 def _clocks(lines: list[Array | None], corners: Array, ways: tuple[Array, ...]) -> tuple[float, float]:
-    """Return how far each end's own line is turned about the tube from the reference carried along it."""
-    first = lines[0]
-    if len(corners) > 2:
-        first = np.cross(corners[1] - corners[0], corners[2] - corners[1])
-        if np.linalg.norm(first) < 1e-9:
-            first = lines[0]
+    """Return how far each end's own line is turned about the tube from the line along the inside of its first bend.
+
+    Positive is clockwise as it is seen from end 1: right-handed about the way from there.
+    """
+    runs = np.diff(corners, axis=0)
+    runs = runs / np.linalg.norm(runs, axis=1, keepdims=True)
+    inside = inside_of_first_bend(runs)
+    first = lines[0] if inside is None else inside
     if first is None:
         return 0.0, 0.0
     reference = first / np.linalg.norm(first)
     one = _turned(reference, lines[0], ways[0])
-    runs = np.diff(corners, axis=0)
-    runs = runs / np.linalg.norm(runs, axis=1, keepdims=True)
     for before, after in itertools.pairwise(runs):
         axis = np.cross(before, after)
         size = float(np.linalg.norm(axis))
@@ -206,6 +215,20 @@ def _clocks(lines: list[Array | None], corners: Array, ways: tuple[Array, ...]) 
                 + axis * float(axis @ reference) * (1 - math.cos(angle))
             )
     return one, _turned(reference, lines[1], ways[1])
+
+
+def inside_of_first_bend(runs: Array) -> Array | None:
+    """Return the way from the tube's middle to the inside of its first bend, square to its first run, carried back to it.
+
+    runs : (n, 3) unit directions of the straight runs; None for a tube that is straight
+    """
+    for before, after in itertools.pairwise(runs):
+        across = after - before * float(after @ before)
+        size = float(np.linalg.norm(across))
+        if size > 1e-9:
+            its: Array = across / size
+            return its
+    return None
 
 
 def _turned(reference: Array, line: Array | None, about: Array) -> float:
@@ -236,12 +259,19 @@ def _said(
 
 
 def witness_words(cut: Cut, number: int) -> str:
-    """Return where an end's witness line comes, in words: how far round the tube from the line along its back."""
+    """Return where an end's witness line comes, so that it is found with the tube in the hand."""
     end = cut.ends[number - 1]
     if end.mitre:
         return "witness line where the tube stays longest"
+    way = "clockwise" if end.clock >= 0 else "anticlockwise"
     if cut.bent is not None and cut.bent.bends:
-        return f"witness line {end.clock:+.0f}° round from the first bend's plane"
-    if number == 1:
-        return "witness line along the tube's back"
-    return f"witness line {end.clock:+.0f}° round from the first end's"
+        if abs(end.clock) < 0.5:
+            return "witness line along the inside of the first bend"
+        return (
+            f"witness line {abs(end.clock):.0f}° {way} from the inside of the first bend, looking from end 1"
+        )
+    if number == 1 or not cut.ends[0].met:
+        return "witness line along the tube, anywhere round it"
+    if abs(end.clock) < 0.5:
+        return "witness line in line with end 1's"
+    return f"witness line {abs(end.clock):.0f}° {way} from end 1's, looking from end 1"

@@ -1,6 +1,7 @@
 """All files of a job's parts: made whole in memory, then written whole or not at all."""
 
 import json
+import math
 import re
 import shutil
 import tempfile
@@ -12,7 +13,9 @@ from engine.document.schema import Project
 from engine.shop.buying import OnShelf
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
+from engine.shop.stacks import stack_values
 from engine.shop.stock import METRIC, Stock
+from engine.shop.strength import Check
 from engine.telling import Tell, to_nobody, within
 from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
@@ -32,6 +35,9 @@ def parts_values(parts: JobParts) -> Values:
             "ahead": round(mount.ahead, 3),
             "tapes": [{"to": place, "length": round(long, 3)} for place, long in mount.tapes],
             "close_enough": [round(value, 3) for value in mount.close_enough],
+            "tape_mm": round(mount.tape_mm, 2) if math.isfinite(mount.tape_mm) else None,
+            "loose": mount.loose or None,
+            "angles": [_angles(part) for part in parts.tabs_at(mount.station, mount.point)],
         }
         for mount in parts.mounts
     ]
@@ -69,10 +75,15 @@ def part_values(part: Made, file: str | None = None) -> Values:
         ]
         values["plate"] = {"thickness": part.flat.thickness, "grade": part.flat.grade}
     values["hardware"] = [{"what": one.what, "size": one.size, "count": one.count} for one in part.hardware]
-    values["checks"] = [{"what": check.what, "factor": round(check.factor, 3)} for check in part.checks]
-    values["weakest"] = (
-        None if part.weakest is None else {"what": part.weakest.what, "factor": round(part.weakest.factor, 3)}
-    )
+    values["checks"] = [_check(check) for check in part.checks]
+    values["weakest"] = None if part.weakest is None else _check(part.weakest)
+    values["stacks"] = [
+        {"bolt": stack.bolt.said, "planes": stack.planes, "layers": stack_values(stack)}
+        for stack in part.stacks
+    ]
+    if part.kind == "tab":
+        held = (tuple(part.subject[1:]), *part.also)
+        values["point"], values["holds"] = part.subject[1], [name for _, name in held]
     values["said"] = [
         {"mark": one.mark, "say": str(one.say), "remedy": None if one.remedy is None else str(one.remedy.say)}
         for one in part.said
@@ -80,6 +91,16 @@ def part_values(part: Made, file: str | None = None) -> Values:
     if file is not None:
         values["file"] = f"plates/{file}.dxf"
     return values
+
+
+def _angles(tab: Made) -> Values:
+    keys = ("bolt_level", "bolt_level_side", "bolt_turn", "bolt_turn_side", "tab_plumb", "tab_plumb_side")
+    values = {key: tab.figure(key) for key in keys}
+    return {"tab": tab.name} | {k: round(v, 2) if isinstance(v, float) else v for k, v in values.items()}
+
+
+def _check(check: Check) -> Values:
+    return {"what": check.what, "factor": round(check.factor, 3), "case": check.case}
 
 
 def file_names(parts: JobParts) -> dict[int, str]:

@@ -8,6 +8,8 @@ from collections.abc import Iterable
 from engine.shop.buying import Line, OnShelf, rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
+from engine.shop.made import Made
+from engine.shop.set_out import TAPES
 
 
 def table(head: list[str], rows: Iterable[Iterable[object]]) -> str:
@@ -108,36 +110,38 @@ def _row(line: Line) -> list[object]:
 
 def set_out_list(parts: JobParts) -> str:
     """Return where each mount comes: height, plumb mark, tapes, how close is close enough, its bolt's readings."""
-    tabs = {(part.station, part.subject[1]): part for part in parts.parts if part.kind == "tab" and part.flat}
     rows: list[list[object]] = []
     for mount in parts.mounts:
         tapes = [cell for place, long in mount.tapes for cell in (place, long)]
-        tapes += [""] * (6 - len(tapes))
-        tab = tabs.get((mount.station, mount.point))
-        angles = (
-            [tab.figure(key) for key in ("bolt_level", "bolt_turn", "tab_plumb")] if tab else ["", "", ""]
-        )
-        rows.append(
-            [
-                mount.station,
-                mount.point,
-                mount.up,
-                mount.out,
-                mount.ahead,
-                *tapes,
-                *mount.close_enough,
-                *angles,
-            ]
-        )
+        tapes += [""] * (2 * TAPES - len(tapes))
+        place = [mount.station, mount.point, mount.up, mount.out, mount.ahead, *tapes, *mount.close_enough]
+        tabs: list[Made | None] = [*parts.tabs_at(mount.station, mount.point)]
+        for tab in tabs or [None]:
+            keys = (
+                "bolt_level",
+                "bolt_level_side",
+                "bolt_turn",
+                "bolt_turn_side",
+                "tab_plumb",
+                "tab_plumb_side",
+            )
+            angles = [""] * 7 if tab is None else [tab.name, *(tab.figure(key) for key in keys)]
+            rows.append([*place, mount.tape_mm, mount.loose or "", *angles])
     head = ["station", "point", "up mm", "out mm, left +", "ahead mm"]
-    for number in (1, 2, 3):
+    for number in range(1, TAPES + 1):
         head += [f"tape {number} to", f"tape {number} mm"]
     head += [
         "close fore-aft mm",
         "close out mm",
         "close up mm",
+        "1 mm of tape is mm of place",
+        "loosest way",
+        "tab",
         "bolt out of level deg",
+        "which end of the bolt is higher",
         "bolt turned deg",
-        "tab out of plumb deg",
+        "turned from what, which end which way",
+        "tab from vertical deg",
+        "where its foot is",
     ]
     return table(head, rows)

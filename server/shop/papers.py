@@ -104,6 +104,8 @@ def _wrap_pages(
     round_it, along = unrolled(r, end)
     box = (0.0, 0.0, float(round_it[-1]), float(along.max()) + WRAP_TALL)
     name = f"{part.station}, {spoken(part.name)}, end {number}: wrap round the tube of {2 * r:g} mm, {witness_words(part.cut, number)}"
+    if part.hands == 2:
+        name += "; other hand: printed side in, and round the other way"
 
     def draw() -> None:
         canvas.setLineWidth(0.25 * mm)

@@ -34,14 +34,21 @@ def three_link(eye_up: float = 0.0, **more: Any) -> dict[str, Any]:
 
 
 @cache
-def made_of(eye_up: float = 0.0, rods: str = "", tube: tuple[float, float] | None = None) -> JobParts:
+def made_of(
+    eye_up: float = 0.0, rods: str = "", tube: tuple[float, float] | None = None, grade: str = "S235"
+) -> JobParts:
     more: dict[str, Any] = {}
     if rods:
         more["rods"] = {
             LINK: {"thread": float(rods), "hands": ["right", "left"], "pitch": 2.0, "engagement": 30.0}
         }
     if tube:
-        chosen = {"kind": "rod", "name": "arm", "body": LINK, "tube": {"outside": tube[0], "wall": tube[1]}}
+        chosen = {
+            "kind": "rod",
+            "name": "arm",
+            "body": LINK,
+            "tube": {"outside": tube[0], "wall": tube[1], "grade": grade},
+        }
         more["make"] = {"parts": [chosen]}
     return job_parts(check_project(three_link(eye_up, **more)), fitted=False)
 
@@ -177,7 +184,7 @@ class Cut(unittest.TestCase):
         self.assertIn("bent where its eye is pushed", words_of(link))
         remedy = next(said.remedy for said in link.said if said.remedy)
         size = remedy.change["tube"]
-        better = link_of(made_of(tube=(size["outside"], size["wall"])))
+        better = link_of(made_of(tube=(size["outside"], size["wall"]), grade=size["grade"]))
         self.assertNotIn("bent where its eye is pushed", words_of(better))
 
     def test_a_tube_wider_than_any_in_stock_gets_sleeves_as_wide_which_are_ordered(self) -> None:

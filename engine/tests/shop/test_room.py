@@ -45,7 +45,7 @@ class Fits(unittest.TestCase):
             values["envelopes"] = walls
             work, parts = self.fitted(values)
             top = next(part for part in parts if part.subject == ("tab", "top", "coilover"))
-            mounts = mounts_of(work, work.peak(3.0))
+            mounts = mounts_of(work, work.peak(RULES.loading))
             found = bolts_stuck(work, mounts, {("top", "coilover"): float(top.figure("grip")) + 20})
             self.assertEqual(bool([one for one in found if one.mount.point == "top"]), stuck)
             if stuck:
@@ -59,7 +59,7 @@ class Fits(unittest.TestCase):
             {"name": "bracket", "shape": "box", "centre": [float(c) for c in middle], "size": [20, 20, 20]}
         ]
         work, parts = self.fitted(values)
-        near = runs_into(work, parts, mounts_of(work, work.peak(3.0)))
+        near = runs_into(work, parts, mounts_of(work, work.peak(RULES.loading)))
         pairs = {frozenset((one.one, one.other)): one.distance for one in near}
         self.assertLess(pairs[frozenset(("made: rod", "bracket"))], 0)
         its = roomed(work)
@@ -68,7 +68,7 @@ class Fits(unittest.TestCase):
 
     def test_every_part_has_its_room_where_it_is_drawn(self) -> None:
         work, parts = self.fitted(samples.arm())
-        for envelope in part_envelopes(work.station, parts, mounts_of(work, work.peak(3.0))):
+        for envelope in part_envelopes(work.station, parts, mounts_of(work, work.peak(RULES.loading))):
             self.assertTrue(envelope.name.startswith("made: "))
 
     def test_a_spanner_wants_thirty_degrees_somewhere_round_the_bolt(self) -> None:
@@ -91,7 +91,7 @@ class Fits(unittest.TestCase):
             work, parts = self.fitted(values)
             top = next(part for part in parts if part.subject == ("tab", "top", "coilover"))
             lengths = {("top", "coilover"): float(top.figure("grip")) + 20}
-            found = no_spanner(work, mounts_of(work, work.peak(3.0)), lengths)
+            found = no_spanner(work, mounts_of(work, work.peak(RULES.loading)), lengths)
             self.assertEqual(
                 [one.side for one in found], ["left"] if held else [], [e["name"] for e in around]
             )
@@ -104,7 +104,7 @@ class Fits(unittest.TestCase):
 
     def test_another_bolt_leans_as_a_finite_turn_says(self) -> None:
         work, _ = self.fitted(copy.deepcopy(starting_project(layout_named("pushrod"))["stations"][0]))
-        peak = work.peak(3.0)
+        peak = work.peak(RULES.loading)
         for mount in mounts_of(work, peak):
             if mount.square is None:
                 continue

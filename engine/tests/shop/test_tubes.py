@@ -7,15 +7,17 @@ import unittest
 from typing import Any
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from engine.document.make import NotchChoice
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.cope import cope
-from engine.shop.cups import mitre_deg
+from engine.shop.cups import long_side, mitre_deg
 from engine.shop.made import Made
 from engine.shop.notch import INSIDE, K_FACTOR, NoNotch, flat_length, opening_of, section_kept
 from engine.shop.parts import Maker, StationParts, station_parts
+from engine.shop.tubes import witness_words
 from engine.station.solved import solve_station
 from engine.tests import samples
 from engine.workup import WorkUp
@@ -99,6 +101,50 @@ class Towers(unittest.TestCase):
         at = at + way * (run.length - mark)
         self.assertLess(float(np.linalg.norm(at - spots[-1])), 1e-6)
 
+    def test_each_witness_line_is_found_from_the_inside_of_the_first_bend(self) -> None:
+        rng = np.random.default_rng(11)
+        seen = 0
+        for _ in range(20):
+            corners = (
+                np.array([[0.0, 400, 300], [0, 400, 700], [0, 200, 900], [100, 0, 900]])
+                + rng.normal(size=(4, 3)) * 30
+            )
+            ends = [{"on": "tube", "outside": 60.3, "along": rng.normal(size=3).tolist()} for _ in range(2)]
+            part = made(
+                {
+                    "kind": "hoop",
+                    "name": "hoop",
+                    "corners": corners.tolist(),
+                    "tube": TUBE,
+                    "ends": ends,
+                    "radius": 60.0,
+                }
+            )
+            if part.cut is None:
+                continue  # it cannot be bent or coped so
+            seen += 1
+            ways = np.diff(corners, axis=0)
+            ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+            # The line scribed along the inside of the first bend, and where the bends carry it to: turned with the tube.
+            line = ways[1] - ways[0] * float(ways[1] @ ways[0])
+            carried = [line / np.linalg.norm(line)]
+            for before, after in itertools.pairwise(ways):
+                spin = Rotation.align_vectors([after], [before])[0]
+                carried.append(spin.apply(carried[-1]))
+            for number, (way, away) in enumerate(((ways[0], ways[0]), (ways[-1], -ways[-1]))):
+                end, from_line = part.cut.ends[number], carried[0] if number == 0 else carried[-1]
+                # Clockwise as it is seen from end 1: right-handed about the way from there.
+                witness = Rotation.from_rotvec(way * math.radians(end.clock)).apply(from_line)
+                met = np.array(ends[number]["along"]) / np.linalg.norm(ends[number]["along"])
+                met = met if met @ away >= 0 else -met
+                square = np.cross(met, away)
+                np.testing.assert_allclose(witness, square / np.linalg.norm(square), atol=1e-6)
+                self.assertIn(
+                    "from the inside of the first bend, looking from end 1",
+                    witness_words(part.cut, number + 1),
+                )
+        self.assertGreater(seen, 8)
+
     def test_a_tower_bends_as_a_cantilever(self) -> None:
         values = samples.arm()
         x, y, z = values["points"]["top"]
@@ -112,13 +158,15 @@ class Towers(unittest.TestCase):
         part = made(choice, values)
         assert part.weakest is not None and part.cut is not None
         work = WorkUp(solve_station(samples.station(values)))
-        peak = work.peak(3.0)
+        peak = work.peak(RULES.loading)
         assert peak is not None
-        way = np.subtract(values["points"]["eye"], values["points"]["top"])
-        way = way / np.linalg.norm(way) * peak.units["coilover"]
-        moment = np.linalg.norm(np.cross([0, 0, 250.0], way))
         tube = part.cut.tube
-        stress = moment / (2 * tube.inertia / tube.outside) + abs(way[2]) / tube.area
+        stress = 0.0
+        for case in peak.cases:
+            way = case.place[work.linkage.index["eye"]] - np.array(values["points"]["top"])
+            push = way / np.linalg.norm(way) * case.units["coilover"]
+            moment = float(np.linalg.norm(np.cross([0, 0, 250.0], push)))
+            stress = max(stress, moment / (2 * tube.inertia / tube.outside) + abs(float(push[2])) / tube.area)
         self.assertAlmostEqual(part.weakest.factor, 235 / stress, places=6)
 
     def test_a_weak_tower_gets_a_tube_that_bears_it(self) -> None:
@@ -201,6 +249,35 @@ class Cups(unittest.TestCase):
                 )
                 self.assertAlmostEqual(mitre, turned, places=6)
             self.assertGreaterEqual(mitre, 0.0)
+
+    def test_the_long_side_of_a_cup_is_where_its_base_falls_away(self) -> None:
+        values = started("arm-on-air")
+        bag = next(unit for unit in values["units"] if unit["kind"] == "air_spring")
+        low, high = (np.array(values["points"][end], dtype=float) for end in bag["ends"])
+        line = (high - low) / np.linalg.norm(high - low)
+        for lean in ([0.3, 0.1, 0.0], [-0.2, 0.0, 0.1], [0.0, -0.4, 0.0]):
+            square = line + np.array(lean)
+            bag["plates"] = {"first": square.tolist(), "second": (-square).tolist()}
+            work = WorkUp(solve_station(samples.station(values)))
+            unit = next(one for one in work.station.units if one.kind == "air_spring")
+            end = next(end for end in unit.ends if end in work.station.chassis)
+            at_ride = work.solved.at_ride
+            assert at_ride is not None
+            place = at_ride.solution.motion.place[:, :, 0]
+            here, far = (
+                place[:, work.linkage.index[name]] for name in (end, next(e for e in unit.ends if e != end))
+            )
+            into = (far - here) / np.linalg.norm(far - here)
+            base = square / np.linalg.norm(square)
+            side = np.cross(into, [1.0, 0.0, 0.0])
+            side /= np.linalg.norm(side)
+            other = np.cross(into, side)
+            ways = [math.cos(t) * side + math.sin(t) * other for t in np.linspace(0, 2 * math.pi, 721)]
+            # From the bag's plate, 50 mm up its line, back down along the line to the base, beside the middle.
+            longs = [float((50 * into + 20 * way) @ base) / float(into @ base) for way in ways]
+            found = long_side(work, unit, end)
+            assert found is not None
+            self.assertGreater(float(found @ ways[int(np.argmax(longs))]), 0.9999)
 
     def test_a_cup_stands_on_the_frame_that_is_drawn(self) -> None:
         values = started("arm-on-air")
