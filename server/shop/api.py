@@ -1,6 +1,7 @@
 """What has to be made, over HTTP: parts and mounts of the document in hand, and all files of a revision as one ZIP."""
 
 import io
+import math
 import zipfile
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -62,6 +63,8 @@ def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
                 "ahead": mount.ahead,
                 "tapes": [{"to": place, "length": long} for place, long in mount.tapes],
                 "close_enough": list(mount.close_enough),
+                "tape_mm": mount.tape_mm if math.isfinite(mount.tape_mm) else None,
+                "loose": mount.loose,
             }
             for mount in parts.mounts
         ],

@@ -260,7 +260,6 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
         for words in _settings(solved):
             page.line(words)
         page.head("Setting out, mm: up from the floor, out from the centreline (left +), ahead of the datum")
-        tabs = {part.subject[1]: part for part in station.parts if part.kind == "tab" and part.flat}
         for mount in parts.mounts:
             if mount.station == station.station:
                 tapes = "; ".join(f"{spoken(place)} {long:.1f}" for place, long in mount.tapes)
@@ -269,13 +268,10 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
                     f"{spoken(mount.point)}: up {mount.up:.1f}, out {mount.out:.1f}, ahead {mount.ahead:.1f}"
                 )
                 page.line(f"    tapes: {tapes}.  Close enough fore–aft / out / up: {close}")
-                tab = tabs.get(mount.point)
-                if tab is not None:
-                    turned = next(one for one in tab.figures if one.key == "bolt_turn")
-                    page.line(
-                        f"    bolt {tab.figure('bolt_level'):.1f}° out of level, {turned.name.lower()} {turned.value:.1f}°; "
-                        f"tab {tab.figure('tab_plumb'):.1f}° out of plumb"
-                    )
+                if mount.loose:
+                    page.line(f"    these tapes leave it loose {mount.loose}: set its height and plumb mark first")
+                for tab in parts.tabs_at(station.station, mount.point):
+                    page.line(f"    {spoken(tab.name)}: {_angles(tab)}")
         page.head("Parts, for one hand" if any(part.hands == 2 for part in station.parts) else "Parts")
         for part in station.parts:
             page.line(_part_words(part))
@@ -294,6 +290,16 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
     return out.getvalue()
 
 
+def _angles(tab: Made) -> str:
+    """Return how an angle finder sets a tab and its bolt, each reading with its side."""
+    words = [
+        f"bolt {tab.figure('bolt_level'):.1f}° out of level, {tab.figure('bolt_level_side')}",
+        f"turned {tab.figure('bolt_turn'):.1f}° {tab.figure('bolt_turn_side')}",
+        f"tab {tab.figure('tab_plumb'):.1f}° from vertical, {tab.figure('tab_plumb_side')}",
+    ]
+    return "; ".join(words)
+
+
 def _part_words(part: Made) -> str:
     its = "; ".join(
         f"{figure.name.lower()} {_shown(figure.value, figure.measures)}"
@@ -301,7 +307,7 @@ def _part_words(part: Made) -> str:
         if figure.value is not None and figure.measures not in ("force",)
     )
     weak = part.weakest
-    bears = f"  Weakest: {weak.what}, {weak.factor:.1f} times its peak load." if weak else ""
+    bears = f"  Weakest: {weak.what}, {weak.factor:.1f} times its load{', ' if weak.case else ''}{weak.case}." if weak else ""
     return f"{part.count} × {spoken(part.name)}: {its}.{bears}"
 
 

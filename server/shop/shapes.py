@@ -7,6 +7,7 @@ from ninja import Schema
 
 from engine.shop.made import Cut, Flat, Made, Said
 from engine.shop.outline import box_of
+from engine.shop.stacks import stack_values
 from engine.shop.strength import Check
 from engine.shop.tubes import witness_words
 from server.shop.drawings import svg_path
@@ -42,10 +43,11 @@ class FigureOut(Schema):
 
 
 class CheckOut(Schema):
-    """One way in which a part may fail: factor over its peak load, and where on its drawing, mm."""
+    """One way in which a part may fail: factor over its peak load, in which load case, and where on its drawing, mm."""
 
     what: str
     factor: float
+    case: str
     x: float | None
     y: float | None
 
@@ -103,6 +105,24 @@ class HardwareOut(Schema):
     count: int
 
 
+class LayerOut(Schema):
+    """One thing on a bolt, mm: where it begins along it, how wide, its hole, its outside."""
+
+    what: str
+    at: float
+    width: float
+    bore: float
+    outside: float
+
+
+class StackOut(Schema):
+    """All that stands on one bolt, from its head to its nut; the bolt as it is ordered, and how often it is cut."""
+
+    bolt: str
+    planes: int
+    layers: list[LayerOut]
+
+
 class PartMade(Schema):
     """One part. `choice` is what the document would say to have this very part, null where it has no choice of its own."""
 
@@ -120,6 +140,8 @@ class PartMade(Schema):
     checks: list[CheckOut]
     said: list[SaidOut]
     hardware: list[HardwareOut]
+    stacks: list[StackOut]
+    also: list[list[str]]
     flat: FlatOut | None
     tube: TubeOut | None
     choice: dict[str, Any] | None
@@ -133,7 +155,10 @@ class TapeOut(Schema):
 
 
 class MountOut(Schema):
-    """Where a mount comes, mm, and how close is close enough: fore–aft, out, up."""
+    """Where a mount comes, mm, and how close is close enough: fore–aft, out, up.
+
+    tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else empty
+    """
 
     station: str
     point: str
@@ -142,6 +167,8 @@ class MountOut(Schema):
     ahead: float
     tapes: list[TapeOut]
     close_enough: list[float]
+    tape_mm: float | None
+    loose: str
 
 
 class MakeOut(Schema):
@@ -236,7 +263,7 @@ def _check(check: Check | None) -> dict[str, Any] | None:
     if check is None:
         return None
     x, y = check.at or (None, None)
-    return {"what": check.what, "factor": check.factor, "x": x, "y": y}
+    return {"what": check.what, "factor": check.factor, "case": check.case, "x": x, "y": y}
 
 
 def part_values(part: Made) -> dict[str, Any]:
@@ -265,6 +292,11 @@ def part_values(part: Made) -> dict[str, Any]:
         "checks": [_check(check) for check in sorted(part.checks, key=lambda check: check.factor)],
         "said": _said(part.said),
         "hardware": [vars(one) for one in part.hardware],
+        "stacks": [
+            {"bolt": stack.bolt.said, "planes": stack.planes, "layers": stack_values(stack)}
+            for stack in part.stacks
+        ],
+        "also": [list(one) for one in part.also],
         "flat": None if part.flat is None else _flat(part.flat),
         "tube": None if part.cut is None else _tube(part.cut),
         "choice": part.choice,

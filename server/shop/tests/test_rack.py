@@ -71,4 +71,4 @@ class Rack(TestCase):
         self.assertTrue(read)
         for row in read:
             self.assertLessEqual(abs(float(row["bolt turned deg"])), 45.0)
-            self.assertLessEqual(float(row["tab out of plumb deg"]), 90.0)
+            self.assertLessEqual(float(row["tab from vertical deg"]), 90.0)

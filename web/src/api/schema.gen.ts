@@ -4948,13 +4948,15 @@ export interface components {
         };
         /**
          * CheckOut
-         * @description One way in which a part may fail: factor over its peak load, and where on its drawing, mm.
+         * @description One way in which a part may fail: factor over its peak load, in which load case, and where on its drawing, mm.
          */
         CheckOut: {
             /** What */
             what: string;
             /** Factor */
             factor: number;
+            /** Case */
+            case: string;
             /** X */
             x: number | null;
             /** Y */
@@ -5017,6 +5019,22 @@ export interface components {
             count: number;
         };
         /**
+         * LayerOut
+         * @description One thing on a bolt, mm: where it begins along it, how wide, its hole, its outside.
+         */
+        LayerOut: {
+            /** What */
+            what: string;
+            /** At */
+            at: number;
+            /** Width */
+            width: number;
+            /** Bore */
+            bore: number;
+            /** Outside */
+            outside: number;
+        };
+        /**
          * MakeOut
          * @description Everything that has to be made, and every mount to set out.
          */
@@ -5032,6 +5050,8 @@ export interface components {
         /**
          * MountOut
          * @description Where a mount comes, mm, and how close is close enough: fore–aft, out, up.
+         *
+         *     tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else empty
          */
         MountOut: {
             /** Station */
@@ -5048,6 +5068,10 @@ export interface components {
             tapes: components["schemas"]["TapeOut"][];
             /** Close Enough */
             close_enough: number[];
+            /** Tape Mm */
+            tape_mm: number | null;
+            /** Loose */
+            loose: string;
         };
         /**
          * PartMade
@@ -5081,6 +5105,10 @@ export interface components {
             said: components["schemas"]["SaidOut"][];
             /** Hardware */
             hardware: components["schemas"]["HardwareOut"][];
+            /** Stacks */
+            stacks: components["schemas"]["StackOut"][];
+            /** Also */
+            also: string[][];
             flat: components["schemas"]["FlatOut"] | null;
             tube: components["schemas"]["TubeOut"] | null;
             /** Choice */
@@ -5127,6 +5155,18 @@ export interface components {
             mark: string;
             say: components["schemas"]["SentenceOut"];
             remedy: components["schemas"]["PartRemedy"] | null;
+        };
+        /**
+         * StackOut
+         * @description All that stands on one bolt, from its head to its nut; the bolt as it is ordered, and how often it is cut.
+         */
+        StackOut: {
+            /** Bolt */
+            bolt: string;
+            /** Planes */
+            planes: number;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
         };
         /**
          * TapeOut
@@ -6702,7 +6742,7 @@ export interface components {
             along: number[] | null;
             /**
              * Offset
-             * @description mm by which the axes pass one another
+             * @description mm by which the axes pass one another: the met one stands toward its way × the way into the tube, its way taken so that both look the same way
              * @default 0
              */
             offset: number;
@@ -6813,6 +6853,18 @@ export interface components {
              * @default null
              */
             rated: number | null;
+            /**
+             * Bore
+             * @description mm, of the bolt that goes through it
+             * @default null
+             */
+            bore: number | null;
+            /**
+             * Width
+             * @description mm over the eye with its cones, along the bolt
+             * @default null
+             */
+            width: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -7243,6 +7295,8 @@ export interface components {
              * @default null
              */
             peak_multiple: number | null;
+            /** @default null */
+            cases: components["schemas"]["LoadingCases"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -7269,6 +7323,32 @@ export interface components {
             name: string;
             /** Masses */
             masses?: components["schemas"]["PutIn"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * LoadingCases
+         * @description The shop's own load cases in place of the usual ones; every key may be left out.
+         */
+        LoadingCases: {
+            /** @default null */
+            brake_front: components["schemas"]["WheelForces"] | null;
+            /** @default null */
+            brake_rear: components["schemas"]["WheelForces"] | null;
+            /** @default null */
+            drive: components["schemas"]["WheelForces"] | null;
+            /** @default null */
+            corner_outer: components["schemas"]["WheelForces"] | null;
+            /** @default null */
+            corner_inner: components["schemas"]["WheelForces"] | null;
+            /** @default null */
+            pothole: components["schemas"]["WheelForces"] | null;
+            /**
+             * Droop
+             * @description times the unsprung weight that the straps stop
+             * @default null
+             */
+            droop: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -7656,7 +7736,7 @@ export interface components {
             count: number;
             /**
              * Gap
-             * @description between a pair of plates, where rod end and eye stand
+             * @description between a pair of plates, where rod end and eye stand; 0 for what those need
              * @default 0
              */
             gap: number;
@@ -8110,6 +8190,18 @@ export interface components {
              * @default null
              */
             end: ("front" | "rear") | null;
+            /**
+             * Driven
+             * @description whether its wheels are driven; if left out, where it has half shafts or is no front end
+             * @default null
+             */
+            driven: boolean | null;
+            /**
+             * Brakes
+             * @default wheel
+             * @enum {string}
+             */
+            brakes: "wheel" | "inboard";
             /**
              * Other Side
              * @description mirror, alone, or the name of the station on the other side
@@ -8607,6 +8699,26 @@ export interface components {
              * @default null
              */
             tyre_width: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * WheelForces
+         * @description What comes to a tyre in a load case, in multiples of the wheel's static load: up, along the vehicle, across it.
+         */
+        WheelForces: {
+            /** Up */
+            up: number;
+            /**
+             * Along
+             * @default 0
+             */
+            along: number;
+            /**
+             * Across
+             * @default 0
+             */
+            across: number;
         } & {
             [key: string]: unknown;
         };

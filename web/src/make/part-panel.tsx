@@ -10,6 +10,7 @@ import type { SurveyInHand } from "../survey/store";
 import { applyRemedy, type Choice, choose, isChosen, type Part, unchoose } from "./choosing";
 import { FootFields, Pick, RunFields, tubeKey, tubeOptions } from "./part-fields";
 import { Files } from "./part-files";
+import { Stacks } from "./stack";
 
 /** What may be changed of a kind of part: key of its choice, plain name, what it measures. */
 const SIZES: Record<string, [string, string, Dimension][]> = {
@@ -148,13 +149,17 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
         </button>
       </div>
       <Figures part={part} />
+      <Stacks stacks={part.stacks} />
       {part.checks.length > 0 && (
         <section aria-label="What it bears" className="pt-3">
-          <h3 className="font-semibold">Bears, times its peak load</h3>
+          <h3 className="font-semibold">Bears so many times its load</h3>
           <ul>
             {part.checks.map((check) => (
               <li key={check.what} className="flex justify-between gap-3 border-b border-rule py-1">
-                <span>{check.what}</span>
+                <span>
+                  {check.what}
+                  {check.case && <span className="block text-sm text-soft">{check.case}</span>}
+                </span>
                 <span className="font-bold">
                   {check.factor < 100 ? `${check.factor.toFixed(1)} ×` : "over 100 ×"}
                 </span>
@@ -162,8 +167,8 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
             ))}
           </ul>
           <p className="pt-1 text-sm text-soft">
-            Yield over the stress of its peak load; no fatigue, no heat of the weld. A first check, no
-            certificate.
+            Yield over the stress of the load case named, the worst for it; no fatigue, no heat of the weld. A
+            first check, no certificate.
           </p>
         </section>
       )}
@@ -295,6 +300,9 @@ function Said({ part, change }: { part: Part; change: Change }) {
   );
 }
 
+/** What stands on a bolt is drawn, not written among the figures. */
+const isFigure = (one: Shape["FigureOut"]) => !one.key.endsWith("stack");
+
 function Figures({ part }: { part: Part }) {
   const { quantity, number } = useUnits();
   const shown = (one: Shape["FigureOut"]) => {
@@ -306,7 +314,7 @@ function Figures({ part }: { part: Part }) {
   };
   return (
     <dl>
-      {part.figures.map((one) => (
+      {part.figures.filter(isFigure).map((one) => (
         <div key={one.key} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
           <dt className="leading-tight">{one.name}</dt>
           <dd className="text-right text-lg font-bold">{shown(one)}</dd>

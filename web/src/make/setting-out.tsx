@@ -5,7 +5,10 @@ import { useUnits } from "../quantity/units";
 import { placeWords } from "../survey/words";
 import type { Part } from "./choosing";
 
-const ANGLES = ["bolt_level", "bolt_turn", "tab_plumb"];
+/** A reading of the angle finder, and the words that say its side. */
+const ANGLES = ["bolt_level", "bolt_turn", "tab_plumb", "foot_plan"];
+
+const side = (tab: Part, key: string) => tab.figures.find((one) => one.key === `${key}_side`)?.text ?? "";
 
 /** Where each mount comes, large enough to be read at the frame. */
 export function SettingOut({
@@ -57,20 +60,35 @@ export function SettingOut({
                   </li>
                 ))}
               </ul>
+              {mount.loose && (
+                <p className="pt-1 text-sm leading-snug">
+                  These tapes leave it loose {mount.loose}: a millimetre of tape is{" "}
+                  {mount.tape_mm === null ? "any distance" : quantity(mount.tape_mm, "length")} there. Set its
+                  height and plumb mark first.
+                </p>
+              )}
               {parts
-                .filter(
-                  (part) =>
-                    part.kind === "tab" && part.station === mount.station && part.subject[1] === mount.point,
-                )
+                .filter((part) => part.kind === "tab" && part.station === mount.station)
+                .filter((tab) => [tab.subject[1], ...tab.also.map(([point]) => point)].includes(mount.point))
                 .map((tab) => (
-                  <p key={tab.name} className="pt-1 text-sm leading-snug">
-                    <span className="font-semibold">{spoken(tab.subject[2] ?? "")}:</span>{" "}
-                    {ANGLES.map((key) => tab.figures.find((one) => one.key === key))
-                      .filter((one) => one !== undefined)
-                      .map((one) => `${one.name.toLowerCase()} ${quantity(one.value ?? 0, "angle", 1)}`)
-                      .join(", ")}
-                    .
-                  </p>
+                  <div key={tab.name} className="pt-1 text-sm leading-snug">
+                    <p className="font-semibold">
+                      {[tab.subject[2], ...tab.also.map(([, held]) => held)]
+                        .map((one) => spoken(one ?? ""))
+                        .join(", ")}
+                    </p>
+                    <ul>
+                      {ANGLES.map((key) => tab.figures.find((one) => one.key === key))
+                        .filter((one) => one !== undefined)
+                        .map((one) => (
+                          <li key={one.key}>
+                            {[`${one.name} ${quantity(one.value ?? 0, "angle", 1)}`, side(tab, one.key)]
+                              .filter(Boolean)
+                              .join(", ")}
+                          </li>
+                        ))}
+                    </ul>
+                  </div>
                 ))}
               <Link
                 className="press mt-1 px-3 text-sm"
