@@ -1,13 +1,17 @@
 """Weighted least squares over a survey's network: where everything is, how well, what is loose, what does not fit.
 
 Gauss–Newton with singular values (Gauss 1809; Golub & Kahan 1965); what the readings say nothing of does not move.
-Slips are found one after another by their standardised residual w = v / (σ √r) (Baarda 1968): beyond 3.29, which one
-reading in a thousand passes by chance, the largest is left out and the rest adjusted again.
+Slips are looked for one after another where a standardised residual w = v / (σ √r) (Baarda 1968) is beyond 3.29, which one
+reading in a thousand passes by chance; of more than ten readings beyond what the largest of so many passes once in a hundred. Every reading that may explain it is left out by itself and the rest adjusted: the
+one without which all fits best is named, with every other that does nearly as well (TIED of Σw², by the ratio of their
+likelihoods), or that goes with it (ALIKE). What nothing much checks (WEAK) is never named alone. After each removal
+everything that was left out before is tried again, and comes back where it now fits.
 """
 
-from dataclasses import field
+from dataclasses import field, replace
 
 import numpy as np
+from scipy.special import ndtri
 
 from engine.facts import facts
 from engine.linkage.vectors import Array
@@ -17,6 +21,7 @@ RANK = 1e-7  # of the largest singular value
 WELL_HELD = 1e-3  # of the largest pivot: so far from loose that no singular value needs to be looked at
 NEXT_TO_NOTHING = 1e-7
 SLIP = 3.29
+FALSE_ALARMS = 0.01  # of a whole survey
 ITERATIONS = 30
 HALVINGS = 8
 GAINED = 1e-12  # of the misfit: a step that wins less is the last one
@@ -24,6 +29,16 @@ ENOUGH_MM = 1e-5
 ROUGHLY_MM = 5e-3  # while slips are still being looked for
 LONGEST_STEP_MM = 400.0  # so that a wild reading cannot throw places about
 NO_REDUNDANCY = 1e-6
+WEAK = 0.1  # redundancy: a slip in such a reading hardly shows, and others are blamed for it
+TIED = 12.0  # of the weighted misfit: one reading in hundreds explains a slip of another so much better by chance
+ALIKE = 0.95  # of two residuals: either explains the other's slip
+MAY_EXPLAIN = 0.2  # of the largest w²: what stands out less than this is not the slip
+MOST_TRIED = 14
+FAR_OFF = 12.0  # of w: beyond this places may have been pulled far from where they are
+MOST_APART = 5  # readings looked at besides, those that are furthest off where most agree
+ROBUST_STEPS = 12
+MOST_ROUNDS = 60
+FLAT_LEAST_MM = 3.0  # a place known better than this is held, however
 LOOSE = 1e-4  # of a millimetre of free movement that a place has to take part in
 
 
@@ -39,6 +54,7 @@ class Fit:
     free        (columns, k) the ways in which all may still move together
     scale       of the fit: 1 where the readings are as good as their tools; None with nothing to spare
     freedom     readings to spare
+    flat        (n, 3) the way in which a place is held by second-order terms alone, noughts where it is held well
     """
 
     spots: Array
@@ -51,14 +67,29 @@ class Fit:
     free: Array
     scale: float | None
     freedom: int
+    flat: Array = field(default_factory=lambda: np.zeros((0, 3)))
 
     @property
     def loose(self) -> np.ndarray:
-        """Return which places can still move, (n,) bool."""
+        """Return which places can still move, (n,) bool: held by nothing, or by what they stand nearly in one plane with."""
+        loose: np.ndarray = self.free_to_move | self.in_plane
+        return loose
+
+    @property
+    def free_to_move(self) -> np.ndarray:
+        """Return which places can move with no reading noticing, (n,) bool."""
         many = len(self.spots)
         moves: Array = np.linalg.norm(self.free[: 3 * many].reshape(many, 3, self.free.shape[1]), axis=(1, 2))
         loose: np.ndarray = moves > LOOSE
         return loose
+
+    @property
+    def in_plane(self) -> np.ndarray:
+        """Return which places are held one way by no more than what a tape bends, (n,) bool."""
+        if not len(self.flat):
+            return np.zeros(len(self.spots), dtype=bool)
+        flat: np.ndarray = np.linalg.norm(self.flat, axis=1) > 0
+        return flat
 
     @property
     def sigma(self) -> Array:
@@ -76,11 +107,17 @@ class Fit:
 
 @facts
 class Suspect:
-    """A reading left out as a slip: how its row stood out when it was the largest."""
+    """A reading left out as a slip: how its row stood out, and the readings that would explain it as well.
+
+    tied : their numbers; where there are any, all of them are left out, and none is known to be wrong
+    alone : whether it alone explains what does not fit; a place picked in a picture may be what else does
+    """
 
     number: int
     w: float
     redundancy: float
+    tied: tuple[int, ...] = ()
+    alone: bool = True
 
 
 @facts
@@ -105,26 +142,185 @@ class Adjusted:
 
 def adjust(network: Network) -> Adjusted:
     """Return a network adjusted, its slips left out one after another: readings, and what is picked in pictures."""
+    label = labels_of(network)
+    gone: dict[int, _Gone] = {}
     used = np.ones(network.rows, dtype=bool)
-    suspects: list[Suspect] = []
-    picks: list[tuple[int, int]] = []
     fit = fitted(network, used, enough=ROUGHLY_MM)
-    label = _labels(network)
-    while True:
-        w = standardised(network, fit)
-        worst = int(np.argmax(w)) if len(w) else 0
-        if not len(w) or w[worst] <= SLIP:
+    seen: set[frozenset[int]] = set()
+    for _ in range(MOST_ROUNDS):
+        doubted = _doubted(network, fit, label)
+        if doubted:
+            gone |= {its.label: its for its in doubted}
+        back = _fitting_again(network, fit, label, gone, {its.label for its in doubted}) if doubted else set()
+        gone = {its: one for its, one in gone.items() if its not in back}
+        state = frozenset(gone)
+        if not doubted or state in seen:
             break
-        its = int(label[worst])
-        if its >= 0:
-            size = float(np.sign(fit.left[worst]) * w[worst])
-            suspects.append(Suspect(number=its, w=size, redundancy=float(fit.redundancy[worst])))
-        else:
-            picks.append(_pick_of(network, worst))
-        used = used & (label != its)
-        fit = fitted(network, used, fit.unknowns, ROUGHLY_MM)
-    fit = fitted(network, used, fit.unknowns)
-    return Adjusted(network=network, fit=fit, suspects=tuple(suspects), picks=tuple(picks))
+        seen.add(state)
+        used = ~np.isin(label, list(gone)) if gone else np.ones(network.rows, dtype=bool)
+        fit = _best_fitted(network, used, fit.unknowns)
+    fit = with_flat(network, fitted(network, ~np.isin(label, list(gone)), fit.unknowns))
+    suspects = tuple(
+        Suspect(
+            number=one.label,
+            w=one.w,
+            redundancy=one.redundancy,
+            tied=tuple(its for its in one.group if its >= 0 and its != one.label),
+            alone=len(one.group) == 1,
+        )
+        for one in gone.values()
+        if one.label >= 0
+    )
+    picks = tuple(_pick_of(network, int(np.flatnonzero(label == its)[0])) for its in gone if its < 0)
+    return Adjusted(network=network, fit=fit, suspects=suspects, picks=picks)
+
+
+@facts
+class _Gone:
+    """What is left out: a reading's number, or below nothing a pick; how it stood out, and with what it was tied."""
+
+    label: int
+    w: float
+    redundancy: float
+    group: tuple[int, ...]
+
+
+def _doubted(network: Network, fit: Fit, label: np.ndarray) -> list[_Gone]:
+    """Return what explains the largest misfit: one, or all that do so as well; none where nothing stands out, or can be told."""
+    w = standardised(network, fit)
+    if not len(w) or float(w.max()) <= slip_beyond(int((w > 0).sum())):
+        return []
+    worst: dict[int, int] = {}
+    for row in np.argsort(-w):
+        worst.setdefault(int(label[row]), int(row))
+    may = [its for its, row in worst.items() if w[row] ** 2 >= MAY_EXPLAIN * w.max() ** 2][:MOST_TRIED]
+    starts = [fit.unknowns]
+    if float(w.max()) > FAR_OFF:
+        # So wild a reading pulls places far from where they are, and others seem wrong: look from where most agree.
+        apart = most_agree(network, fit.used)
+        starts.append(apart)
+        off = np.where(fit.used, np.abs(network.left(apart)[0]) / network.sigma, 0.0)
+        for row in np.argsort(-off)[:MOST_APART]:
+            if int(label[row]) not in may and fit.redundancy[row] > NO_REDUNDANCY:
+                may.append(int(label[row]))
+                worst[int(label[row])] = int(row)
+    fits = {its: _fit_without(network, fit, label, its, starts) for its in may}
+    without = {its: _misfit(network, one.used, one.left) for its, one in fits.items()}
+    best = min(without, key=lambda its: without[its])
+    alike = _alike_with(network, fit, worst[best])
+    group = [its for its in may if without[its] <= without[best] + TIED or alike[worst[its]] > ALIKE]
+    found = [_gone(network, fits[its], worst[its], its, tuple(group)) for its in group]
+    if all(one.redundancy < WEAK for one in found):
+        return []
+    return sorted(found, key=lambda one: without[one.label])
+
+
+def _gone(network: Network, fit: Fit, row: int, label: int, group: tuple[int, ...]) -> _Gone:
+    """Return how a row stands out against a fit without it: its share of redundancy and w, there and not where it bent it."""
+    slope, sigma = fit.slopes[row], float(network.sigma[row])
+    if fit.free.size and float(np.abs(slope @ fit.free).max()) > LOOSE:
+        return _Gone(label=label, w=0.0, redundancy=0.0, group=group)
+    spread = float(slope @ fit.covariance @ slope) / sigma**2
+    w = float(fit.left[row] / (sigma * np.sqrt(1 + spread)))
+    return _Gone(label=label, w=w, redundancy=1 / (1 + spread), group=group)
+
+
+def slip_beyond(readings: int) -> float:
+    """Return the w beyond which the largest of so many is a slip: SLIP of ten, more of more, so that in a hundred surveys
+    without a slip one is accused, however many readings they have."""
+    return max(SLIP, float(ndtri(1 - FALSE_ALARMS / 2 / max(readings, 1))))
+
+
+def _best_fitted(network: Network, used: np.ndarray, near: Array) -> Fit:
+    """Return the fit over the used rows from unknowns near it, or as drawn where that fits better."""
+    fit = fitted(network, used, near, ROUGHLY_MM)
+    if float(standardised(network, fit).max(initial=0.0)) <= FAR_OFF:
+        return fit
+    anew = fitted(network, used, most_agree(network, used), ROUGHLY_MM)
+    return min(fit, anew, key=lambda its: _misfit(network, used, its.left))
+
+
+def most_agree(network: Network, used: np.ndarray) -> Array:
+    """Return unknowns by the least sum of weighted residuals themselves, not of their squares: a wild reading pulls little.
+
+    Reweighted least squares from the drawing (Schlossmacher 1973).
+    """
+    unknowns = network.begin()
+    places = 3 * len(network.names)
+    for _ in range(ROBUST_STEPS):
+        left, slopes = network.left(unknowns)
+        share = 1 / np.sqrt(np.maximum(np.abs(left[used]) / network.sigma[used], 1.0))
+        weight = share / network.sigma[used]
+        step = _least_squares(slopes[used] * weight[:, None], left[used] * weight)
+        largest = np.abs(step[:places]).max(initial=0.0)
+        unknowns = unknowns + step * min(1.0, LONGEST_STEP_MM / max(float(largest), 1e-9))
+    return unknowns
+
+
+def _fit_without(network: Network, fit: Fit, label: np.ndarray, its: int, starts: list[Array]) -> Fit:
+    """Return the fit of all that is used but one, the best from any of some starts."""
+    used = fit.used & (label != its)
+    tried = [fitted(network, used, start, ROUGHLY_MM) for start in starts]
+    return min(tried, key=lambda one: _misfit(network, used, one.left))
+
+
+def _alike_with(network: Network, fit: Fit, row: int) -> Array:
+    """Return how far each row's residual goes with one row's, (rows,), 1 where wholly."""
+    weighted = fit.slopes / network.sigma[:, None]
+    with_it = -weighted @ (fit.covariance @ weighted[row])
+    share = np.sqrt(np.maximum(fit.redundancy * fit.redundancy[row], NO_REDUNDANCY))
+    alike: Array = np.where(fit.used & (fit.redundancy > NO_REDUNDANCY), np.abs(with_it) / share, 0.0)
+    return alike
+
+
+def _fitting_again(
+    network: Network, fit: Fit, label: np.ndarray, gone: dict[int, _Gone], now: set[int]
+) -> set[int]:
+    """Return what was left out before and fits among what is left now that `now` is out too."""
+    earlier = [its for its in gone if its not in now]
+    if not earlier:
+        return set()
+    used = ~np.isin(label, list(gone))
+    after = fitted(network, used, fit.unknowns, ROUGHLY_MM)
+    back = set()
+    for its in earlier:
+        rows = np.flatnonzero(label == its)
+        slopes = after.slopes[rows]
+        if after.free.size and float(np.abs(slopes @ after.free).max()) > LOOSE:
+            continue
+        spread = network.sigma[rows] ** 2 + np.einsum("kc,cd,kd->k", slopes, after.covariance, slopes)
+        if float((np.abs(after.left[rows]) / np.sqrt(spread)).max()) <= SLIP:
+            back.add(its)
+    return back
+
+
+def with_flat(network: Network, fit: Fit) -> Fit:
+    """Return a fit with the places that are held one way by nothing but what the tapes bend.
+
+    A place nearly in one plane with all that it is taped to: moved by its own standard error out of that plane, the
+    second-order change of its readings is as large as the first, so that it may as well stand on the other side.
+    """
+    many = len(network.names)
+    flat = np.zeros((many, 3))
+    free = fit.free_to_move
+    for k in range(many):
+        if free[k]:
+            continue
+        columns = slice(3 * k, 3 * k + 3)
+        spread, ways = np.linalg.eigh(fit.covariance[columns, columns])
+        size = float(np.sqrt(max(spread[2], 0.0)))
+        rows = fit.used & (np.abs(fit.slopes[:, columns]).max(axis=1) > 0)
+        if size < FLAT_LEAST_MM or not rows.any():
+            continue
+        step = np.zeros(len(fit.unknowns))
+        step[columns] = ways[:, 2] * size
+        out, back = (network.left(fit.unknowns + way * step)[0][rows] for way in (1.0, -1.0))
+        sigma = network.sigma[rows]
+        first = np.linalg.norm((out - back) / 2 / sigma)
+        second = np.linalg.norm(((out + back) / 2 - fit.left[rows]) / sigma)
+        if second >= first:
+            flat[k] = ways[:, 2]
+    return replace(fit, flat=flat)
 
 
 def standardised(network: Network, fit: Fit) -> Array:
@@ -231,7 +427,7 @@ def _loosely(weighted: Array) -> tuple[Array, Array, Array]:
     return (u[:, :rank] ** 2).sum(axis=1), held.T @ held, v[rank:].T
 
 
-def _labels(network: Network) -> np.ndarray:
+def labels_of(network: Network) -> np.ndarray:
     """Return what each row belongs to, (rows,): a reading's number, or below nothing a pick or a line of a picture."""
     found = np.full(network.rows, -1)
     for group in network.groups:

@@ -33,11 +33,22 @@ def loose_places(adjusted: Adjusted) -> list[Loose]:
     fit, names = adjusted.fit, adjusted.network.names
     found = []
     for k in np.flatnonzero(fit.loose):
+        if not fit.free_to_move[k]:
+            found.append(
+                Loose(place=names[k], ways=fit.flat[k][:, None], say=_in_plane(names[k], fit.flat[k]))
+            )
+            continue
         moves = fit.free[3 * k : 3 * k + 3]
         u, sizes, _ = np.linalg.svd(moves, full_matrices=False)
         ways = u[:, sizes > max(LOOSE, SAME_SHARE * sizes[0])]
         found.append(Loose(place=names[k], ways=ways, say=_said(names[k], ways)))
     return found
+
+
+def _in_plane(place: str, way: Array) -> Sentence:
+    axis = int(np.abs(way).argmax())
+    words = f"{{0}} stands nearly in one plane with all that it is taped to, and may be on either side of it, {WAYS[axis]}: {HOLD[axis]}."
+    return Sentence(words, names=(said(place),))
 
 
 def said(place: str) -> str:

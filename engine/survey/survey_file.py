@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from engine.document.schema import Project
+from engine.survey.plan import survey_plan
 from engine.survey.square import Side, Square
 from engine.survey.wanted import FIGURES, Aim, aims_of, wanted_of
 from engine.survey.worked import ReadingTold, WorkedSurvey
@@ -92,6 +93,47 @@ def worth_values(one: Worth) -> Values:
     return {"kind": one.kind, "between": list(one.places)}
 
 
+def list_result(project: Project) -> Values:
+    """Return the list to read of a whole project, designed for what is drawn: each station's, in the order of reading."""
+    marks = {} if project.survey is None else dict(project.survey.marks)
+    asked: dict[str, list[float]] = {}
+    readings: list[Values] = []
+    known: set[tuple[str, tuple[str, ...]]] = set()
+    for station in project.stations:
+        if station.variant_of is not None:
+            continue
+        plan = survey_plan(station)
+        named = {its: _mark_name(its, station.name, len(project.stations)) for its in plan.marks}
+        asked |= {named[name]: list(spot) for name, spot in plan.marks.items()}
+        for one in plan.readings:
+            places = tuple(named.get(place, place) for place in one.places)
+            if (one.kind, places) in known:
+                continue
+            known.add((one.kind, places))
+            where = {"of": places[0]} if len(places) == 1 else {"between": list(places)}
+            readings.append(
+                {
+                    "kind": one.kind,
+                    **where,
+                    "drawn": round(one.drawn, 2),
+                    "redundancy": round(one.redundancy, 4),
+                    "extra": one.extra,
+                    "why": one.why,
+                    "where": one.hint,
+                }
+            )
+    return {
+        "format": "jugatrix-survey-list",
+        "version": 1,
+        "marks": {name: list(spot) for name, spot in marks.items()} | asked,
+        "readings": readings,
+    }
+
+
+def _mark_name(mark: str, station: str, many: int) -> str:
+    return mark if many == 1 else f"{mark}, {station}"
+
+
 def reading_values(told: ReadingTold) -> Values:
     """Return what is said of a reading."""
     values: Values = {
@@ -103,6 +145,8 @@ def reading_values(told: ReadingTold) -> Values:
     }
     if told.slip is not None:
         values["looks_like"] = str(told.slip.say)
+    if told.tied:
+        values["tied"] = list(told.tied)
     if told.asked is not None:
         values["asked"] = str(told.asked)
     return values

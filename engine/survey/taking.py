@@ -13,6 +13,7 @@ from engine.document.schema import Project, Station
 from engine.errors import EngineError
 from engine.facts import facts
 from engine.linkage.vectors import Array
+from engine.sentences import Sentence
 from engine.station.solved import SolvedStation, solve_station
 from engine.survey.square import pairs_of
 from engine.survey.worked import WorkedSurvey
@@ -26,7 +27,10 @@ STEPS = 9
 
 @facts
 class Move:
-    """One place of a station taken in: where it was drawn and where it goes, mm, and its standard error."""
+    """One place of a station taken in: where it was drawn and where it goes, mm, and its standard error.
+
+    rests : what is said where it stands on readings that nothing checks
+    """
 
     station: str
     point: str
@@ -34,6 +38,7 @@ class Move:
     after: list[float]
     by: float
     sigma: float
+    rests: Sentence | None
 
 
 @facts
@@ -67,9 +72,23 @@ def moves_of(worked: WorkedSurvey, alike: Alike = "own") -> list[Move]:
                     after=after,
                     by=by,
                     sigma=round(error, 3),
+                    rests=_rests(worked, f"{station.name}/{point}"),
                 )
             )
     return sorted(found, key=lambda move: -move.by)
+
+
+def _rests(worked: WorkedSurvey, place: str) -> Sentence | None:
+    """Return on what a place rests that nothing checks: a slip in it would move the place, and nobody would know."""
+    its = worked.unchecked(place)
+    if not its:
+        return None
+    kinds = {"distance": "tape", "height": "height", "offset": "plumb mark", "fore_aft": "plumb mark"}
+    nouns = [kinds.get(worked.survey.readings[number].kind, "reading") for number in its]
+    if len(its) == 1:
+        return Sentence(f"It rests on one {nouns[0]} that nothing checks.")
+    many = nouns[0] + "s" if len(set(nouns)) == 1 else "readings"
+    return Sentence(f"It rests on {len(its)} {many} that nothing checks.")
 
 
 def taken_in(values: Values, moves: list[Move]) -> Values:

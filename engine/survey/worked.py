@@ -10,12 +10,15 @@ from engine.document.survey import Mirrored, Survey
 from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length
-from engine.survey.adjust import Adjusted, adjust
+from engine.survey.adjust import LOOSE, WEAK, Adjusted, Suspect, adjust
 from engine.survey.guards import Guarded, guarded
 from engine.survey.loose import Loose, loose_places
 from engine.survey.network import Network, sigma_of, value_of
 from engine.survey.slips import Slip, asked_about, slip_of
 from engine.survey.square import Side, Square, sides, squares
+from engine.survey.telling import tie_words
+
+TOLD = 0.02  # redundancy of a reading of which others say anything at all
 
 
 @facts
@@ -24,7 +27,8 @@ class ReadingTold:
 
     residual   read less adjusted, mm or degrees; the largest of the three of a mirrored pair
     redundancy share that the others check; w its standardised residual, None where nothing checks it
-    would_be   what all others say it should be; None where they do not
+    would_be   what all others say it should be; None where they do not, or hardly
+    tied       the readings that would explain it as well; none of them is then known to be wrong
     asked      a question about it, where it is far from what is drawn
     """
 
@@ -34,6 +38,7 @@ class ReadingTold:
     suspect: bool
     would_be: float | None
     slip: Slip | None = None
+    tied: tuple[int, ...] = ()
     asked: Sentence | None = None
 
 
@@ -121,19 +126,48 @@ class WorkedSurvey:
         worst = int(np.abs(fit.left[rows]).argmax())
         residual = float(fit.left[rows[worst]])
         redundancy = float(checked[worst]) if suspect is None else suspect.redundancy
-        known = suspect is not None or redundancy > 1e-6
+        known = suspect is not None or redundancy >= TOLD
         would_be: float | None = None
-        if known and not isinstance(reading, Mirrored):
+        if known and not isinstance(reading, Mirrored) and self._others_say(rows, suspect):
             would_be = value_of(reading) - (residual if suspect is not None else residual / redundancy)
+        slip = None
+        if suspect is not None and not suspect.alone:
+            slip = Slip(say=tie_words(self.adjusted, number, (number, *suspect.tied)), mended=None)
+        elif suspect is not None and would_be is not None:
+            slip = slip_of(self.adjusted, number, would_be)
         return ReadingTold(
             residual=residual,
             redundancy=redundancy,
             w=(suspect.w if suspect is not None else float(w[worst])) if known else None,
             suspect=suspect is not None,
             would_be=would_be,
-            slip=None if suspect is None or would_be is None else slip_of(self.adjusted, number, would_be),
+            slip=slip,
+            tied=() if suspect is None else suspect.tied,
             asked=self._asked(number),
         )
+
+    def _others_say(self, rows: np.ndarray, suspect: Suspect | None) -> bool:
+        """Return whether what is left without a reading that is left out still says what it should be."""
+        free = self.adjusted.fit.free
+        if suspect is None or not free.size:
+            return True
+        return float(np.abs(self.adjusted.fit.slopes[rows] @ free).max()) <= LOOSE
+
+    def unchecked(self, place: str) -> list[int]:
+        """Return the readings that alone hold a place one way: those of it that nothing much checks."""
+        network, fit = self.network, self.adjusted.fit
+        k = network.index[place]
+        found = []
+        for number in range(len(self.survey.readings)):
+            rows = self.adjusted.rows_of(number)
+            if not len(rows) or not fit.used[rows].any():
+                continue
+            if (
+                np.abs(fit.slopes[rows, 3 * k : 3 * k + 3]).max() > 0
+                and float(fit.redundancy[rows].max()) < WEAK
+            ):
+                found.append(number)
+        return found
 
     def _asked(self, number: int) -> Sentence | None:
         row, reading = self.network.row_of[number], self.survey.readings[number]

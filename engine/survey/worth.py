@@ -68,7 +68,7 @@ def worth_reading(adjusted: Adjusted, wanted: Wanted, most: int = SHORT_LIST) ->
         return []
     goal = np.zeros((len(wanted.slopes), network.columns))
     goal[:, :many] = wanted.slopes.reshape(len(wanted.slopes), -1)[:, :many]
-    could = [_Could(adjusted, kind, places) for kind, places in _could_be(adjusted)]
+    could = [_Could(adjusted, kind, places) for kind, places in could_be(adjusted)]
     whole = fit.covariance + DRAWN_MM**2 * fit.free @ fit.free.T
     before = float(np.einsum("kc,kc->", goal @ whole, goal))
     unknown = _loose(goal, fit.free)
@@ -136,7 +136,7 @@ def _held(free: Array, row: Array) -> Array:
     return np.asarray(free @ u[:, 1:])
 
 
-def _could_be(adjusted: Adjusted) -> Iterator[tuple[str, np.ndarray]]:
+def could_be(adjusted: Adjusted) -> Iterator[tuple[str, np.ndarray]]:
     """Yield each kind with the places (m, k) that could be read so and have not been."""
     network = adjusted.network
     taken = {

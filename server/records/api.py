@@ -9,7 +9,7 @@ from ninja import Field, Router, Schema, Status
 
 from engine.document.read import check_project
 from engine.document.survey import USUAL_ERRORS, USUAL_TOOL
-from engine.survey.plan import plan_of
+from engine.survey.plan import survey_plan
 from engine.survey.survey_file import worth_values
 from engine.survey.taking import Alike, effects_of, moves_of, taken_in
 from engine.survey.wanted import Aim, aims_of, wanted_of
@@ -21,6 +21,8 @@ from server.records.actions.fitting import fitting
 from server.records.actions.readings_csv import csv_of, readings_in
 from server.records.actions.survey import items_of, put_item, remove_item, survey_of
 from server.records.view import PlannedOut, SurveyOut, survey_view
+from server.solving.shapes import SentenceOut
+from server.solving.view import sentence_values
 
 router = Router(tags=["survey"])
 Kind = Literal["reading", "photo", "guard", "mark", "tool", "record"]
@@ -82,6 +84,7 @@ class MoveOut(Schema):
     after: list[float]
     by: float
     sigma: float
+    rests: SentenceOut | None
 
 
 class FiguresOut(Schema):
@@ -207,7 +210,10 @@ def take(request: HttpRequest, body: TakeIn) -> HttpResponse:
     moves = [one for one in moves_of(worked, body.alike) if f"{one.station}/{one.point}" not in without]
     return answer(
         {
-            "moves": [asdict(one) for one in moves],
+            "moves": [
+                vars(one) | {"rests": None if one.rests is None else sentence_values(one.rests)}
+                for one in moves
+            ],
             "effects": [asdict(one) for one in effects_of(worked.project, moves)],
             "document": taken_in(body.document, moves),
         }
@@ -227,7 +233,13 @@ def plan(request: HttpRequest, body: PlanIn) -> HttpResponse:
     project = check_project(body.document)
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    return answer([asdict(one) for one in plan_of(project.stations[body.station])])
+    found = survey_plan(project.stations[body.station])
+    return answer(
+        [
+            asdict(one) | {"marks": {name: found.marks[name] for name in one.places if name in found.marks}}
+            for one in found.readings
+        ]
+    )
 
 
 class ToolOut(Schema):

@@ -87,11 +87,16 @@ class PhotoOut(Schema):
 
 
 class PlannedOut(Schema):
-    """A reading to take, and where to put the tape."""
+    """A reading to take, where to put the tape and why; `marks` it names that are to be made, mm as drawn."""
 
     kind: str
     places: list[str]
     hint: str
+    why: str
+    drawn: float
+    redundancy: float
+    extra: bool
+    marks: dict[str, list[float]]
 
 
 class SurveyOut(Schema):

@@ -269,7 +269,9 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
                 )
                 page.line(f"    tapes: {tapes}.  Close enough fore–aft / out / up: {close}")
                 if mount.loose:
-                    page.line(f"    these tapes leave it loose {mount.loose}: set its height and plumb mark first")
+                    page.line(
+                        f"    these tapes leave it loose {mount.loose}: set its height and plumb mark first"
+                    )
                 for tab in parts.tabs_at(station.station, mount.point):
                     page.line(f"    {spoken(tab.name)}: {_angles(tab)}")
         page.head("Parts, for one hand" if any(part.hands == 2 for part in station.parts) else "Parts")
@@ -307,7 +309,11 @@ def _part_words(part: Made) -> str:
         if figure.value is not None and figure.measures not in ("force",)
     )
     weak = part.weakest
-    bears = f"  Weakest: {weak.what}, {weak.factor:.1f} times its load{', ' if weak.case else ''}{weak.case}." if weak else ""
+    bears = (
+        f"  Weakest: {weak.what}, {weak.factor:.1f} times its load{', ' if weak.case else ''}{weak.case}."
+        if weak
+        else ""
+    )
     return f"{part.count} × {spoken(part.name)}: {its}.{bears}"
 
 

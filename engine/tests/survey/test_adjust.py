@@ -170,7 +170,7 @@ class Slips(unittest.TestCase):
         values = [{"kind": "height", "of": "a", "values": [v]} for v in (200.0, 201.0, 640.0, 641.0)]
         network = Network(Survey.model_validate({"readings": values}), {"a": [0, 0, 200]})
         found = adjust(network)
-        self.assertLess(len(found.suspects), 4)
+        self.assertFalse([one for one in found.suspects if one.alone])  # nobody can tell which two are right
         self.assertTrue(np.isfinite(found.fit.spots).all())
 
 

@@ -277,11 +277,12 @@ class WrongPicks(unittest.TestCase):
         reference = {"ends": [picked["A"], picked["C"]], "length": float(np.hypot(1800, 10))}
         photo = {"name": "left", "plane": "side", "picked": picked, "reference": reference}
         told = worked(job(plumbed(), photos=[photo]))
-        self.assertEqual(told.adjusted.suspects, ())
+        # The height of the same place would explain it as well: named with it, and never alone.
+        self.assertFalse([one for one in told.adjusted.suspects if one.alone])
         (picture,) = told.pictures
-        self.assertEqual(picture.suspects, ("D",))
+        self.assertIn("D", picture.suspects)
         self.assertFalse(picture.fits)
-        self.assertIn("1 reading does not fit", str(told.verdict[1]))
+        self.assertIn("not fit", str(told.verdict[1]))
 
 
 class Taken(unittest.TestCase):

@@ -4673,6 +4673,7 @@ export interface components {
             by: number;
             /** Sigma */
             sigma: number;
+            rests: components["schemas"]["SentenceOut"] | null;
         };
         /**
          * TakenOut
@@ -4715,7 +4716,7 @@ export interface components {
         };
         /**
          * PlannedOut
-         * @description A reading to take, and where to put the tape.
+         * @description A reading to take, where to put the tape and why; `marks` it names that are to be made, mm as drawn.
          */
         PlannedOut: {
             /** Kind */
@@ -4724,6 +4725,18 @@ export interface components {
             places: string[];
             /** Hint */
             hint: string;
+            /** Why */
+            why: string;
+            /** Drawn */
+            drawn: number;
+            /** Redundancy */
+            redundancy: number;
+            /** Extra */
+            extra: boolean;
+            /** Marks */
+            marks: {
+                [key: string]: number[];
+            };
         };
         /**
          * PlanIn

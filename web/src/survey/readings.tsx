@@ -115,7 +115,7 @@ function Row({
       {suspect && told && (
         <p className="pb-1 leading-snug">
           {read !== null && told.would_be !== null
-            ? `It read ${quantity(read, words.dimension)}; all others say ${quantity(told.would_be, words.dimension)}. `
+            ? `It read ${quantity(read, words.dimension)}; the others say ${quantity(told.would_be, words.dimension)}. `
             : "The two are not mirror images by what was read of them. "}
           {told.slip ? say(told.slip) : "Is it right?"}
         </p>

@@ -92,10 +92,11 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
     for (const one of document.stations)
       for (const [point, spot] of Object.entries(one.points))
         if (whole || one === station) found[`${one.name}/${point}`] = spot;
+    for (const one of plan.data ?? []) Object.assign(found, one.marks);
     Object.assign(found, survey.marks);
     for (const place of data?.places ?? []) if (place.name in found) found[place.name] = place.at;
     return found;
-  }, [document.stations, station, survey.marks, data, whole]);
+  }, [document.stations, station, survey.marks, data, plan.data, whole]);
   const read = useMemo(
     () => new Set(survey.readings.map((one) => sameKey(one.kind, one.seen, placesOf(one)))),
     [survey.readings],
@@ -117,7 +118,13 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
         places: picked,
       };
     }
-    return wanted ? { kind: wordsOf(wanted), places: wanted.places, hint: wanted.hint } : null;
+    return wanted
+      ? {
+          kind: wordsOf(wanted),
+          places: wanted.places,
+          hint: wanted.extra ? `${wanted.hint}; ${wanted.why}` : wanted.hint,
+        }
+      : null;
   }, [again, survey, picked, kind, read, wanted]);
 
   const pick = (place: string | null) => {
@@ -134,6 +141,11 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
   };
   const enter = (its: InHand, values: number[]) => {
     const key = its.key ?? crypto.randomUUID();
+    // A mark that the list asks for stands in the job from the first reading of it.
+    for (const place of its.places) {
+      const spot = list.find((one) => one.marks[place])?.marks[place];
+      if (spot && !(place in survey.marks)) hand.put("mark", place, spot);
+    }
     hand.put("reading", key, readingOf(its.kind, its.places, values));
     setLast(key);
     setAgain(null);

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { answer, client, type Project } from "../api/client";
 import { Mark } from "../findings/mark";
 import { Heads } from "../quantity/heads";
+import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { asFile, type SurveyFile } from "./store";
@@ -25,6 +26,7 @@ const WAYS = [
 /** Adjusted places into the job: what moves, by how much, and what that does, before anything is done. */
 export function Take({ document, survey, suspects, onTake }: Props) {
   const { quantity, number } = useUnits();
+  const say = useSay();
   const [alike, setAlike] = useState<(typeof WAYS)[number][0]>("own");
   const [without, setWithout] = useState<string[]>([]);
   const [said, setSaid] = useState("");
@@ -119,6 +121,12 @@ export function Take({ document, survey, suspects, onTake }: Props) {
                       <span>
                         <span className="font-semibold">{spoken(move.point)}</span>
                         <span className="block text-sm text-soft">{move.station}</span>
+                        {move.rests && (
+                          <span className="flex items-start gap-1 text-sm leading-snug">
+                            <Mark mark="warning" size={18} />
+                            {say(move.rests)}
+                          </span>
+                        )}
                       </span>
                     </label>
                   </th>
