@@ -7,6 +7,7 @@ Finished  a wheel's mass with everything fitted; one that was given by hand stan
 from collections.abc import Mapping
 from typing import Any
 
+from engine.document.pairs import paired
 from engine.document.schema import Project, Station
 
 
@@ -35,8 +36,9 @@ def finished_kg(project: Project, station: Station) -> float | None:
 def with_finished_masses(project: Project) -> Project:
     """Return the project with each station's finished mass filled in: the doors to solving ask for this, nobody else.
 
-    What is handed back to a file goes through `as_given`.
+    What is handed back to a file goes through `as_given`. Corners that lie across from one another are a pair.
     """
+    project = paired(project)
     return project.model_copy(update={"stations": [_finished(project, one) for one in project.stations]})
 
 
@@ -48,6 +50,10 @@ def as_given(station: Station, given: Mapping[str, Any]) -> dict[str, Any]:
     values = station.model_dump(mode="json", exclude_unset=True)
     if given.get("mass", {}).get("finished") is None:
         values["mass"].pop("finished", None)
+    if given.get("other_side", "mirror") in ("mirror", "alone"):
+        # A pair that the file does not name is asked about, and named by whoever answers.
+        values.pop("other_side", None)
+        values |= {key: given[key] for key in ("other_side",) if key in given}
     return values
 
 

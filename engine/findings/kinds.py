@@ -118,4 +118,5 @@ SIDES_CAMBER = _kind("sides_camber", rooms=True)
 SIDES_TOE = _kind("sides_toe", rooms=True)
 
 # The vehicle.
+PAIR_NOT_NAMED = _kind("pair_not_named", "brief")
 ROLL_GRADIENT = _kind("roll_gradient", "brief")

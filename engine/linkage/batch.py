@@ -65,6 +65,20 @@ def places_at(
     return there.motion.place, there.closed
 
 
+def articulating(linkage: Linkage, points: Array, heave_mm: float) -> Solution:
+    """Return every geometry at one heave, its slopes by articulation: one wheel up and the other down.
+
+    points : (rows, n, 3) mm as drawn; closed are those that got there
+    """
+    across = linkage.articulation()
+    assert across is not None, "only an axle with two free wheels articulates"
+    (level,) = _through(linkage, points, linkage.heave(), [np.full(len(points), heave_mm)])
+    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
+    at = linkage.heave()[:, None] * np.full(len(points), heave_mm)
+    turned = solver.solve(level.unknowns, at, across)
+    return replace(turned, closed=turned.closed & level.closed)
+
+
 def risen(linkage: Linkage, points: Array, heaves: list[Array]) -> list[Solution]:
     """Return every geometry at heaves of its own, each reached from the one before; closed are those that got there.
 

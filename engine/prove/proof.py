@@ -4,9 +4,11 @@ import math
 from dataclasses import replace
 from typing import Any
 
+from engine.document.pairs import paired
 from engine.document.records import CycleRecord, Record, SettingRecord, WeighRecord
 from engine.document.schema import Project
 from engine.facts import facts
+from engine.findings.pairs import judge_pairs
 from engine.prove.causes import cause_sentence
 from engine.prove.cycled import Cycled, cycled
 from engine.prove.gates import Gate, gates_of
@@ -58,11 +60,12 @@ def prove(
     throws : braking and cornering that are looked at, g
     """
     tell(0.0, "the vehicle on its wheels")
+    said = [finding.what for finding in judge_pairs(project)]
+    project = paired(project)
     its = vehicle_of(project) if vehicle is None else vehicle
     solved = {support.solved.station.name: support.solved for support in its.supports}
     records: list[Record] = list(project.records)
     names = {wheel.key for wheel in its.wheels} | set(solved)
-    said = []
     cycles, weighs = [], []
     before: tuple[WeighRecord, Weighed] | None = None
     between: list[SettingRecord] = []

@@ -9,6 +9,7 @@ from engine.errors import EngineError
 from engine.facts import facts
 from engine.findings.finding import Finding, Rules, rules_of
 from engine.findings.judge import RANK, judge
+from engine.findings.pairs import judge_pairs
 from engine.findings.roll import judge_roll
 from engine.findings.sides import judge_crossing, judge_sides
 from engine.limits.across import CrossClearance, across_the_car
@@ -43,6 +44,7 @@ class WorkedProject:
 
 def work_project(project: Project, steps: int = 41) -> WorkedProject:
     """Return a project with everything worked out; raise the engine's errors for a linkage that cannot move."""
+    asked = judge_pairs(project)
     project = with_finished_masses(project)
     works = [
         WorkUp(solve_station(station, f"stations[{number}]", steps))
@@ -54,7 +56,7 @@ def work_project(project: Project, steps: int = 41) -> WorkedProject:
         project, [work.solved for work in works], [work.roll for work in works], rules.roll_gradient_deg_per_g
     )
     return WorkedProject(
-        project=project, stations=stations, balance=balance, findings=tuple(judge_roll(balance, rules))
+        project=project, stations=stations, balance=balance, findings=(*asked, *judge_roll(balance, rules))
     )
 
 

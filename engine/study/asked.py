@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from engine.document.pairs import paired
 from engine.document.read import check_project, in_sentences
 from engine.document.schema import Coilover, Project, SpringUnit, Station
 from engine.errors import DocumentRefused, Fault
@@ -87,7 +88,7 @@ def check_study(value: Any) -> tuple[StudyAsked, Project]:
         asked = StudyAsked.model_validate(value)
     except ValidationError as error:
         raise DocumentRefused(in_sentences(error)) from error
-    project = check_project(asked.job)
+    project = paired(check_project(asked.job))
     faults = [*_faults(asked, project)]
     if faults:
         raise DocumentRefused(faults)

@@ -130,17 +130,20 @@ def _alone(its: _Prepared, found: list[Options], k: int) -> Array:
     off = np.zeros_like(found[k].frequency)
     if wanted is not None:
         off = np.minimum(np.abs(found[k].frequency / wanted - 1) / FREQUENCY_SHARE, WORST)
-    total = off**2 + _room_missed(its, found[k]) ** 2
+    total = off**2 + _room_missed(its, its.stations[k], found[k]) ** 2
     return np.where(found[k].stands & np.isfinite(total), total, np.inf)
 
 
-def _room_missed(its: _Prepared, one: Options) -> Array:
-    """Return the miss of what is to be left of dampers and coils, (geometries, springs)."""
+def _room_missed(its: _Prepared, station: Ready, one: Options) -> Array:
+    """Return the miss of what is to be left of dampers, coils and perches, (geometries, springs)."""
     left = its.asked.wishes.left
     own = np.zeros_like(one.left) if its.asked.wishes.damper else np.maximum(left - one.left, 0)
     coil = np.maximum(left - one.coil_left, 0)
     seat = np.maximum(-one.seat_left, 0)
-    return np.asarray(np.minimum(np.maximum(np.maximum(own[:, None], coil), seat) / ROOM_MM, WORST))
+    down, up = station.wound
+    wound = np.maximum(np.maximum(one.perch - up, down - one.perch), 0)
+    missed = np.maximum(np.maximum(np.maximum(own[:, None], coil), seat), wound)
+    return np.asarray(np.minimum(missed / ROOM_MM, WORST))
 
 
 def _vehicles(its: _Prepared, found: list[Options], rng: np.random.Generator) -> Array:
@@ -175,7 +178,7 @@ def _misses(its: _Prepared, found: list[Options], picks: Array) -> dict[str, Arr
         if wanted is not None:
             off = np.abs(one.frequency[row, spring] / wanted - 1) / FREQUENCY_SHARE
             frequency = np.maximum(frequency, np.minimum(off, WORST))
-        room = np.maximum(room, _room_missed(its, one)[row, spring])
+        room = np.maximum(room, _room_missed(its, its.stations[k], one)[row, spring])
         room = np.where(one.stands[row, spring], room, np.inf)
         longest, shortest = np.maximum(longest, one.longest[row]), np.minimum(shortest, one.shortest[row])
         roll[k], rates[k] = one.roll[row, spring], np.array(its.stations[k].rates)[spring]

@@ -2,7 +2,9 @@
 
 Perch      what the spring's seat is turned by from as drawn, mm, so that the coils carry the weight where the wheel is to stand.
 Left       what is left of dampers and coils over the whole wanted travel, mm.
-Roll       N·m per degree from the springs alone: K·t²/2 on the track of a corner, on the spring base of an axle (textbook).
+Roll       N·m per degree, springs and bars: K·t²/2 on a corner's track, half of it where the other side is a station of its
+           own; an axle's by its articulation, K_a·t²/4, in every geometry.
+Wound      how far a perch may still be wound each way, mm, where the job says it.
 """
 
 import math
@@ -10,16 +12,20 @@ from functools import lru_cache
 
 import numpy as np
 
+from engine.document.coming import wheels_of
 from engine.document.mirror import images_of
-from engine.document.schema import Coilover, Damper, Spring, Station
+from engine.document.schema import Coilover, Damper, Spring, SpringUnit, Station
 from engine.facts import facts
 from engine.forces.stack import Stack, stack_of
 from engine.forces.units import damper_ends_mm
+from engine.linkage.batch import articulating
 from engine.linkage.vectors import Array
-from engine.ride.roll import NM_PER_DEG, roll_of
+from engine.ride.roll import NM_PER_DEG, Roll, roll_of
 from engine.ride.settled import Swept, settled, swept
+from engine.station.at_wheel import Squeezes
 from engine.station.equilibrium import frequencies_hz
 from engine.station.solved import SolvedStation, solve_station
+from engine.station.traces import squeezed
 from engine.study.asked import Place, Vary, coils_of
 
 POSITIONS = 13
@@ -34,6 +40,8 @@ class Ready:
     moves  : (shares, points, 3) what one mm of each share of a box does to the points, mirror images with them
     box    : (shares,) mm each way
     stacks : one for each spring that may be fitted; rates N/mm of those, NaN where what is drawn stays
+    copies : 1 where the station stands for both sides, a half where it is one of two
+    forced : N·m per degree of roll for each N/mm of wheel rate, of an axle that cannot articulate but by its bushes; else 0
     """
 
     solved: SolvedStation
@@ -41,8 +49,11 @@ class Ready:
     box: Array
     stacks: tuple[Stack, ...]
     rates: tuple[float, ...]
-    base_mm: float
+    track_mm: float
+    copies: float
+    forced: float
     bar: float
+    wound: tuple[float, float]
 
     @property
     def choices(self) -> int:
@@ -89,8 +100,31 @@ def ready(station: str, vary: str) -> Ready:
         box=np.array([side for place in varies.places for side in place.box], dtype=float),
         stacks=tuple(stack_of(springs) for springs in fitted),
         rates=tuple(varies.springs) if drawn and varies.springs else (math.nan,),
-        base_mm=0.0 if roll is None else roll.spring_base or roll.track,
+        track_mm=0.0 if roll is None else roll.track,
+        copies=1.0 if wheels_of(its) == 2 else 0.5,
+        forced=_forced(solved, roll),
         bar=0.0 if roll is None else roll.bar,
+        wound=_wound(coils),
+    )
+
+
+def _forced(solved: SolvedStation, roll: Roll | None) -> float:
+    """Return an axle's roll stiffness by its wheel rate where only bushes let it articulate: as it is drawn."""
+    if solved.station.kind != "axle" or roll is None or solved.ride is None:
+        return 0.0
+    return (
+        0.0
+        if solved.linkage.articulation() is not None
+        else (roll.stiffness - roll.bar) / solved.ride.wheel_rate
+    )
+
+
+def _wound(coils: list[Coilover | SpringUnit]) -> tuple[float, float]:
+    """Return how far every perch may still be wound down and up, mm; without end where the job does not say it."""
+    perches = [unit.perch for unit in coils if isinstance(unit, Coilover) and unit.perch is not None]
+    return (
+        max((-perch.down for perch in perches), default=-math.inf),
+        min((perch.up for perch in perches), default=math.inf),
     )
 
 
@@ -147,8 +181,9 @@ def options(its: Ready, points: Array, stop_at: float | None = None) -> Options:
     if stop_at is not None:
         touching = sweep.at(np.full(rows, at + stop_at * (station.travel.bump - at))).length[..., 0]
     whole = np.asarray(sweep.closed.all(axis=1))
+    turned = _turned(solved, points, at)
     if its.stacks:
-        perch, rate, coil_left, seat_left = _on_coils(its, sweep, row, stops=stop_at is None)
+        perch, rate, coil_left, seat_left, across = _on_coils(its, sweep, row, turned, stops=stop_at is None)
     else:
         stood = settled(solved, sweep)
         rate = np.where(stood.stands, stood.at.rate[:, 0], np.nan)[:, None]
@@ -157,11 +192,14 @@ def options(its: Ready, points: Array, stop_at: float | None = None) -> Options:
             np.full((rows, 1), np.inf),
             np.full((rows, 1), np.inf),
         )
+        across = None
+        if turned is not None:
+            across = stood.springing.at_wheel(turned).rate * stood.springing.wheels
     frequency = frequencies_hz(rate, station.mass.sprung)
     return Options(
         stands=np.asarray(whole[:, None] & np.isfinite(frequency) & (rate > 0)),
         frequency=frequency,
-        roll=rate * its.base_mm**2 / 2 * NM_PER_DEG + its.bar,
+        roll=_roll(its, rate, across),
         perch=perch,
         coil_left=coil_left,
         seat_left=seat_left,
@@ -175,12 +213,38 @@ def options(its: Ready, points: Array, stop_at: float | None = None) -> Options:
     )
 
 
-def _on_coils(its: Ready, sweep: Swept, row: int, *, stops: bool) -> tuple[Array, Array, Array, Array]:
-    """Return perch, wheel rate, coil and seat left, each (rows, springs): the perches set so that the wheel stands there."""
+def _roll(its: Ready, rate: Array, across: Array | None) -> Array:
+    """Return roll stiffness, (rows, springs) N·m per degree, by wheel rate or by an axle's stiffness against articulation."""
+    if across is not None:
+        return across * its.track_mm**2 / 4 * NM_PER_DEG + its.bar
+    if its.forced:
+        return rate * its.forced + its.bar
+    return its.copies * (rate * its.track_mm**2 / 2 * NM_PER_DEG + its.bar)
+
+
+def _turned(solved: SolvedStation, points: Array, at: float) -> Squeezes | None:
+    """Return how the units go as an axle articulates where it is wanted, each (units, rows, 1); None where it cannot."""
+    if solved.station.kind != "axle" or solved.linkage.articulation() is None:
+        return None
+    index = solved.linkage.index
+    ends = np.array([[index[end] for end in law.ends] for law in solved.springing.laws], dtype=int).reshape(
+        -1, 2
+    )
+    length, ratio, slope = squeezed(ends, articulating(solved.linkage, points, at))
+    return Squeezes(length=length[..., None], ratio=ratio[..., None], slope=slope[..., None])
+
+
+def _on_coils(
+    its: Ready, sweep: Swept, row: int, turned: Squeezes | None, *, stops: bool
+) -> tuple[Array, Array, Array, Array, Array | None]:
+    """Return perch, wheel rate, coil and seat left, each (rows, springs): the perches set so that the wheel stands there.
+
+    With them an axle's stiffness against articulation, as it then stands; None where nothing is `turned`.
+    """
     springing, squeezes = its.solved.springing, sweep.squeezes
     coils = [k for k, law in enumerate(springing.laws) if law.stack is not None]
     ratio, slope = squeezes.ratio[..., row], squeezes.slope[..., row]
-    force, rate = np.zeros(ratio.shape[1]), np.zeros(ratio.shape[1])
+    force, rate, across = (np.zeros(ratio.shape[1]) for _ in range(3))
     for k, law in enumerate(springing.laws):
         if law.stop is not None and not stops:
             continue  # set to touch further up
@@ -188,11 +252,25 @@ def _on_coils(its: Ready, sweep: Swept, row: int, *, stops: bool) -> tuple[Array
         its_force, its_rate = bare.at(squeezes.length[k, :, row])
         force = force + ratio[k] * its_force
         rate = rate + ratio[k] ** 2 * its_rate + its_force * slope[k]
+        if turned is not None:
+            across = across + turned.ratio[k, :, 0] ** 2 * its_rate + its_force * turned.slope[k, :, 0]
     needed = springing.weight_n * springing.wheels - force
-    squeezed = np.stack([springing.laws[k].free_reference - squeezes.length[k] for k in coils])
-    found = [_one_stack(stack, squeezed, row, ratio[coils], slope[coils], needed) for stack in its.stacks]
+    shorter = np.stack([springing.laws[k].free_reference - squeezes.length[k] for k in coils])
+    found = [_one_stack(stack, shorter, row, ratio[coils], slope[coils], needed) for stack in its.stacks]
     perch, by_coils, coil_left, seat_left = (np.stack(part, axis=1) for part in zip(*found, strict=True))
-    return perch, (rate[:, None] + by_coils) / springing.wheels, coil_left, seat_left
+    whole = (rate[:, None] + by_coils) / springing.wheels
+    if turned is None:
+        return perch, whole, coil_left, seat_left, None
+    stiff = []
+    for k, stack in enumerate(its.stacks):
+        coil_force, coil_rate = stack.at(shorter[..., row] + perch[:, k])
+        stiff.append(
+            across
+            + (turned.ratio[coils, :, 0] ** 2 * coil_rate + coil_force * turned.slope[coils, :, 0]).sum(
+                axis=0
+            )
+        )
+    return perch, whole, coil_left, seat_left, np.stack(stiff, axis=1)
 
 
 def _one_stack(

@@ -60,6 +60,14 @@ def put_in(asked: StudyAsked, project: Project, row: dict[str, float]) -> dict[s
                 _set_rate(unit["springs"], rate)
             if unit["kind"] == "coilover":
                 unit["preload"] = round(float(unit.get("preload", 0.0)) + perch, 3)
+                left = unit.get("perch")
+                if left is not None:
+                    # What is wound up is no longer there to be wound up, and may be wound down again.
+                    unit["perch"] = {
+                        **left,
+                        "up": round(max(left["up"] - perch, 0.0), 3),
+                        "down": round(max(left["down"] + perch, 0.0), 3),
+                    }
     return document
 
 

@@ -14,6 +14,7 @@ import numpy as np
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.coming import finished_kg
 from engine.document.mirror import other_sides_name
+from engine.document.pairs import paired
 from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.linkage.vectors import Array
@@ -186,6 +187,7 @@ class Vehicle:
 
 def vehicle_of(project: Project, solved: tuple[SolvedStation, ...] | None = None) -> Vehicle:
     """Return a job's vehicle; raise the engine's errors for a linkage that cannot move."""
+    project = paired(project)
     if solved is None:
         solved = tuple(
             solve_station(station, f"stations[{number}]", STEPS)

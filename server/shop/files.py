@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from engine.document.schema import Project
+from engine.findings.pairs import judge_pairs
 from engine.shop.buying import OnShelf
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
@@ -41,9 +42,10 @@ def parts_values(parts: JobParts) -> Values:
         }
         for mount in parts.mounts
     ]
+    said = [str(finding.what) for finding in judge_pairs(parts.project)]
     names = file_names(parts)
     found = [part_values(part, names.get(number)) for number, part in enumerate(parts.parts)]
-    return {"format": "jugatrix-parts", "version": 1, "parts": found, "set_out": mounts}
+    return {"format": "jugatrix-parts", "version": 1, "said": said, "parts": found, "set_out": mounts}
 
 
 def part_values(part: Made, file: str | None = None) -> Values:

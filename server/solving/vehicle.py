@@ -3,9 +3,11 @@
 from dataclasses import asdict
 from typing import Any
 
+from engine.document.pairs import paired
 from engine.document.schema import Project
 from engine.errors import EngineError
 from engine.findings.finding import rules_of
+from engine.findings.pairs import judge_pairs
 from engine.findings.roll import judge_roll
 from engine.ride.balance import balance_of
 from engine.ride.roll import Roll
@@ -19,6 +21,7 @@ STEPS = 9  # only the ride position is asked for
 
 def vehicle_view(project: Project) -> Values:
     """Return the vehicle in roll; a station that cannot be solved says why and is left out."""
+    asked, project = judge_pairs(project), paired(project)
     solved: list[SolvedStation] = []
     rolls: list[Roll | None] = []
     faults = []
@@ -50,6 +53,6 @@ def vehicle_view(project: Project) -> Values:
             for one, roll in zip(solved, rolls, strict=True)
             if roll is not None and one.station.variant_of is None
         ],
-        "findings": [finding_values(finding) for finding in judge_roll(balance, rules)],
+        "findings": [finding_values(finding) for finding in (*asked, *judge_roll(balance, rules))],
         "faults": faults,
     }

@@ -57,6 +57,34 @@ class Options(unittest.TestCase):
                     assert roll is not None
                     self.assertAlmostEqual(roll.stiffness / found.roll[row, column], 1.0, delta=2e-3)
 
+    def test_an_axle_rolls_as_its_articulation_says_in_every_geometry(self) -> None:
+        values = samples.axle() | {"name": "axle"}
+        coil = next(unit for unit in values["units"] if unit["kind"] == "coilover")
+        held = next(end for end in coil["ends"] if end in values["chassis"])
+        its = made_ready(values, [held], RATES)
+        spots = geometries(its, self.shares)
+        found = options(its, spots)
+        seen = 0
+        for row, spot in enumerate(spots):
+            for column, rate in enumerate(RATES):
+                if not found.stands[row, column]:
+                    continue
+                solved = solve_station(
+                    samples.station(put(values, its, spot, rate, float(found.perch[row, column])))
+                )
+                roll = roll_of(solved)
+                assert roll is not None
+                seen += 1
+                self.assertAlmostEqual(roll.stiffness / found.roll[row, column], 1.0, delta=2e-3)
+        self.assertGreater(seen, 3)
+
+    def test_one_of_two_corners_brings_half_of_the_pairs_roll_stiffness(self) -> None:
+        alone = samples.arm()
+        pair = samples.arm() | {"other_side": "the other one"}
+        one, half = (made_ready(values, ["top"], RATES) for values in (alone, pair))
+        whole, found = (options(its, geometries(its, self.shares)) for its in (one, half))
+        np.testing.assert_allclose(found.roll, whole.roll / 2)
+
     def test_the_mirrored_side_has_the_same_options(self) -> None:
         left = samples.arm()
         right = mirrored_station(copy.deepcopy(left), "right")

@@ -1,9 +1,23 @@
-import { client, type Project } from "../api/client";
+import { client, type Finding, type Project } from "../api/client";
 import { useAskedOfJob } from "../bench/asked";
 import { Findings } from "../findings/findings";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+
+const isPair = (finding: Finding) => finding.code === "pair_not_named";
+
+/** Name two corners each other's other side. */
+function asPair(document: Project, names: string[]): Project {
+  const [one = "", other = ""] = names;
+  const sides: Record<string, string> = { [one]: other, [other]: one };
+  return {
+    ...document,
+    stations: document.stations.map((its) =>
+      its.name in sides ? { ...its, other_side: sides[its.name] } : its,
+    ),
+  } as Project;
+}
 
 interface Props {
   document: Project;
@@ -71,6 +85,16 @@ export function Vehicle({ document, edit }: Props) {
         </p>
       ))}
       {data && <Findings title="What to think of it" findings={data.findings} onTravel={() => undefined} />}
+      {data?.findings.filter(isPair).map((finding) => (
+        <button
+          key={finding.what.names.join()}
+          type="button"
+          className="press press-main mt-2 h-auto whitespace-normal px-3 py-2 text-left text-sm"
+          onClick={() => edit((doc) => asPair(doc, finding.what.names))}
+        >
+          Take {finding.what.names.join(" and ")} as a pair
+        </button>
+      ))}
       {found.isError && <p className="mt-2 text-sm text-soft">{found.error.message}</p>}
     </section>
   );
