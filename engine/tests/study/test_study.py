@@ -110,23 +110,27 @@ class Vehicles(unittest.TestCase):
 
     def test_the_best_of_a_small_space_is_what_solving_all_of_it_finds(self) -> None:
         # Springs alone, two stations: every vehicle solved by the general solver at the perch that makes it stand.
-        asked = study(
-            two(), ("Front left", "Rear left"), frequency={"Front left": 1.9, "Rear left": 2.2}, left=0.0
-        )
+'        names = ("Front left", "Rear left")
+        asked = study(two(), names, left=0.0)
         for vary in asked["vary"]:
             vary["places"] = []
         checked, project = check_study(asked)
-        found = rows(front_of(asked, parts=1))
-        best = min(found, key=lambda row: row["miss/frequency"])
-        told = {}
-        for name, wanted in asked["wishes"]["frequency"].items():
-            misses = {}
+        hertz: dict[str, dict[float, float]] = {name: {} for name in names}
+        for name in names:
             for rate in RATES:
                 row = {f"{name}/spring": rate, f"{name}/perch": self.perch_for(project, name, rate)}
                 (one,) = proved(put_in(checked, project, row), [name])
-                misses[rate] = abs((one.frequency or 0.0) / wanted - 1)
-            told[name] = min(misses, key=lambda rate: misses[rate])
-        self.assertEqual({name: best[f"{name}/spring"] for name in told}, told)
+                hertz[name][rate] = one.frequency or 0.0
+        # Wanted a third of the way from one spring to the next.
+        for k, near in ((2, 3), (4, 5), (1, 5)):
+            picked = dict(zip(names, (RATES[k], RATES[near]), strict=True))
+            wanted = {}
+            for name, rate in picked.items():
+                after = RATES[RATES.index(rate) + 1]
+                wanted[name] = round(hertz[name][rate] * 2 / 3 + hertz[name][after] / 3, 4)
+            again = {**asked, "wishes": {**asked["wishes"], "frequency": wanted}}
+            best = min(rows(front_of(again, parts=1)), key=lambda row: row["miss/frequency"])
+            self.assertEqual({name: best[f"{name}/spring"] for name in names}, picked)
 
     def perch_for(self, project: Any, name: str, rate: float) -> float:
         """Return the perch at which a station stands where it is wanted, by halving with the general solver."""
