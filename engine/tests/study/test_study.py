@@ -110,7 +110,7 @@ class Vehicles(unittest.TestCase):
 
     def test_the_best_of_a_small_space_is_what_solving_all_of_it_finds(self) -> None:
         # Springs alone, two stations: every vehicle solved by the general solver at the perch that makes it stand.
-'        names = ("Front left", "Rear left")
+        names = ("Front left", "Rear left")
         asked = study(two(), names, left=0.0)
         for vary in asked["vary"]:
             vary["places"] = []
