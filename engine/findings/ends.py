@@ -183,18 +183,26 @@ def _hard_end(
     """A hard end met first: within the wanted travel it is a fault, beyond it still wants a stop."""
     inside = end.margin < 0
     stops = any(event.kind.code in SOFT for event in work.ledger.on(way))
+    there = [
+        unit.name for unit in work.station.units if isinstance(unit, BumpStop if way == "bump" else Strap)
+    ]
     mark = "fault" if inside or stops else "warning"
     words = f"In {way} {_end_words(end)} first, at {{at}}"
-    words += (
-        ", before a stop has taken it up."
-        if stops
-        else f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
-    )
+    names = _called(work, rules, way, end)
+    if stops:
+        words += ", before a stop has taken it up."
+    elif there:
+        never = "is never touched" if way == "bump" else "is not taut by then"
+        words += f"; the {{{len(names)}}} {never}."
+        names = (*names, there[0])
+        remedy = f"{'Pack it out' if way == 'bump' else 'Shorten it'} until it comes first."
+    else:
+        words += f"; there is no {'bump stop' if way == 'bump' else 'strap'}."
     return Finding(
         kind=kind,
         mark=mark,
         subjects=end.subjects,
-        what=Sentence(words, {"at": travel(end.travel)}, _called(work, rules, way, end)),
+        what=Sentence(words, {"at": travel(end.travel)}, names),
         why=why,
         remedy=Sentence(remedy),
         travel_mm=end.travel,

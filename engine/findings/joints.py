@@ -1,5 +1,7 @@
 """Rod ends, eyes, shafts and threads: nothing may bind, pull apart or run out of thread."""
 
+from engine.document.schema import Rod
+from engine.document.threads import NoThread, screw
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.sentences import Quantity, Sentence, length, travel
@@ -137,6 +139,25 @@ def _eyes(work: WorkUp, rules: Rules) -> list[Finding]:
     return found
 
 
+def _not_made(name: str, rod: Rod) -> list[Finding]:
+    """Return that a rod's thread is one that nobody makes, where its pitch was told."""
+    try:
+        screw(rod.thread, rod.pitch if "pitch" in rod.model_fields_set else None)
+    except NoThread as error:
+        text = str(error).replace("{", "{{").replace("}", "}}")
+        return [
+            Finding(
+                kind=kinds.THREAD_NOT_MADE,
+                mark="fault",
+                subjects=(name,),
+                what=Sentence(f"{{0}}: {text}", names=(name,)),
+                why="No rod end, insert or nut is sold with it, and a turn of the rod is not what it is taken for.",
+                remedy=Sentence("Read the thread again with a gauge, and give its own size and pitch."),
+            )
+        ]
+    return []
+
+
 def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
     found = []
     for name, rod in work.station.rods.items():
@@ -165,6 +186,7 @@ def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
                 measures="length",
             )
         )
+        found += _not_made(name, rod)
         if rod.hands[0] == rod.hands[1]:
             found.append(
                 Finding(

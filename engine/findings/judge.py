@@ -17,6 +17,7 @@ from engine.findings.finding import Finding, Rules, rules_of
 from engine.findings.joints import judge_joints
 from engine.findings.ride import judge_ride
 from engine.findings.rooms import judge_rooms
+from engine.findings.sides import judge_unlike
 from engine.findings.springs import judge_coils, judge_dampers
 from engine.findings.stops import judge_stops
 from engine.findings.traps import judge_traps
@@ -69,6 +70,7 @@ def _whatever_the_rooms(work: WorkUp, rules: Rules) -> tuple[list[Finding], list
             *judge_traps(solved),
             *judge_joints(work, rules),
             *judge_wheels(work, rules),
+            *judge_unlike(work.station),
         ]
         work.kept[key] = before, after
     found: tuple[list[Finding], list[Finding]] = work.kept[key]

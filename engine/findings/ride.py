@@ -2,14 +2,58 @@
 
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
-from engine.sentences import Quantity, Sentence
+from engine.sentences import Quantity, Sentence, length
 from engine.station.equilibrium import wheel_rate_for
 from engine.workup import WorkUp
+
+OFF_MM = 6.0  # from where it is wanted: what a perch or a rod sets
+OFF_SHARE = (0.25, 0.6)  # of the travel left on that side: good, and still allowed
 
 
 def judge_ride(work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of the ride position."""
-    return [*_frequency(work, rules), *_split(work, rules)]
+    return [*_stands_off(work), *_frequency(work, rules), *_split(work, rules)]
+
+
+def _stands_off(work: WorkUp) -> list[Finding]:
+    """Judge where it stands against where it is wanted, by the travel that is left on that side."""
+    ride, travel_wanted = work.solved.ride, work.station.travel
+    if ride is None:
+        return []
+    at = travel_wanted.at or 0.0
+    off = ride.travel - at
+    room = (travel_wanted.bump - at) if off > 0 else (travel_wanted.droop + at)
+    share = abs(off) / room if room > 0 else 1.0
+    mark = (
+        "good"
+        if abs(off) <= OFF_MM or share <= OFF_SHARE[0]
+        else "warning"
+        if share <= OFF_SHARE[1]
+        else "fault"
+    )
+    way = "lower" if off > 0 else "higher"
+    words = f"It stands {{off}} {way} than wanted, with {{left}} of {'bump' if off > 0 else 'droop'} left of {{whole}}."
+    if mark == "good":
+        words = "It stands {off} from where it is wanted."
+    told = {"off": length(abs(off)), "left": length(max(room - abs(off), 0.0)), "whole": length(room)}
+    setter = (
+        "more preload, a stiffer or longer spring, or more pressure"
+        if off > 0
+        else "less preload, a softer or shorter spring, or less pressure"
+    )
+    return [
+        Finding(
+            kind=kinds.STANDS_OFF,
+            mark=mark,
+            what=Sentence(words, told),
+            why="Ride height, travel and every angle were drawn for where it should stand.",
+            remedy=None if mark == "good" else Sentence(f"Give it {setter}, until it stands there."),
+            travel_mm=ride.travel,
+            value=off,
+            limit=OFF_SHARE[0] * room,
+            measures="travel",
+        )
+    ]
 
 
 def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:

@@ -2,11 +2,17 @@
 
 import numpy as np
 
+from engine.document.schema import Coilover, SpringUnit, Station
+from engine.document.sides import image_of_unit
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.limits.across import CrossClearance
 from engine.sentences import Quantity, Sentence, length, travel
 from engine.station.solved import SolvedStation
+
+UNLIKE = (0.1, 0.2)  # of the rate: good, and still allowed
+LOWER_MM = (6.0, 15.0)  # that one side may stand lower
+TURNED_MM = 1.0
 
 
 def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[Finding]:
@@ -20,6 +26,9 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
     value = off[worst]
     mark = "good" if value <= good else "warning" if value <= allowed else "fault"
     words = "{0} and {1} differ most at {2}: {off} from being mirror images."
+    copied = mark != "good" and _copied(one, other, worst, good)
+    if copied:
+        words += " It stands where a bracket copied instead of mirrored would put it."
     names = (one.station.name, other.station.name)
     found = [
         Finding(
@@ -28,16 +37,99 @@ def judge_sides(one: SolvedStation, other: SolvedStation, rules: Rules) -> list[
             subjects=(worst,),
             what=Sentence(words, {"off": length(value)}, (*names, worst)),
             why="A side copied instead of mirrored, or read from the wrong line, steers and sits crooked.",
-            remedy=None
-            if mark == "good"
-            else Sentence("Measure {off} again at {0}, on both sides.", {"off": length(value)}, (worst,)),
+            remedy=_side_remedy(mark, copied, worst, value),
             travel_mm=None,
             value=value,
             limit=good,
             measures="length",
         )
     ]
-    return found + _angles(one, other, names, rules)
+    return [*found, *_springs(one, other, names, rules), *_angles(one, other, names, rules)]
+
+
+def _side_remedy(mark: str, copied: bool, worst: str, value: float) -> Sentence | None:
+    if mark == "good":
+        return None
+    if copied:
+        return Sentence("Make the bracket at {0} the mirror image of the other side's.", names=(worst,))
+    return Sentence("Measure {off} again at {0}, on both sides.", {"off": length(value)}, (worst,))
+
+
+def _copied(one: SolvedStation, other: SolvedStation, name: str, good: float) -> bool:
+    """Return whether a point is off as a bracket is that was copied: one way alone, along or across the car.
+
+    A bracket carries its hole off its own base: copied and turned round it puts it off the other way fore and aft,
+    copied as it is the other way across.
+    """
+    here, there = (np.array(side.station.points[name]) for side in (one, other))
+    off = np.abs(here - there * [1, -1, 1])
+    return bool((off > good).sum() == 1 and off[2] <= good and np.sort(off)[1] <= good)
+
+
+def _springs(one: SolvedStation, other: SolvedStation, names: tuple[str, str], rules: Rules) -> list[Finding]:
+    """Compare how both sides stand and how stiff they are: two springs that look alike are not always."""
+    if one.ride is None or other.ride is None:
+        return []
+    rates = one.ride.wheel_rate, other.ride.wheel_rate
+    apart = 2 * abs(rates[0] - rates[1]) / max(abs(rates[0]) + abs(rates[1]), 1e-9)
+    lower = abs(one.ride.travel - other.ride.travel)
+    mark = "good" if apart <= UNLIKE[0] and lower <= LOWER_MM[0] else "warning"
+    if apart > UNLIKE[1] or lower > LOWER_MM[1]:
+        mark = "fault"
+    if mark == "good":
+        return []
+    softer = names[int(rates[1] < rates[0])]
+    words = "{0} and {1} are sprung {share} apart: one side stands {lower} lower. {2} is the softer."
+    told = {"share": Quantity(apart, "share"), "lower": length(lower)}
+    return [
+        Finding(
+            kind=kinds.SIDES_SPRINGS,
+            mark=mark,
+            subjects=names,
+            what=Sentence(words, told, (*names, softer)),
+            why="It stands crooked, leans more one way than the other, and carries its corners unevenly.",
+            remedy=Sentence("Measure both springs, and fit two of one rate and one free length."),
+            travel_mm=one.ride.travel,
+            value=apart,
+            limit=UNLIKE[0],
+            measures="share",
+        )
+    ]
+
+
+def judge_unlike(station: Station) -> list[Finding]:
+    """Compare the springs of both sides of an axle: two that are mirror images ought to be alike."""
+    found = []
+    for unit in station.units:
+        twin = image_of_unit(station, unit.name)
+        if twin is None or unit.name >= twin or not isinstance(unit, Coilover | SpringUnit):
+            continue
+        other = station.unit(twin)
+        assert isinstance(other, Coilover | SpringUnit)
+        rates = [sum(1 / spring.rate for spring in its.springs if spring.rate) for its in (unit, other)]
+        if not all(rates):
+            continue
+        apart = 2 * abs(rates[0] - rates[1]) / (rates[0] + rates[1])
+        if apart <= UNLIKE[0]:
+            continue
+        found.append(
+            Finding(
+                kind=kinds.SPRINGS_UNLIKE,
+                mark="fault" if apart > UNLIKE[1] else "warning",
+                subjects=(unit.name, twin),
+                what=Sentence(
+                    "The springs of {0} and {1} are {share} apart in rate.",
+                    {"share": Quantity(float(apart), "share")},
+                    (unit.name, twin),
+                ),
+                why="It stands crooked, leans more one way than the other, and carries its corners unevenly.",
+                remedy=Sentence("Measure both springs, and fit two of one rate and one free length."),
+                value=float(apart),
+                limit=UNLIKE[0],
+                measures="share",
+            )
+        )
+    return found
 
 
 def as_the_other_side(one: SolvedStation, other: SolvedStation, rules: Rules) -> dict[str, list[float]]:
@@ -60,7 +152,26 @@ def _off(one: SolvedStation, other: SolvedStation, name: str) -> float:
     wheel = one.station.points[one.station.wheels[0].centre][0]
     turned = np.array([2 * wheel - there[0], -there[1], there[2]])
     only_units = not any(name in members and _shared(one, name) for members in one.station.bodies.values())
-    return min(off, float(np.linalg.norm(here - turned))) if only_units else off
+    if not only_units or not _turned_whole(one, other, name):
+        return off
+    return min(off, float(np.linalg.norm(here - turned)))
+
+
+def _turned_whole(one: SolvedStation, other: SolvedStation, name: str) -> bool:
+    """Return whether everything that hangs on a point is turned half round with it: a bracket alone is a copied one."""
+    wheel = one.station.points[one.station.wheels[0].centre][0]
+    for unit in one.station.units:
+        if name not in unit.ends:
+            continue
+        for end in unit.ends:
+            if end not in other.station.points:
+                return False
+            here, there = (np.array(side.station.points[end]) for side in (one, other))
+            mirrored = float(np.linalg.norm(here - there * [1, -1, 1]))
+            turned = float(np.linalg.norm(here - [2 * wheel - there[0], -there[1], there[2]]))
+            if turned > mirrored + TURNED_MM:
+                return False
+    return True
 
 
 def _shared(side: SolvedStation, name: str) -> bool:

@@ -11,13 +11,15 @@ from engine.sentences import Sentence, length, travel
 from engine.station.ends import Limit, event_limits
 from engine.station.solved import SolvedStation
 
+USUAL_STRETCH = 0.03  # of a strap's length
+
 
 def judge_stops(solved: SolvedStation, rules: Rules) -> list[Finding]:
     """Return what there is to say of every strap and bump stop."""
     found = []
     for unit in solved.station.units:
         if isinstance(unit, Strap):
-            found += _strap(solved, unit, rules)
+            found += [*_strap(solved, unit, rules), *_no_stretch(unit)]
         if isinstance(unit, BumpStop):
             found += _bump_stop(solved, unit, rules)
     return found
@@ -66,6 +68,32 @@ def _strap(solved: SolvedStation, strap: Strap, rules: Rules) -> list[Finding]:
         return []
     left, limit, damper = min(margins, key=lambda margin: margin[0])
     return [_strap_margin(solved, strap, damper, limit, left, rules, why)]
+
+
+def _no_stretch(strap: Strap) -> list[Finding]:
+    """Say that a strap is taken to give nothing: no webbing does, and the damper may top out first."""
+    if strap.stretch > 0:
+        return []
+    gives = length(USUAL_STRETCH * strap.length)
+    return [
+        Finding(
+            kind=kinds.STRAP_STRETCH,
+            mark="warning",
+            subjects=(strap.name,),
+            what=Sentence(
+                "The {0} is taken not to stretch at all; webbing gives about 3 %: {gives} of it.",
+                {"gives": gives},
+                (strap.name,),
+            ),
+            why="What it gives lets the damper top out first, or a joint bind, after all looked right.",
+            remedy=Sentence(
+                "Give its stretch at full load, from its maker or from a pull with a known weight."
+            ),
+            value=0.0,
+            limit=USUAL_STRETCH,
+            measures="share",
+        )
+    ]
 
 
 def _strap_margin(

@@ -49,6 +49,7 @@ MAKERS: dict[Kind, Makers] = {
     kinds.COIL_LOOSE: Makers(knobs=coil_loose),
     kinds.COIL_SEAT: Makers(knobs=coil_loose),
     kinds.STROKE_SPLIT: Makers(knobs=split),
+    kinds.STANDS_OFF: Makers(direct=stand_where_wanted, knobs=standing),
     kinds.NO_EQUILIBRIUM: Makers(direct=stand_where_wanted, knobs=standing),
     kinds.RIDE_FREQUENCY: Makers(knobs=frequency),
     kinds.RATE_IN_OTHER_UNIT: Makers(direct=other_unit),

@@ -64,32 +64,47 @@ def _worked(project: Project, works: list[WorkUp], number: int) -> WorkedStation
     work = works[number]
     rules = rules_of(project.judging, work.station.judging)
     other = _other_side(works, number)
-    found, crossing = across(work, other, rules)
+    said = says_sides(project, number)
+    found, crossing = across(work, other, rules, said)
     found = sorted([*judge(work.solved, rules, work), *found], key=lambda f: RANK[f.mark])
     return WorkedStation(
-        work=work, rules=rules, findings=tuple(found), beside=beside_of(work, other, rules), crossing=crossing
+        work=work,
+        rules=rules,
+        findings=tuple(found),
+        beside=beside_of(work, other, rules, said),
+        crossing=crossing,
     )
 
 
+def says_sides(project: Project, number: int) -> bool:
+    """Return whether a station is the one of two sides that says what they differ in: the first in the file."""
+    names = [station.name for station in project.stations]
+    side = project.stations[number].other_side
+    return side not in names or number <= names.index(side)
+
+
 def across(
-    work: WorkUp, other: WorkUp | None, rules: Rules
+    work: WorkUp, other: WorkUp | None, rules: Rules, said: bool = True
 ) -> tuple[list[Finding], tuple[CrossClearance, ...]]:
     """Return what there is to say of a station beside its other side, and how near the two come.
 
     other : the station itself where it is its own mirror image, None where it stands alone
+    said  : whether what both sides differ in is said here, and not at the other one
     """
     found: list[Finding] = []
     crossing = _crossing(work, other)
     if crossing:
         found += judge_crossing(crossing, rules)
-    if other is not None and other is not work:
+    if said and other is not None and other is not work:
         found += judge_sides(work.solved, other.solved, rules)
     return found, crossing
 
 
-def beside_of(work: WorkUp, other: WorkUp | None, rules: Rules) -> Callable[[WorkUp], list[Finding]]:
+def beside_of(
+    work: WorkUp, other: WorkUp | None, rules: Rules, said: bool = True
+) -> Callable[[WorkUp], list[Finding]]:
     """Return what judges the station with something of it changed, beside its other side: changed alike if mirrored."""
-    return lambda changed: across(changed, changed if other is work else other, rules)[0]
+    return lambda changed: across(changed, changed if other is work else other, rules, said)[0]
 
 
 def worked_up(project: Project, number: int, steps: int) -> WorkUp:

@@ -10,6 +10,7 @@ import numpy as np
 
 from engine.document.links import link_ends
 from engine.document.make import RodChoice
+from engine.document.threads import bolt_size
 from engine.facts import facts
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence, length
@@ -20,7 +21,6 @@ from engine.shop.rods import Borne, bears, column_n
 from engine.shop.stacks import Member
 from engine.shop.stock import Stock, Tube
 from engine.shop.strength import CORE, Check, bolt_shear
-from engine.shop.threads import bolt_size
 
 EYE_RADIUS_MM = 18.0  # a damper's eye about its bolt
 LEAST_BOLT_MM = 11.9

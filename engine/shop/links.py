@@ -8,6 +8,7 @@ Cannot    be adjusted: it is drilled to its length, after the cycle has passed.
 import math
 
 from engine.document.make import GRADES, PlateChoice
+from engine.document.threads import BoltSize, bolt_within
 from engine.facts import facts
 from engine.sentences import Sentence, length
 from engine.shop.made import Figure, Flat, Hardware, Hole, Made, Remedy, Said
@@ -16,7 +17,6 @@ from engine.shop.rods import Borne, section_column_n
 from engine.shop.stacks import LOOSE_MM, BoltStack, Layer, Member, bolted, spacer_at, standing
 from engine.shop.stock import Stock, bolt_for
 from engine.shop.strength import CORE, Check, bearing, bolt_shear, net_section, tear_out, weakest
-from engine.shop.threads import BoltSize, bolt_within
 
 EDGE = 1.0  # of the hole, outside it
 LEAST_BOLT_MM = 9.5

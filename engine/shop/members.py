@@ -12,6 +12,7 @@ import numpy as np
 
 from engine.document.make import TabChoice
 from engine.document.schema import Station
+from engine.document.threads import bolt_size, bolt_within
 from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.loads.peak import Peak
@@ -20,7 +21,6 @@ from engine.shop.stacks import LOOSE_MM, NONE_MM, Member
 from engine.shop.stock import Stock
 from engine.shop.strength import CORE, bolt_shear
 from engine.shop.tabs import BoltedJoint
-from engine.shop.threads import bolt_size, bolt_within
 
 LEAST_BOLT_MM = 9.5
 UNIT_WIDTH = 1.6  # of the bolt: what an eye's bearing is wide, with its cones

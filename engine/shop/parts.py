@@ -28,6 +28,7 @@ from engine.document.make import (
     TowerChoice,
 )
 from engine.document.schema import AirSpring, Coilover, Damper, RockerPlate, Station, Strap
+from engine.document.threads import NoThread
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.findings.finding import Rules
@@ -51,7 +52,6 @@ from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import Check, weakest
 from engine.shop.tab_made import tab_made, tab_name
 from engine.shop.tabs import NoTab
-from engine.shop.threads import NoThread
 from engine.shop.tubes import NoTube, tower_for, tower_made, tube_of
 from engine.sizing.rocker.plate import Plate, plate_of
 from engine.sizing.rocker.wheel_side import NoRocker, RockerHere, rockers_here, wheel_side_of

@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterator
 
 from engine.document.schema import RockerPlate
+from engine.document.threads import BoltSize, bolt_size
 from engine.facts import facts
 from engine.sentences import Sentence, length
 from engine.shop.made import Remedy, Said
@@ -25,7 +26,6 @@ from engine.shop.stacks import (
     standing,
 )
 from engine.shop.stock import bolt_for
-from engine.shop.threads import BoltSize, bolt_size
 from engine.sizing.rocker.plate import Plate
 from engine.sizing.rocker.wheel_side import RockerHere
 

@@ -8,12 +8,12 @@ import math
 from collections.abc import Iterator
 
 from engine.document.schema import Rod
+from engine.document.threads import NoThread, screw
 from engine.sentences import Sentence
 from engine.shop.made import Remedy, Said
 from engine.shop.rods import Borne, RodEnd, RodMade, made, stock_end
 from engine.shop.stock import Stock, Thread
 from engine.shop.strength import CORE
-from engine.shop.threads import NoThread, screw
 
 LEAST_THREAD_MM = 9.5
 ROD_END_YIELD = 500.0  # N/mm²

@@ -7,9 +7,9 @@ Planes   where the bolt is cut: two for a pair of plates, one for a single one.
 
 from collections.abc import Sequence
 
+from engine.document.threads import BoltSize
 from engine.facts import facts
 from engine.shop.stock import Bolt
-from engine.shop.threads import BoltSize
 
 CLEARANCE_MM = 0.3  # of a pair of plates, so that what it holds goes in
 LOOSE_MM = 0.5  # a hole wider than its bolt by more than this is said

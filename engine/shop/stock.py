@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from engine.document.make import GRADES
+from engine.document.threads import IN, BoltSize, NoThread, Screw, screw
 from engine.facts import facts
-from engine.shop.threads import IN, BoltSize, NoThread, Screw, screw
 
 STEEL_E_N_PER_MM2 = 205_000.0
 STEEL_KG_PER_MM3 = 7.85e-6

@@ -4,6 +4,7 @@ import math
 from collections.abc import Iterator
 
 from engine.document.make import Foot, TabChoice
+from engine.document.threads import NoThread
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.angles import angles_of
 from engine.shop.made import Figure, Hardware, Made, Remedy, Said
@@ -25,7 +26,6 @@ from engine.shop.tabs import (
     tab_flat,
     tab_for,
 )
-from engine.shop.threads import NoThread
 
 CROSSED_DEG = 3.0  # between two bolts that are said to be one
 ASIDE_MM = 20.0  # along the bolt from where it is drawn: a strap's end is nearer

@@ -12,6 +12,7 @@ from dataclasses import replace
 import numpy as np
 
 from engine.document.make import GRADES, Foot, TabChoice
+from engine.document.threads import BoltSize
 from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.shop.made import Flat, Hole
@@ -39,7 +40,6 @@ from engine.shop.strength import (
     weakest,
     weld,
 )
-from engine.shop.threads import BoltSize
 
 FIT_MM = 0.01
 EDGE = 1.5  # of the hole, from its middle to the tab's edge

@@ -12,13 +12,13 @@ from typing import Any
 import numpy as np
 
 from engine.document.read import check_project
+from engine.document.threads import NoThread, bolt_size, bolt_within, inches, screw
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.angles import Angles, angles_of
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
 from engine.shop.stacks import CLEARANCE_MM, BoltStack
 from engine.shop.stock import INCH, METRIC, Stock, bolt_for
-from engine.shop.threads import NoThread, bolt_size, bolt_within, inches, screw
 
 ROOT = Path(__file__).parents[3]
 FILES = [
