@@ -74,7 +74,10 @@ class Standing(unittest.TestCase):
         assert remedy is not None
         again = solve_station(remedy.station).ride
         assert again is not None
-        self.assertLess(abs(again.travel), 6.0)
+        self.assertLess(abs(again.travel), 0.5 * solved.ride.travel)
+        self.assertEqual(
+            judged(remedy.station.model_dump(mode="json", exclude_unset=True))["stands_off"].mark, "good"
+        )
 
 
 if __name__ == "__main__":
