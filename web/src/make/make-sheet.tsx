@@ -21,6 +21,7 @@ import { PartPanel } from "./part-panel";
 import { Round } from "./round";
 import { SettingOut } from "./setting-out";
 import { FlatShape, TubeShape } from "./shapes";
+import { StackDrawings } from "./stack";
 import { Hardware, StockAndCutting, ToBuy } from "./stock";
 import { keyOf, Workbench } from "./workbench";
 
@@ -269,9 +270,11 @@ function Drawn({ part }: { part: Part }) {
       )}
       {part.weakest && (
         <p className="py-1">
-          Weakest: {part.weakest.what}, {part.weakest.factor.toFixed(1)} times its peak load.
+          Weakest: {part.weakest.what}, {part.weakest.factor.toFixed(1)} times its load
+          {part.weakest.case && `, ${part.weakest.case}`}.
         </p>
       )}
+      <StackDrawings stacks={part.stacks} />
       {part.tube && part.tube.spots.length > 1 && (
         <Round spots={part.tube.spots} outside={part.tube.outside} name={spoken(part.name)} />
       )}
