@@ -1,6 +1,7 @@
 """A browser at the bench: the base of every browser test."""
 
 import json
+import os
 import re
 import sqlite3
 import sys
@@ -32,9 +33,13 @@ QUIET = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+# How many times slower the page's own work is done: JUGATRIX_SLOW=4 is a tablet on a busy day. No test may mind.
+SLOW = float(os.environ.get("JUGATRIX_SLOW", "1"))
 # A busy machine is no fault of the page.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=20_000 * SLOW)
 GEOMETRIES = 200  # behind every interval: a tenth of what a shop gets, and every sheet at rest asks for them
+# What a press began is on its way once the page has drawn twice, however slow it is.
+FRAMES = "() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 0))))"
 MOST_TOLD = 2000  # letters
 MOST_NOTED = 40
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -100,10 +105,13 @@ class Bench(LiveServerTestCase):
         context = self.browser.new_context(
             viewport={"width": width, "height": height}, reduced_motion="reduce", service_workers="block"
         )
-        context.set_default_timeout(30_000)
+        context.set_default_timeout(30_000 * SLOW)
         return context
 
     def watch(self, page: Page) -> None:
+        if SLOW > 1:
+            session = page.context.new_cdp_session(page)
+            session.send("Emulation.setCPUThrottlingRate", {"rate": SLOW})
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         page.on("crash", lambda _: self.troubles.append("the page crashed"))
         page.on("requestfailed", lambda its: self.noted.append(f"{its.method} {its.url}: {its.failure}"))
@@ -161,8 +169,17 @@ class Bench(LiveServerTestCase):
         """Wait until no question is open and the screen shows the last answer."""
         page = page or self.page
         page.wait_for_timeout(60)
+        page.evaluate(FRAMES)
         page.wait_for_function("() => !document.querySelector('[aria-busy=true]')")
+        page.evaluate(FRAMES)
         page.wait_for_timeout(30)
+
+    @staticmethod
+    def travel_in(row: Locator) -> str:
+        """Return the travel that a row tells, as it tells it: what stands beside it (an interval) comes when it comes."""
+        found = re.search(r"[+−]?\d+\.\d", row.inner_text())
+        assert found is not None, row.inner_text()
+        return found[0]
 
     def type_place(self, point: str, axis: str, text: str) -> Locator:
         field = self.page.get_by_label(re.compile(f"^{point} {axis}"))

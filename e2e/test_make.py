@@ -209,7 +209,7 @@ class Make(Bench):
         self.page.get_by_role("tab", name="Setting out").click()
         mount = self.page.get_by_test_id("mount").filter(has_text="damper anchor, Front left").first
         expect(mount).to_contain_text("tape to")
-        expect(mount).to_contain_text("bolt out of level")
+        expect(mount).to_contain_text("Bolt out of level")
         mount.get_by_role("link", name="Read it back").click()
         self.page.get_by_test_id("in-hand").wait_for()
         expect(self.page.get_by_test_id("in-hand")).to_contain_text(", Front left")

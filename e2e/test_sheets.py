@@ -250,19 +250,19 @@ class Sheets(Bench):
         self.open_job("Heron")
         self.sheet("Stops")
         taut = page.get_by_role("button", name=re.compile("strap comes taut"))
-        before = taut.inner_text()
-        self.assertRegex(before, r"\d\.\d mm short of the wanted end")
+        told, before = taut.inner_text(), self.travel_in(taut)
+        self.assertRegex(told, r"\d\.\d mm short of the wanted end")
         expect(page.get_by_role("button", name=re.compile("strap has stretched"))).to_contain_text(
             "at the wanted end"
         )
         taut.click()
         handle = page.get_by_role("slider", name="Wheel travel").inner_text()
-        self.assertIn(handle.split(".")[0], before)
+        self.assertIn(handle.split(".")[0], told)
         field = page.get_by_label(re.compile("^strap taut at"))
         field.focus()
         field.press("ArrowDown")
         self.settle()
-        self.assertNotEqual(taut.inner_text(), before)
+        self.assertNotEqual(self.travel_in(taut), before)
         self.assert_accessible("the Stops sheet")
 
     def test_every_end_says_between_what_it_comes_and_where_the_tape_decides_which_is_first(self) -> None:

@@ -209,6 +209,7 @@ class Project(Stated):
     stations: Annotated[list[Station], Field(max_length=40)]
     vehicle: Vehicle | None = None
     judging: Judging | None = None
+    sizes: Literal["metric", "inch"] = Field("metric", description="what stock parts are proposed from")
     coming: Annotated[list[ComingPart], Field(max_length=60)] = Field(default_factory=list)
     loads: Annotated[list[LoadCase], Field(max_length=20)] = Field(default_factory=list)
     survey: Survey | None = None

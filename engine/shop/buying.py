@@ -7,13 +7,14 @@ from collections import Counter
 from collections.abc import Iterable
 
 from engine.document.schema import AirSpring, Coilover, Damper, SpringUnit
+from engine.document.threads import NoThread, bolt_size, inches
 from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.findings.judge import judge
 from engine.sentences import Sentence, spoken
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
-from engine.shop.stock import grade_of
+from engine.shop.stock import Tube, grade_of
 from engine.workup import WorkUp
 
 SAME_MM = 0.5
@@ -59,7 +60,8 @@ def rack_of(shelf: Iterable[OnShelf]) -> dict[str, list[float]]:
             outside, wall = one.values.get("outside_mm", 0.0), one.values.get("wall_mm", 0.0)
             grade = grade_of(one.values.get("yield_n_per_mm2", 235.0))
             long = one.values.get("length_mm", 0.0)
-            rack.setdefault(f"{outside:g} × {wall:g} {grade}", []).extend([long] * one.stock)
+            name = Tube(outside=outside, wall=wall, grade=grade).said
+            rack.setdefault(name, []).extend([long] * one.stock)
     return rack
 
 
@@ -128,10 +130,15 @@ def _is_it(what: str, size: str, one: OnShelf) -> bool:
     if one.kind != kind:
         return False
     thread = one.values.get("thread_mm", one.values.get("size_mm", 0.0))
-    if not size.startswith(f"M{thread:g} "):
+    try:
+        its = bolt_size(thread)
+    except NoThread:
         return False
+    long = one.values.get("length_mm", 0.0)
     if kind == "bolt":
-        return f"× {one.values.get('length_mm', 0.0):g} mm" in size
+        return size == f"{its.said} × {its.length_said(long)}"
+    if not size.startswith((f"{its.said} ", f"{inches(its.size)}-") if its.inch else f"{its.said} "):
+        return False
     if kind in ("rod_end", "insert", "nut"):
         return ("left-hand" in size) == (one.values.get("left_hand", 0.0) >= 0.5)
     return True

@@ -14,7 +14,7 @@ from engine.shop.made import Made, worst
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.room import roomy
 from engine.shop.set_out import Closeness, SetOut, close_enough, set_out
-from engine.shop.stock import METRIC, Stock
+from engine.shop.stock import METRIC, Stock, in_sizes
 from engine.station.solved import SolvedStation, solve_station
 from engine.telling import Tell, to_nobody
 from engine.workup import WorkUp
@@ -67,6 +67,7 @@ def job_parts(
 
     fitted : whether the parts are tried among everything else and proposals given room, which takes longest
     """
+    stock = in_sizes(stock, project.sizes)
     asked = {
         station.name: _Asked(
             station=station.model_copy(update={"make": None}).model_dump_json(exclude_unset=True),

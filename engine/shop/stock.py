@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from engine.document.make import GRADES
-from engine.document.threads import IN, BoltSize, NoThread, Screw, screw
+from engine.document.threads import IN, BoltSize, NoThread, Screw, inches, screw
 from engine.facts import facts
 
 STEEL_E_N_PER_MM2 = 205_000.0
@@ -53,8 +53,16 @@ class Tube:
 
     @property
     def said(self) -> str:
-        """Return its size as it is ordered."""
+        """Return its size as it is ordered: an inch size in inches."""
+        if self.inch:
+            return f"{inches(self.outside)} × {self.wall / IN:.3f} in {self.grade}"
         return f"{self.outside:g} × {self.wall:g} {self.grade}"
+
+    @property
+    def inch(self) -> bool:
+        """Return whether it is an inch size: sixteenths over it, and a wall of whole thousandths."""
+        over, wall = self.outside / IN * 16, self.wall / IN * 1000
+        return abs(over - round(over)) < 0.005 and abs(wall - round(wall)) < 0.02
 
 
 def grade_of(yields: float) -> str:
@@ -174,6 +182,19 @@ INCH = Stock(
     sheet_mm=(48 * IN, 24 * IN),
 )  # fmt: skip
 """Generic inch sizes."""
+
+
+def in_sizes(stock: Stock, sizes: str) -> Stock:
+    """Return a stock with the generic sizes of a system, `metric` or `inch`, and all that a shelf added to the metric ones."""
+    if sizes != "inch":
+        return stock
+    return replace(
+        INCH,
+        tubes=(*INCH.tubes, *(one for one in stock.tubes if one not in METRIC.tubes)),
+        threads=(*INCH.threads, *(one for one in stock.threads if one not in METRIC.threads)),
+        plates=tuple(sorted({*INCH.plates, *(one for one in stock.plates if one not in METRIC.plates)})),
+        bolts=tuple(sorted({*INCH.bolts, *(one for one in stock.bolts if one not in METRIC.bolts)})),
+    )
 
 
 @facts

@@ -315,6 +315,16 @@ class Threads(unittest.TestCase):
         self.assertTrue(sizes)
         self.assertFalse([size for size in sizes if size.startswith("M")])
 
+    def test_a_job_says_that_its_parts_are_made_of_inch_stock(self) -> None:
+        parts = job_parts(check_project({**started("wishbones-lower"), "sizes": "inch"}), fitted=False)
+        tubes = [part.cut.tube.said for part in parts.parts if part.cut is not None and part.kind == "rod"]
+        self.assertTrue(tubes)
+        self.assertTrue(all(" in " in words for words in tubes), tubes)
+        for part in parts.parts:
+            for stack in part.stacks:
+                self.assertTrue(stack.bolt.of.inch, f"{part.name} {stack.bolt.said}")
+        self.assertEqual(METRIC.tubes[0].said, "16 × 1.5 S235")
+
 
 def direction_of(angles: Angles, y: float) -> np.ndarray:
     """Return the bolt that readings say, (3,) unit, its named end first: worked backwards, as a person at the frame does."""

@@ -8787,6 +8787,13 @@ export interface components {
             vehicle: components["schemas"]["Vehicle"] | null;
             /** @default null */
             judging: components["schemas"]["Judging"] | null;
+            /**
+             * Sizes
+             * @description what stock parts are proposed from
+             * @default metric
+             * @enum {string}
+             */
+            sizes: "metric" | "inch";
             /** Coming */
             coming?: components["schemas"]["ComingPart"][];
             /** Loads */

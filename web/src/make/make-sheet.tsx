@@ -135,6 +135,22 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                   <AddPart document={document} hand={hand} onAdded={setPicked} />
                   <Cardboard job={job} document={document} hand={hand} parts={parts} onAdded={setPicked} />
                   <label className="flex items-center gap-2 text-sm">
+                    Made of
+                    <select
+                      className="entry w-auto"
+                      value={document.sizes ?? "metric"}
+                      onChange={(event) =>
+                        hand.edit(
+                          (doc) => ({ ...doc, sizes: event.target.value }) as Project,
+                          "what stock parts are made of",
+                        )
+                      }
+                    >
+                      <option value="metric">metric stock</option>
+                      <option value="inch">inch stock</option>
+                    </select>
+                  </label>
+                  <label className="flex items-center gap-2 text-sm">
                     Printed on
                     <select
                       className="entry w-auto"
