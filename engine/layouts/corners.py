@@ -149,7 +149,7 @@ def pushrod(brief: Brief) -> list[Draft]:
     draft.moving("rod_low", (0.0, low[1], 0.64 * r), "middle of the rod's lower bolt on the arm")
     draft.body("lower_arm", "rod_low")
     pivot = (0.0, draft.points["upper_front"][1] - 0.02 * r, 1.86 * r)
-    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.26 * r, damper_arm=0.26 * r, turn=20.0)
+    add_rocker(draft, brief, pivot, (1.0, 0.0, 0.0), arm=0.26 * r, damper_arm=0.26 * r, turn=26.0)
     draft.extra["uncertainty"] = {"tape": 1.0}
     return [draft]
 

@@ -47,7 +47,7 @@ from engine.shop.rockers import rocker_checks, rocker_loads, rocker_made
 from engine.shop.rod_ends import ends_of, said_of_shanks, said_of_threads, shank_factor, thread_factor
 from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodMade, bears, lightest, made
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
-from engine.shop.stacks import Member
+from engine.shop.stacks import Member, meet
 from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import Check, weakest
 from engine.shop.tab_made import tab_made, tab_name
@@ -58,6 +58,7 @@ from engine.sizing.rocker.wheel_side import NoRocker, RockerHere, rockers_here, 
 from engine.workup import WorkUp
 
 CUT_LONG_MM = 15.0
+PARALLEL, TOUCH_MM = 0.98, 0.5  # cosine of two bolts that run alike; mm that two stacks may seem to share
 PLATE_LEAST_MM = 6.0  # of a rocker
 HEAVY_KG, HEAVY_SHARE = 2.0, 0.015  # of one part, and of what the wheel carries
 C = TypeVar("C")
@@ -105,6 +106,26 @@ def _named_once(parts: list[Made]) -> Iterator[Made]:
     for part in parts:
         seen[part.name] = seen.get(part.name, 0) + 1
         yield part if seen[part.name] == 1 else replace(part, name=f"{part.name} {seen[part.name]}")
+
+
+def _in_one_another(mount: Mount, tab: Made, before: list[tuple[Mount, Made]]) -> Iterator[Said]:
+    """Yield a fault where a tab's bolt, with all that stands on it, runs into that of another beside it on one line."""
+    for other, its in before:
+        if (
+            other.on != mount.on
+            or abs(float(other.bolt @ mount.bolt)) < PARALLEL
+            or not (its.stacks and tab.stacks)
+        ):
+            continue
+        way = other.spot - mount.spot
+        along = float(way @ mount.bolt)
+        apart = float(np.linalg.norm(way - along * mount.bolt))
+        stack = its.stacks[0] if float(other.bolt @ mount.bolt) > 0 else its.stacks[0].turned
+        deep = meet(tab.stacks[0], stack, apart, along)
+        if deep > TOUCH_MM:
+            words = "The bolts of {0} and {1} run {deep} into one another along one line: hold {2} and {3} with one bolt between one pair of tabs, or move them apart."
+            names = (tab.name, its.name, mount.holds, other.holds)
+            yield Said(mark="fault", say=Sentence(words, {"deep": length(deep)}, names))
 
 
 class Maker:
@@ -481,11 +502,14 @@ class Maker:
         towers: dict[str, TowerChoice | None] = {
             one.holds: one for one in self.choices(TowerChoice) if one.holds
         }
+        made: list[tuple[Mount, Made]] = []
         for mount in self.seats:
             choices = self.tab_choices(mount)
             choice = choices[0] if choices else None
             try:
-                yield self.tab(mount, choice).saying(list(self._said_of_choices(mount, choices)))
+                tab = self.tab(mount, choice)
+                yield tab.saying([*self._said_of_choices(mount, choices), *_in_one_another(mount, tab, made)])
+                made.append((mount, tab))
             except (NoTab, NoThread) as error:
                 yield self._refused(
                     "tab",

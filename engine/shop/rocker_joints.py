@@ -129,6 +129,7 @@ class RockerJoints:
             elif hole > member.bore + LOOSE_MM:
                 words = "{0}: the hole of the {1} is {hole} for a bolt of {bolt}: the bolt is loose in it, and bears on its own width alone."
                 yield Said(mark="warning", say=Sentence(words, told, (name, what)), remedy=fit)
+        yield from self._said_of_neighbours(name)
         offset = abs(self.drawn.offset)
         if self.sizes.count == 2 and self.gap < self.needs - NONE_MM:
             sizes = {"gap": length(self.gap), "needs": length(self.needs)}
@@ -145,6 +146,19 @@ class RockerJoints:
             yield Said(mark="note", say=Sentence(words, sizes, (name,)))
         if self.sizes.count == 1:
             yield from self._said_of_one(name)
+
+    def _said_of_neighbours(self, name: str) -> Iterator[Said]:
+        """Yield a fault where rod end and eye turn in one another: they stand between the plates side by side."""
+        turn = math.radians(self.drawn.included)
+        one, other = self.drawn.rod_arm, self.drawn.damper_arm
+        apart = math.sqrt(one**2 + other**2 - 2 * one * other * math.cos(turn))
+        needs = (self.rod.outside + self.eye.outside) / 2
+        beside = abs(self.drawn.offset) >= (self.rod.width + self.eye.width) / 2 - NONE_MM
+        if apart >= needs or beside:
+            return
+        told = {"apart": length(apart), "needs": length(needs), "more": length(needs - apart)}
+        words = "{0}: its two bolts stand {apart} apart, and {1} and {2} between the plates take {needs}: they run into one another. Draw them {more} further apart, or beside one another along the pivot."
+        yield Said(mark="fault", say=Sentence(words, told, (name, self.rod.said, self.eye.said)))
 
     def _said_of_one(self, name: str) -> Iterator[Said]:
         sides = {self.side(0.0), self.side(self.drawn.offset)}

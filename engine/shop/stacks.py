@@ -6,6 +6,7 @@ Planes   where the bolt is cut: two for a pair of plates, one for a single one.
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from engine.document.threads import BoltSize
 from engine.facts import facts
@@ -59,6 +60,12 @@ class BoltStack:
     bolt: Bolt
     planes: int
     offset: float = 0.0
+
+    @property
+    def turned(self) -> "BoltStack":
+        """Return the same along a bolt that runs the other way."""
+        layers = tuple(replace(layer, at=-layer.end) for layer in self.layers)
+        return replace(self, layers=layers, offset=-self.offset)
 
     @property
     def words(self) -> str:
@@ -120,6 +127,20 @@ def bolted(inside: Sequence[Layer], bolt: Bolt, planes: int, offset: float = 0.0
         ),
     ]
     return BoltStack(layers=tuple(layers), bolt=bolt, planes=planes, offset=offset)
+
+
+def meet(one: BoltStack, other: BoltStack, apart: float, along: float) -> float:
+    """Return how deep two stacks on parallel bolts run into one another along them, mm; 0 where they stand clear.
+
+    apart : mm between both bolts' lines; along : mm from the one's place to the other's, along the one's bolt, which both
+    run along
+    """
+    deepest = 0.0
+    for a in one.layers:
+        for b in other.layers:
+            if apart < (a.outside + b.outside) / 2:
+                deepest = max(deepest, min(a.end, b.end + along) - max(a.at, b.at + along))
+    return deepest
 
 
 def stack_values(stack: BoltStack) -> list[dict[str, object]]:

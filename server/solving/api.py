@@ -19,7 +19,7 @@ from engine.limits.rooms_by_point import rooms_by_point
 from engine.linkage.linkage import Linkage
 from engine.remedies.remedy import remedy_for
 from engine.results.parts import spread_values
-from engine.results.whole import across, beside_of, says_sides
+from engine.results.whole import across, beside_of
 from engine.ride.sensitivity import sensitivities
 from engine.ride.spread import spread_of
 from engine.ride.taped import USUAL_TAPE_MM
@@ -111,13 +111,12 @@ def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     if body.code == kinds.SIDES_DIFFER.code:
         return answer(_mirrored(body, work, rules))
     other = other_side(body, work)
-    said = says_sides(body.project, body.station)
-    findings = (*judge(solved, rules, work), *across(work, other, rules, said)[0])
+    findings = (*judge(solved, rules, work), *across(work, other, rules)[0])
     wanted = (body.code, tuple(body.subjects))
     finding = next((f for f in findings if (f.code, f.subjects) == wanted), None)
     found = None
     if finding is not None:
-        beside = beside_of(work, other, rules, said)
+        beside = beside_of(work, other, rules)
         found = remedy_for(solved, findings, finding, rules, beside, Budget(MOST_SECONDS))
     if found is None:
         return answer(None)

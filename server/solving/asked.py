@@ -7,7 +7,7 @@ from typing import Any
 from engine.document.coming import as_given
 from engine.document.schema import Project, Station
 from engine.findings.finding import Finding, Rules, rules_of
-from engine.results.whole import across, other_side_of, says_sides
+from engine.results.whole import across, other_side_of
 from engine.station.solved import SolvedStation, solve_station
 from engine.workup import WorkUp
 from server.answers import ActionRefused
@@ -83,4 +83,4 @@ def other_side(body: SolveIn, work: WorkUp) -> WorkUp | None:
 
 def beside_findings(body: SolveIn, work: WorkUp, rules: Rules) -> list[Finding]:
     """Return what there is to say of the station beside its other side."""
-    return across(work, other_side(body, work), rules, says_sides(body.project, body.station))[0]
+    return across(work, other_side(body, work), rules)[0]

@@ -1,6 +1,7 @@
 """Every joint assembled: layer by layer along its bolt and in space, for every example, demo and odd job."""
 
 import copy
+import itertools
 import json
 import math
 import unittest
@@ -14,13 +15,22 @@ import numpy as np
 from engine.document.read import check_project
 from engine.document.threads import NoThread, bolt_size, bolt_within, inches, screw
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.limits.distance import core_distance, core_of
+from engine.limits.solids import Solid, axes_along, placed_all
 from engine.shop.angles import Angles, angles_of
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
-from engine.shop.stacks import CLEARANCE_MM, BoltStack
+from engine.shop.parts import Maker
+from engine.shop.stacks import CLEARANCE_MM, BoltStack, Layer
 from engine.shop.stock import INCH, METRIC, Stock, bolt_for
 
 ROOT = Path(__file__).parents[3]
+ONE_PIECE = (
+    "plate",
+    "pivot sleeve of rocker",
+    "pivot sleeve of rocker_left",
+    "pivot sleeve of rocker_right",
+)  # a rocker's
 FILES = [
     *sorted((ROOT / "docs/examples").glob("*.json")),
     *sorted((ROOT / "server/demo/files").glob("*.json")),
@@ -57,6 +67,20 @@ def odd() -> Iterator[tuple[str, JobParts]]:
     values = started("axle-three-link")
     values["stations"][0]["make"] = {"parts": [{"kind": "plate", "name": "arm", "body": "lower_link_left"}]}
     yield "a link of plates", job_parts(check_project(values), fitted=False)
+    values = started("wishbones-lower")
+    unit = next(one for one in values["stations"][0]["units"] if one["kind"] == "coilover")
+    unit["eyes"] = [
+        {"end": end, "bolt": [0.2, 0.97, 0.1], "bore": 14.0, "width": 26.0} for end in unit["ends"]
+    ]
+    yield "crooked eye bolts of their own bore", job_parts(check_project(values), fitted=False)
+    values = started("wishbones-lower")
+    stop = next(one for one in values["stations"][0]["units"] if one["kind"] == "bump_stop")
+    stop["table"] = [[x, 6 * push] for x, push in stop["table"]]
+    yield "a stiff stop", job_parts(check_project(values), fitted=False)
+    values = started("arm-on-air")
+    bag = next(one for one in values["stations"][0]["units"] if one["kind"] == "air_spring")
+    bag["plates"] = {"first": [0.2, 0.0, 1.0], "second": [0.0, 0.1, -1.0]}
+    yield "a bag on crooked plates", job_parts(check_project(values), fitted=False)
     yield "inch stock", job_parts(check_project(started("wishbones-lower")), INCH, fitted=False)
 
 
@@ -167,6 +191,78 @@ class Assembled(unittest.TestCase):
                             self.assertGreater(
                                 float(np.linalg.norm(one.spot - other.spot)), 1.0, f"{job} {one.holds}"
                             )
+
+    def test_no_two_solids_stand_in_one_another_in_space_or_it_is_said(self) -> None:
+        for job, parts in self.jobs():
+            for maker in parts.makers:
+                placed = list(self.placed(maker, parts))
+                solids = [
+                    (name, layer, self.solid(f"{n} {k}", spot, bolt, layer))
+                    for n, (name, spot, bolt, stack) in enumerate(placed)
+                    for k, layer in enumerate(stack.layers)
+                ]
+                pairs = [
+                    (a, b)
+                    for a, b in itertools.combinations(solids, 2)
+                    if a[0] != b[0]
+                    and not (a[1].what in ONE_PIECE and b[1].what in ONE_PIECE)
+                    and float(np.linalg.norm(a[2].centre - b[2].centre)) < 120
+                ]
+                if not pairs:
+                    continue
+                linkage = maker.work.linkage
+                at = placed_all(
+                    linkage, [its[2] for its in solids], np.ascontiguousarray(linkage.points.T[:, :, None])
+                )
+                row = np.zeros(1, int)
+                ones, others = ([(at[pair[k][2].name], row) for pair in pairs] for k in (0, 1))
+                apart, _ = core_distance(core_of(ones), core_of(others), looks=0)
+                for (one, other), far in zip(pairs, apart.reshape(-1), strict=True):
+                    if far < -0.5:
+                        names = {one[0].split(", bolt of")[0], other[0].split(", bolt of")[0]}
+                        said = [
+                            str(its.say)
+                            for part in parts.parts
+                            if part.name in names and part.station == maker.station.name
+                            for its in part.said
+                            if its.mark == "fault"
+                        ]
+                        self.assertIn(
+                            "into one another",
+                            " ".join(said),
+                            f"{job} {one[0]} {one[1]} {other[0]} {other[1]} {far}",
+                        )
+
+    def placed(
+        self, maker: Maker, parts: JobParts
+    ) -> Iterator[tuple[str, np.ndarray, np.ndarray, BoltStack]]:
+        """Yield every stack of a station in space: whose it is, its place as drawn, its bolt's way."""
+        seats = {(one.point, one.holds): one for one in maker.seats}
+        linkage = maker.work.linkage
+        for part in parts.parts:
+            if part.station != maker.station.name or not part.stacks:
+                continue
+            if part.kind == "tab":
+                seat = seats[part.subject[1], part.subject[2]]
+                yield part.name, seat.spot, seat.bolt, part.stacks[0]
+            elif part.subject[1] in maker.rocker_joints:
+                joints = maker.rocker_joints[part.subject[1]]
+                for stack, point in zip(part.stacks, (joints.here.rod_joint, joints.here.eye), strict=True):
+                    spot = linkage.points[linkage.index[point]]
+                    yield f"{part.name}, bolt of {point}", spot, joints.drawn.axis, stack
+
+    def solid(self, name: str, spot: np.ndarray, bolt: np.ndarray, layer: Layer) -> Solid:
+        centre = spot + bolt * (layer.at + layer.width / 2)
+        half = np.array([layer.width / 2, 0.0, 0.0])
+        return Solid(
+            name=name,
+            what="bolt",
+            host="chassis",
+            centre=centre,
+            axes=axes_along(bolt),
+            half=half,
+            disc=layer.outside / 2,
+        )
 
     def test_what_shares_a_bolt_is_loaded_together(self) -> None:
         values = started("wishbones-lower")
