@@ -68,7 +68,7 @@ class Entering(Reads):
         page = self.sheet(BARE)
         plan = self.plan()
         for planned in plan:
-            field = page.get_by_label(re.compile(r"^(Height|From|Tape)"))
+            field = page.get_by_role("textbox", name=re.compile(r"^(Height|From|Tape|On the floor|Rise)"))
             expect(field).to_be_focused()
             page.keyboard.type(f"{self.would_read(planned, true):.1f}")
             page.keyboard.press("Enter")
@@ -351,7 +351,7 @@ class Seen(Reads):
         page.get_by_role("button", name="Alike", exact=True).click()
         expect(page.get_by_role("button", name="They ought to be mirror images")).to_be_visible()
         page.get_by_role("button", name="Back to the list").click()
-        expect(page.get_by_text("Pick two places")).to_be_visible()
+        expect(page.get_by_role("button", name="Skip")).to_be_visible()
 
 
 class Instruments(Reads):

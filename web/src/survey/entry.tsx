@@ -17,6 +17,8 @@ export interface InHand {
 interface Props {
   /** The reading that is wanted: what was picked, or the next of the list. Null where there is none. */
   hand: InHand | null;
+  /** Whether the list to read is there: it takes a moment to work out. */
+  listed: boolean;
   /** Whether it was picked on the drawing, and not taken from the list. */
   picked: boolean;
   onKind: (kind: KindWords) => void;
@@ -40,7 +42,7 @@ interface Typed {
 }
 
 /** One reading by a keypad for gloves: the number, read again if it was, and Enter; the next wanted one comes up. */
-export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }: Props) {
+export function Entry({ hand, listed, picked, onKind, onEnter, onSkip, onClear, spots }: Props) {
   const { units, quantity, unit } = useUnits();
   const [typed, setTyped] = useState<Typed>({ is: "", text: "", values: [] });
   const field = useRef<HTMLInputElement>(null);
@@ -56,8 +58,8 @@ export function Entry({ hand, picked, onKind, onEnter, onSkip, onClear, spots }:
   if (!hand)
     return (
       <p className="p-4 text-soft">
-        Pick two places on the drawing and read the tape, or one and its height. Everything on the list has
-        been read.
+        Pick two places on the drawing and read the tape, or one and its height.{" "}
+        {listed ? "Everything on the list has been read." : "The list to read is being worked out."}
       </p>
     );
   const { kind, places } = hand;

@@ -178,7 +178,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
   const inHandPlaces = inHand?.places ?? [];
   return (
     <div
-      aria-busy={adjusted.isFetching || hand.pending > 0}
+      aria-busy={adjusted.isFetching || plan.isFetching || hand.pending > 0}
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_452px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
       <div ref={drawing} className="flex min-h-0 min-w-0 flex-col max-lg:h-[480px]">
@@ -235,6 +235,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
         <div className="no-print">
           <Entry
             hand={inHand}
+            listed={!plan.isPending}
             spots={spots}
             picked={picked.length > 0 || again !== null}
             onKind={(to) => {
