@@ -85,9 +85,9 @@ def bag_by_rail() -> Values:
     return values | {"envelopes": [box]}
 
 
-def raised_pivot(values: Values) -> None:
+def lowered_pivot(values: Values) -> None:
     for point in ("pivot_front", "pivot_rear"):
-        values["points"][point][2] += 38
+        values["points"][point][2] -= 36
 
 
 def longer_coil() -> Values:
@@ -135,7 +135,7 @@ SPOILED: list[tuple[str, Callable[[], Values]]] = [
     ("no_equilibrium", lambda: bare(corner=560)),
     ("rate_in_other_unit", wrong_unit),
     ("bump_stop_at_ride", arm("coilover", preload=-40)),
-    ("rod_square_at_ride", pushrod(raised_pivot)),
+    ("rod_square_at_ride", pushrod(lowered_pivot)),
     ("joint_tilt", pushrod(lambda values: values["joints"][0].update({"bolt": [1.0, 0.0, 0.42]}))),
     ("thread_engagement", pushrod(lambda values: values["rods"]["rod"].update({"engagement": 13}))),
     (

@@ -69,8 +69,8 @@ COIL_SEAT = _kind("coil_seat", "springing", "stops", family="coil seat")
 STROKE_SPLIT = _kind("stroke_split", "springing")
 
 # Where it stands.
-NO_EQUILIBRIUM = _kind("no_equilibrium", "springing", opens=True)
-STANDS_OFF = _kind("stands_off", "springing")
+NO_EQUILIBRIUM = _kind("no_equilibrium", "springing", family="standing", opens=True)
+STANDS_OFF = _kind("stands_off", "springing", family="standing")
 RIDE_FREQUENCY = _kind("ride_frequency", "springing")
 RATE_IN_OTHER_UNIT = _kind("rate_in_other_unit", "springing", opens=True)
 ADJUSTMENT_LEFT = _kind("adjustment_left", "springing")

@@ -4,6 +4,8 @@ A coil of 9 kgf/mm written as 9 N/mm could not carry a tenth of its wheel; one o
 hardly moves under it. Both are seen from the weight, and from the frequency that the right unit would give.
 """
 
+from collections.abc import Iterable
+
 import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
@@ -34,17 +36,17 @@ def judge_traps(solved: SolvedStation) -> list[Finding]:
             continue
         share = sum(other.stack is not None for other in solved.springing.laws) / solved.springing.wheels
         weight = solved.springing.weight_n / max(share, 1.0)
-        rate = float(springs[0].rate)
-        alone = 1 / sum(1 / float(s.rate) for s in springs if s.rate is not None)
+        rates = [float(spring.rate) for spring in springs if spring.rate is not None]
+        alone = 1 / sum(1 / rate for rate in rates)
         if float(law.stack.force[-1]) * ratio < CARRIES_SHARE * weight and _likely(
             solved, alone * KGF_PER_N, ratio, share
         ):
-            found.append(_asked(law.name, rate, KGF_PER_N, "kgf/mm", "could never carry this wheel"))
+            found.append(_asked(law.name, rates, KGF_PER_N, "kgf/mm", "could never carry this wheel"))
         elif _too_quick(solved, _frequency(solved, alone, ratio, share)) and _likely(
             solved, alone * N_PER_MM_IN_LB_PER_IN, ratio, share
         ):
             found.append(
-                _asked(law.name, rate, N_PER_MM_IN_LB_PER_IN, "lb/in", "would hardly move under this wheel")
+                _asked(law.name, rates, N_PER_MM_IN_LB_PER_IN, "lb/in", "would hardly move under this wheel")
             )
     return found
 
@@ -71,21 +73,33 @@ def _likely(solved: SolvedStation, rate: float, ratio: float, share: float) -> b
     return LIKELY_HZ[0] <= _frequency(solved, rate, ratio, share) <= LIKELY_HZ[1]
 
 
-def _asked(unit: str, rate: float, factor: float, other: str, why: str) -> Finding:
-    values = {"rate": Quantity(rate, "rate"), "meant": Quantity(rate * factor, "rate")}
+def _asked(unit: str, rates: list[float], factor: float, other: str, why: str) -> Finding:
+    """Return the question: every spring of a stack is named, since every one is read in the other unit."""
+    count = range(len(rates))
+    values = {f"rate{k}": Quantity(rates[k], "rate") for k in count}
+    values |= {f"meant{k}": Quantity(rates[k] * factor, "rate") for k in count}
+    springs = f"A spring of {{rate0}} on the {{0}} {why}."
+    if len(rates) > 1:
+        springs = f"Springs of {_and(f'{{rate{k}}}' for k in count)}, one on the other on the {{0}}, {why}."
+    read, meant = _and(f"{rate:g}" for rate in rates), _and(f"{{meant{k}}}" for k in count)
+    was, it = ("Was", "it") if len(rates) == 1 else ("Were", "them")
     return Finding(
         kind=kinds.RATE_IN_OTHER_UNIT,
         mark="warning",
         subjects=(unit,),
         what=Sentence(
-            f"A spring of {{rate}} on the {{0}} {why}. Was {rate:g} {other} meant, which is {{meant}}?",
+            f"{springs} {was} {read} {other} meant, which is {meant}?",
             values,
             (unit,),
         ),
         why="Parts come from everywhere, and their labels in every unit.",
-        remedy=Sentence(f"Read it as {rate:g} {other}: {{meant}}.", values),
+        remedy=Sentence(f"Read {it} as {read} {other}: {meant}.", values),
         travel_mm=None,
-        value=rate,
-        limit=rate * factor,
+        value=rates[0],
+        limit=rates[0] * factor,
         measures="rate",
     )
+
+
+def _and(words: Iterable[str]) -> str:
+    return " and ".join(words)

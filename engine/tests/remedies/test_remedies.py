@@ -187,7 +187,25 @@ class Cleared(unittest.TestCase):
         values = good_arm()
         values["units"] = [unit(values, "coilover")]
         values["mass"]["corner"] *= 2.0
-        self.raise_and_clear(values, "no_equilibrium", {"fault"})
+        remedy = self.raise_and_clear(values, "no_equilibrium", {"fault"})
+        again = solve_station(check_project(samples.document(remedy.values)).stations[0])
+        assert again.ride is not None
+        self.assertLess(again.ride.travel, 0.35 * again.station.travel.bump, str(remedy.what))
+
+    def test_every_rate_of_a_stack_read_in_another_unit_is_named(self) -> None:
+        values = good_arm()
+        coil = unit(values, "coilover")
+        spring = coil["springs"][0]
+        free, solid = spring["free_length"] / 2, spring["solid_length"] / 2
+        coil["springs"] = [
+            {"rate": round(spring["rate"] * share / 0.1751268, 3), "free_length": free, "solid_length": solid}
+            for share in (1.5, 3.0)
+        ]
+        remedy = self.raise_and_clear(values, "rate_in_other_unit", {"warning"})
+        rates = [one["rate"] for one in unit(remedy.values, "coilover")["springs"]]
+        np.testing.assert_allclose(rates, [spring["rate"] * 1.5, spring["rate"] * 3.0], atol=0.02)
+        for rate in rates:
+            self.assertIn(f"{rate:.2f} N/mm", str(remedy.what).replace("\xa0", " "))
 
     def test_a_rate_read_in_another_unit(self) -> None:
         for factor, said in ((1 / 9.80665, "kgf/mm"), (1 / 0.1751268, "lb/in")):
@@ -213,7 +231,7 @@ class Cleared(unittest.TestCase):
     def test_rod_out_of_square(self) -> None:
         values = good("pushrod")
         for point in ("pivot_front", "pivot_rear"):
-            values["points"][point][2] += 38
+            values["points"][point][2] -= 36
         self.raise_and_clear(values, "rod_square_at_ride", {"warning"})
 
     def test_linkage_that_cannot_reach(self) -> None:
