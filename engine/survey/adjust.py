@@ -11,6 +11,7 @@ everything that was left out before is tried again, and comes back where it now 
 from dataclasses import field, replace
 
 import numpy as np
+from scipy.linalg import solve_triangular
 from scipy.special import ndtri
 
 from engine.facts import facts
@@ -373,10 +374,15 @@ def _least_squares(weighted: Array, left: Array) -> Array:
     # A tenth of the singular values' work: what is loose is held by next to nothing, so that it stays where it is.
     columns = weighted.shape[1]
     nothing = NEXT_TO_NOTHING * float(np.sqrt((weighted**2).sum(axis=0).max()))
-    q, r = np.linalg.qr(np.concatenate([weighted, nothing * np.eye(columns)]))
+    # With what is left as one column more, its part along the others comes out without their directions being formed.
+    beside = np.zeros((len(left) + columns, columns + 1))
+    beside[: len(left), :-1], beside[: len(left), -1] = weighted, left
+    np.fill_diagonal(beside[len(left) :, :-1], nothing)
+    r = np.linalg.qr(beside, mode="r")
+    r, along = r[:columns, :-1], r[:columns, -1]
     pivots = np.abs(np.diag(r))
     if ((pivots > WELL_HELD * pivots.max()) | (pivots < 10 * nothing)).all():
-        return np.asarray(np.linalg.solve(r, q[: len(left)].T @ left))
+        return np.asarray(solve_triangular(r, along))
     u, sizes, v = np.linalg.svd(weighted, full_matrices=False)
     held = sizes > RANK * sizes[0]
     return np.asarray(v[held].T @ ((u[:, held].T @ left) / sizes[held]))

@@ -32,11 +32,11 @@ export function useRemedies(
       await quiet(signal);
       for (const finding of open) {
         if (signal.aborted) break;
-        // Asked once of a document, also where its list of findings comes in two parts.
+        // Asked once of a document, also where its list of findings comes in two parts: what is under way is waited for.
         const remedy = await queries
           .fetchQuery({
             queryKey: ["remedy", station, keyOf(finding), document],
-            queryFn: () => ask(document, station, finding, signal),
+            queryFn: (its) => ask(document, station, finding, its.signal),
             retry: false,
             staleTime: Number.POSITIVE_INFINITY,
             gcTime: KEPT_MS,

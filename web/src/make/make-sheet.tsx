@@ -92,7 +92,12 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
       aria-busy={found.isFetching || fits.isFetching}
       className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px] lg:grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 print:block"
     >
-      <div className="min-h-0 overflow-y-auto bg-dye p-3 max-lg:max-h-[560px]">
+      <section
+        aria-label="Drawings"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing higher than the screen is scrolled by key
+        tabIndex={0}
+        className="min-h-0 overflow-y-auto bg-dye p-3 max-lg:max-h-[560px]"
+      >
         <WorkingOverDrawing
           lines={[
             { name: "make", error: found.error, again: () => void found.refetch() },
@@ -106,7 +111,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
           </p>
         )}
         {part ? <Drawn part={part} /> : <Workbench parts={parts} picked={picked} onPick={setPicked} />}
-      </div>
+      </section>
       <SideTabs
         label="Make"
         className=""
