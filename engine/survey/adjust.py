@@ -378,8 +378,8 @@ def _least_squares(weighted: Array, left: Array) -> Array:
     beside = np.zeros((len(left) + columns, columns + 1))
     beside[: len(left), :-1], beside[: len(left), -1] = weighted, left
     np.fill_diagonal(beside[len(left) :, :-1], nothing)
-    r = np.linalg.qr(beside, mode="r")
-    r, along = r[:columns, :-1], r[:columns, -1]
+    whole: Array = np.asarray(np.linalg.qr(beside, mode="r"))
+    r, along = whole[:columns, :-1], whole[:columns, -1]
     pivots = np.abs(np.diag(r))
     if ((pivots > WELL_HELD * pivots.max()) | (pivots < 10 * nothing)).all():
         return np.asarray(solve_triangular(r, along))

@@ -115,8 +115,8 @@ class Metals(unittest.TestCase):
             found["pivot", "rod"].metal, float(np.linalg.norm(side.joint - side.pivot)) - 17, places=4
         )
         self.assertTrue(found["pivot", "damper"].good)
-        # 28 mm apart: metal enough, but the heads of a 20 and a 24 mm bolt run into one another.
-        close = metal_of(plate_of(side), RockerPlate(rod_hole=16, damper_hole=16))[2]
+        # 36 mm apart: metal enough, but heads and washers of bolts of 20 mm run into one another.
+        close = metal_of(plate_of(side), RockerPlate(rod_hole=20, damper_hole=20))[2]
         self.assertFalse(close.good)
 
     def test_a_pair_with_a_gap_is_as_wide_as_both_and_the_gap(self) -> None:
