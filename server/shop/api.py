@@ -80,9 +80,16 @@ def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
 def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
     """Return the parts that are made otherwise among everything else, of plain values."""
     project = check_project(document)
-    before = job_parts(project, stock, fitted=False, tell=within(tell, 0.0, 0.3)).parts
-    after = job_parts(project, stock, tell=within(tell, 0.3, 1.0)).parts
-    return {"fits": [part_values(two) for one, two in zip(before, after, strict=True) if two is not one]}
+    before = job_parts(project, stock, fitted=False, tell=within(tell, 0.0, 0.3))
+    after = job_parts(project, stock, tell=within(tell, 0.3, 1.0))
+    mark, words = verdict(after)
+    return {
+        "mark": mark,
+        "verdict": sentence_values(words),
+        "fits": [
+            part_values(two) for one, two in zip(before.parts, after.parts, strict=True) if two is not one
+        ],
+    }
 
 
 @router.post("/make/stock", response={200: StockOut, 422: Refusal}, operation_id="listStock")

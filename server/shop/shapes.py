@@ -181,8 +181,10 @@ class MakeOut(Schema):
 
 
 class FitsOut(Schema):
-    """Every part of which something else is to be said, or which is made otherwise, once all are tried together."""
+    """Every part of which something else is to be said, or which is made otherwise, once all are tried together; and what that says of it all."""
 
+    mark: str
+    verdict: SentenceOut
     fits: list[PartMade]
 
 

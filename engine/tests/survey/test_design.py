@@ -3,6 +3,7 @@
 import copy
 import unittest
 from collections import Counter
+from functools import cache
 
 import numpy as np
 
@@ -21,6 +22,7 @@ from engine.survey.worked import WorkedSurvey
 SIGNED = ("offset", "fore_aft", "rise")
 
 
+@cache
 def stations() -> list[tuple[str, Station, Plan]]:
     found = []
     for layout in LAYOUTS:

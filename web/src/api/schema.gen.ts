@@ -5238,9 +5238,12 @@ export interface components {
         };
         /**
          * FitsOut
-         * @description Every part of which something else is to be said, or which is made otherwise, once all are tried together.
+         * @description Every part of which something else is to be said, or which is made otherwise, once all are tried together; and what that says of it all.
          */
         FitsOut: {
+            /** Mark */
+            mark: string;
+            verdict: components["schemas"]["SentenceOut"];
             /** Fits */
             fits: components["schemas"]["PartMade"][];
         };

@@ -57,11 +57,14 @@ function useFits(document: Project, hand: SurveyInHand, ready: boolean) {
 export function MakeVerdict({ document, hand }: { document: Project; hand: SurveyInHand }) {
   const say = useSay();
   const found = useMake(document, hand);
+  const fits = useFits(document, hand, found.isSuccess && !found.isFetching);
+  // Tried together, parts are marked worse, or made otherwise: then that is the answer.
+  const told = fits.data && !fits.isPlaceholderData && !found.isPlaceholderData ? fits.data : found.data;
   return (
     <VerdictLine
       question="What has to be made?"
-      mark={found.data?.mark ?? (found.isError ? "warning" : "")}
-      words={found.data ? say(found.data.verdict) : (found.error?.message ?? "Working it out …")}
+      mark={told?.mark ?? (found.isError ? "warning" : "")}
+      words={told ? say(told.verdict) : (found.error?.message ?? "Working it out …")}
     />
   );
 }
