@@ -9,7 +9,7 @@ Designed    places by height, plumb line and the lengths of links and units; the
 """
 
 import itertools
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from functools import partial
 
 import numpy as np
@@ -72,10 +72,9 @@ def plan_of(station: Station) -> list[Planned]:
     return list(survey_plan(station).readings)
 
 
-def survey_plan(station: Station, marks: Iterable[tuple[str, list[float]]] = ()) -> Plan:
-    """Return the designed list of a station; `marks` are there already, and others are asked for where none are enough."""
+def survey_plan(station: Station) -> Plan:
+    """Return the designed list of a station, with marks asked for besides where its own places do not check one another."""
     spots = {f"{station.name}/{point}": np.array(its, dtype=float) for point, its in station.points.items()}
-    spots |= {name: np.array(its, dtype=float) for name, its in marks}
     asked: dict[str, tuple[float, float, float]] = {}
     taken = _designed(station, spots)
     if taken is None:
