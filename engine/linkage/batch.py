@@ -10,6 +10,7 @@ from dataclasses import replace
 import numpy as np
 
 from engine.facts import facts
+from engine.linkage.freedom import sharing_anew
 from engine.linkage.geometry import geometry_of
 from engine.linkage.linkage import Linkage
 from engine.linkage.solver import Solution, Solver
@@ -45,9 +46,7 @@ def sweep_batch(linkage: Linkage, points: Array, travels: Array, pairs: list[tup
     closed = np.zeros((rows, count), dtype=bool)
     for first in range(0, rows, CHUNK_ROWS):
         chunk = slice(first, min(first + CHUNK_ROWS, rows))
-        geometry = geometry_of(linkage.topology, points[chunk], linkage.set_lengths)
-        solver = Solver(linkage.assembly, geometry)
-        out[:, chunk], closed[chunk] = solver.march(linkage.heave(), travels, pairs)
+        out[:, chunk], closed[chunk] = _solver(linkage, points[chunk]).march(linkage.heave(), travels, pairs)
     return BatchSweep(length=out[0], motion_ratio=out[1], ratio_slope=out[2], closed=closed)
 
 
@@ -73,7 +72,7 @@ def articulating(linkage: Linkage, points: Array, heave_mm: float) -> Solution:
     across = linkage.articulation()
     assert across is not None, "only an axle with two free wheels articulates"
     (level,) = _through(linkage, points, linkage.heave(), [np.full(len(points), heave_mm)])
-    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
+    solver = _solver(linkage, points)
     at = linkage.heave()[:, None] * np.full(len(points), heave_mm)
     turned = solver.solve(level.unknowns, at, across)
     return replace(turned, closed=turned.closed & level.closed)
@@ -88,12 +87,18 @@ def risen(linkage: Linkage, points: Array, heaves: list[Array]) -> list[Solution
     return _through(linkage, points, linkage.heave(), heaves)
 
 
+def _solver(linkage: Linkage, points: Array) -> Solver:
+    """Return a solver of drawn geometries, (rows, n, 3) mm; what the bushings of one share is by its own drawing."""
+    geometry = geometry_of(linkage.topology, points, linkage.set_lengths)
+    return Solver(sharing_anew(linkage.assembly, geometry), geometry)
+
+
 def _through(linkage: Linkage, points: Array, way: Array, stops: list[Array]) -> list[Solution]:
     """Return every geometry at stops of its own, one after another: how often (rows,) a way (drivers,) mm is gone.
 
     Slopes are those by the way.
     """
-    solver = Solver(linkage.assembly, geometry_of(linkage.topology, points, linkage.set_lengths))
+    solver = _solver(linkage, points)
     at = np.zeros(len(points))
     here = solver.solve(solver.drawn_unknowns(), way[:, None] * at, way)
     good, found = here.closed, []

@@ -787,14 +787,19 @@ def slopes_at(
     points: Floats,
     out: Floats,
 ) -> None:
-    """Write the conditions' slopes by the unknowns of the one block, (conditions, unknowns), at points (n, 3): `out` holds one matrix."""
-    slopes, turned = np.zeros((points.shape[0], unknowns.shape[0], 3)), np.empty((unknowns.shape[0], 2))
-    put(moves, 0, moves.shape[0], shapes, 0, unknowns, turned, points)
-    reached(moves, 0, moves.shape[0], shapes, 0, turned, points, since, reach, slopes)
-    matrix(
-        conditions, 0, conditions.shape[0], out.shape[2], terms, heights, shares, weights, 0, points, slopes, since, reach, local,
-        home, 0, out,
-    )  # fmt: skip
+    """Write every geometry's slopes of the one block's conditions by its unknowns.
+
+    unknowns : (geometries, unknowns); points : (geometries, n, 3) mm; out : (geometries, conditions, unknowns)
+    """
+    slopes, turned = np.zeros((points.shape[1], unknowns.shape[1], 3)), np.empty((unknowns.shape[1], 2))
+    for g in range(out.shape[0]):
+        x = points[g]
+        put(moves, 0, moves.shape[0], shapes, g, unknowns[g], turned, x)
+        reached(moves, 0, moves.shape[0], shapes, g, turned, x, since, reach, slopes)
+        matrix(
+            conditions, 0, conditions.shape[0], out.shape[2], terms, heights, shares, weights, g, x, slopes, since, reach,
+            local, home, 0, out[g : g + 1],
+        )  # fmt: skip
 
 
 def cubic_roots(low: Floats, high: Floats, values: Floats, slopes: Floats, out: Floats) -> None:
@@ -828,6 +833,6 @@ SIGNATURES = {
     stand: (INTS, CUBE, GRID, CUBE),
     open_by: (INTS, INTS, INTS, LINE_OF, CUBE, GRID, GRID, CUBE, GRID),
     cubic_roots: (LINE_OF, LINE_OF, GRID, GRID, LINE_OF),
-    slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, LINE_OF, GRID, CUBE),
+    slopes_at: (*(INTS,) * 4, *(NUMBERS,) * 4, LINE_OF, CUBE, CUBE, GRID, CUBE, CUBE),
 }
 """What each function that is called from outside takes, in numba's words."""

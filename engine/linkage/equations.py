@@ -29,7 +29,7 @@ class Product:
     dot: float | Array = 0.0
     triple: tuple[float | Array, float | Array, float | Array] = (0.0, 0.0, 0.0)
 
-    def times(self, share: float) -> "Product":
+    def times(self, share: float | Array) -> "Product":
         """Return the product, counted `share` times."""
         x, y, z = self.triple
         return Product(self.d, self.e, share * self.dot, (share * x, share * y, share * z))
@@ -129,11 +129,12 @@ class Distance(Equation):
 class Shared(Equation):
     """Links whose bushings share what does not fit: their gaps, each by its share, come to nothing together.
 
+    shares : one a link, or each (geometries,)
     Its `length` holds all of theirs, (links, geometries) mm.
     """
 
     links: tuple[Distance, ...]
-    shares: tuple[float, ...]
+    shares: tuple[float | Array, ...]
 
     @property
     def points(self) -> tuple[int, ...]:

@@ -64,7 +64,7 @@ def forced_articulation(linkage: Linkage, amount_mm: float, heave_mm: float = 0.
 
     def slopes(values: Array) -> Array:
         kernel.place(values[:, None], points)
-        weighted: Array = kernel.jacobian(values, points[:, :, 0]) * weights[:, None]
+        weighted: Array = kernel.jacobian(values[:, None], points)[0] * weights[:, None]
         return weighted
 
     fit = least_squares(gaps, level.unknowns[:, 0], jac=slopes, x_scale="jac", max_nfev=60)

@@ -4,6 +4,7 @@ The full system's slopes are taken once. Conditions that say nothing new are dro
 twice, a parallel link); the freedoms that are left must be those of the wheels.
 """
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -49,7 +50,7 @@ def assembly_of(topology: Topology, geometry: Geometry, bodies: dict[str, list[s
     where    : the station's place in the file
     """
     conditions = [(n, c) for n, equation in enumerate(topology.equations) for c in range(equation.conditions)]
-    slopes, wheels = _slopes(topology, geometry, conditions)
+    slopes, wheels = (part[0] for part in _slopes(topology, geometry, conditions))
     kept = _independent(slopes)
     freedoms = topology.unknowns - len(kept)
     if len(topology.wheels) == 2 and freedoms == 1 and not topology.gives:
@@ -96,12 +97,57 @@ def _giving(topology: Topology, conditions: list[Condition], slopes: Array) -> T
     if len(fighting) < 2:
         return None
     links = tuple(link for n in fighting if isinstance(link := equations[n], Distance))
-    across = np.linalg.svd(np.array(list(fighting.values()))[None], full_matrices=True)[2][1:]
-    shared = tuple(
-        Shared(body=links[0].body, links=links, shares=tuple(condition.tolist())) for condition in across
-    )
+    weights = np.array(list(fighting.values()))
+    most = int(np.abs(weights).argmax())
     others = tuple(equation for n, equation in enumerate(topology.equations) if n not in fighting)
+    shared = _sharing(links, most, (weights / weights[most]).tolist())
     return replace(topology, equations=others + shared, gives=links)
+
+
+def _sharing(links: tuple[Distance, ...], most: int, ratios: Sequence[float | Array]) -> tuple[Shared, ...]:
+    """Return the conditions that keep each link's gap to that of the one with the most as `ratios` say."""
+    return tuple(
+        Shared(body=links[0].body, links=(link, links[most]), shares=(1.0, -ratio))
+        for n, (link, ratio) in enumerate(zip(links, ratios, strict=True))
+        if n != most
+    )
+
+
+def sharing_anew(assembly: Assembly, geometry: Geometry) -> Assembly:
+    """Return an over-constrained axle's assembly with each geometry's links sharing by their own slopes as drawn.
+
+    Any other assembly is returned as it is.
+    """
+    topology, links = assembly.topology, assembly.topology.gives
+    shared = [equation for equation in topology.equations if isinstance(equation, Shared)]
+    if not shared:
+        return assembly
+    others = tuple(equation for equation in topology.equations if not isinstance(equation, Shared))
+    many = len(others)  # the shared ones and the drivers come after all others
+    kept = [(n, c) for block in assembly.blocks for n, c in block.conditions if n < many]
+    alone = replace(topology, equations=others + links, gives=())
+    lengths = tuple(equation.length_in(geometry.drawn, {}) for equation in alone.equations)
+    each = [(many + n, 0) for n in range(len(links))]
+    slopes = np.concatenate(_slopes(alone, replace(geometry, lengths=lengths), kept + each), axis=1)
+    most = links.index(shared[0].links[1])
+    null = _null(slopes, len(kept) + most)[:, len(kept) : len(kept) + len(links)]
+    anew = _sharing(links, most, list(null.T))
+    return replace(assembly, equations=others + anew + assembly.equations[len(topology.equations) :])
+
+
+def _null(slopes: Array, most: int) -> Array:
+    """Return what each geometry's conditions can be weighed with to come to nothing, that of one of them as 1.
+
+    slopes  : (geometries, unknowns + 1, unknowns) mm/mm, independent but for one
+    returns : (geometries, unknowns + 1)
+    """
+    rest = np.swapaxes(np.delete(slopes, most, axis=1), 1, 2)
+    wanted = -slopes[:, most, :, None]
+    try:
+        found = np.linalg.solve(rest, wanted)
+    except np.linalg.LinAlgError:  # a drawing whose links do not fight at all
+        found = np.linalg.pinv(rest) @ wanted
+    return np.insert(found[:, :, 0], most, 1.0, axis=1)
 
 
 def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
@@ -111,7 +157,7 @@ def _drivers(topology: Topology, freedoms: int) -> tuple[Driver, ...]:
 
 
 def _slopes(topology: Topology, geometry: Geometry, conditions: list[Condition]) -> tuple[Array, Array]:
-    """Return slopes of the conditions and of each wheel's height at the drawn position, (…, unknowns), all in mm/mm."""
+    """Return slopes of the conditions and of each wheel's height as drawn, (geometries, …, unknowns), all in mm/mm."""
     first, many = len(topology.turns), len(topology.equations)
     each = tuple(Driver(wheels=(wheel,), target=k) for k, wheel in enumerate(topology.wheels))
     block = Block(
@@ -122,12 +168,10 @@ def _slopes(topology: Topology, geometry: Geometry, conditions: list[Condition])
         carriers=tuple(range(len(topology.carriers))),
         needed=tuple(range(len(topology.carriers))),
     )
-    drawn = drawn_unknowns(topology, geometry)[:, 0]
-    out = Kernel(topology, topology.equations + each, geometry, block).jacobian(
-        drawn, geometry.drawn[:, :, 0]
-    )
-    out[:, :first] /= TOLERANCES.turn_weight_mm
-    return out[: len(conditions)], out[len(conditions) :]
+    kernel = Kernel(topology, topology.equations + each, geometry, block)
+    out = kernel.jacobian(drawn_unknowns(topology, geometry), geometry.drawn)
+    out[:, :, :first] /= TOLERANCES.turn_weight_mm
+    return out[:, : len(conditions)], out[:, len(conditions) :]
 
 
 def _independent(slopes: Array) -> list[int]:

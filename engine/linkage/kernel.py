@@ -75,14 +75,15 @@ class Kernel:
         return out
 
     def jacobian(self, unknowns: Array, points: Array) -> Array:
-        """Return (conditions of the block, its unknowns): each condition's slope by each, of a single geometry.
+        """Return (geometries, conditions of the block, its unknowns): each condition's slope by each.
 
-        unknowns : (all unknowns,) rad or mm
-        points   : (3, n) mm, where they stand then
+        unknowns : (all unknowns, geometries) rad or mm
+        points   : (3, n, geometries) mm, where they stand then
         """
-        its, out = self.program, np.zeros((len(self.block.conditions), len(self.block.columns)))
+        its = self.program
+        out = np.zeros((points.shape[2], len(self.block.conditions), len(self.block.columns)))
         CLOSING.slopes_at(
             its.moves, its.conditions, its.terms, its.heights, its.since, its.reach, its.local, its.home, its.shares,
-            its.shapes, its.weights, np.ascontiguousarray(unknowns), np.array(points.T, order="C"), out[None],
+            its.shapes, its.weights, np.array(unknowns.T, order="C"), np.array(points.T, order="C"), out,
         )  # fmt: skip
         return out

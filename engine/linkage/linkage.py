@@ -231,7 +231,7 @@ class Linkage:
 
         def slopes(values: Array) -> Array:
             gaps(values)
-            weighted: Array = kernel.jacobian(unknowns[:, 0], points[:, :, 0]) * weights[:, None]
+            weighted: Array = kernel.jacobian(unknowns, points)[0] * weights[:, None]
             return weighted
 
         start = unknowns[columns, 0].copy()

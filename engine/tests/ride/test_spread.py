@@ -87,6 +87,34 @@ class SolvedOneByOne(unittest.TestCase):
     def assertSame(self, found: Interval | None, values: list[float], delta: float = 1e-4) -> None:
         self.assertLess(apart(found, interval_of(np.array(values))), delta)
 
+    def test_it_stands_as_high_and_as_stiff(self) -> None:
+        for layout in LAYOUTS:
+            with self.subTest(layout.name):
+                self.assertStandsAsEach(self.drawn(layout))
+
+    def test_bushings_of_a_crooked_axle_share_by_each_drawing_of_its_own(self) -> None:
+        # Four links and a rod across are one too many; the shares of the drawing alone made it 1 in 1000 at worst.
+        layout = next(its for its in LAYOUTS if its.name == "axle-four-link-lateral")
+        throw = np.random.default_rng(5)
+        for crooked_mm in (5.0, 20.0, 40.0):
+            values = starting_project(layout)["stations"][0]
+            points = {
+                name: (np.array(at) + throw.normal(size=3) * crooked_mm).tolist()
+                for name, at in values["points"].items()
+            }
+            with self.subTest(crooked_mm):
+                solved = self.drawn(layout, points=points)
+                self.assertGreater(solved.mismatch_mm, 0.1)
+                self.assertStandsAsEach(solved)
+
+    def assertStandsAsEach(self, solved: SolvedStation) -> None:
+        rides = [its.ride for its in self.each(solved) if its.ride is not None]
+        found = spread_of(solved, self.GEOMETRIES)
+        self.assertEqual(len(rides), round(found.standing * self.GEOMETRIES))
+        self.assertSame(found.ride_travel, [ride.travel for ride in rides], 1e-5)
+        self.assertSame(found.wheel_rate, [ride.wheel_rate for ride in rides], 2e-5)
+        self.assertSame(found.frequency, [ride.frequency for ride in rides], 1e-5)
+
     def test_wheels_turn_and_lean_alike_and_the_datum_stands_as_high(self) -> None:
         looked = 0
         for layout in LAYOUTS:
