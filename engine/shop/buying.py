@@ -89,10 +89,11 @@ def _tube(parts: JobParts, shelf: list[OnShelf]) -> list[Line]:
 
 
 def _plate(parts: JobParts, shelf: list[OnShelf]) -> list[Line]:
-    count = Counter((sheet.stock, sheet.wide, sheet.high) for sheet in sheets(parts.parts, parts.stock))
+    count = Counter(
+        (sheet.thickness, sheet.stock, sheet.wide, sheet.high) for sheet in sheets(parts.parts, parts.stock)
+    )
     found = []
-    for (stock, wide, high), many in sorted(count.items()):
-        thick = float(stock.split()[1])
+    for (thick, stock, wide, high), many in sorted(count.items()):
         its = [
             one
             for one in shelf

@@ -63,6 +63,7 @@ class Sheet:
     """A sheet of plate: mm, its pieces, and the share of it that they fill."""
 
     stock: str
+    thickness: float
     wide: float
     high: float
     pieces: tuple[Piece, ...]
@@ -130,8 +131,10 @@ def _laid(
 def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
     """Return every plate laid on sheets; a plate larger than a sheet lies on one of its own size."""
     wanted: dict[str, list[Piece]] = {}
+    thick: dict[str, float] = {}
     for part in parts:
         if part.flat is not None:
+            thick[part.flat.stock] = part.flat.thickness
             low, bottom, high, top = box_of(list(part.flat.outline))
             piece = Piece(station=part.station, part=part.name, long=high - low, wide=top - bottom)
             wanted.setdefault(part.flat.stock, []).extend([piece] * part.many)
@@ -144,14 +147,21 @@ def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
             if max(p.long, p.wide) > max(stock.sheet_mm) - GAP_MM
             or min(p.long, p.wide) > min(stock.sheet_mm) - GAP_MM
         ]
-        found += [Sheet(stock=name, wide=piece.long, high=piece.wide, pieces=(piece,)) for piece in large]
+        found += [
+            Sheet(stock=name, thickness=thick[name], wide=piece.long, high=piece.wide, pieces=(piece,))
+            for piece in large
+        ]
         small = [piece for piece in wanted[name] if piece not in large]
         if small:
-            found += _packed(name, small, width, height)
+            found += [
+                Sheet(stock=name, thickness=thick[name], wide=width, high=height, pieces=pieces)
+                for pieces in _packed(small, width, height)
+            ]
     return found
 
 
-def _packed(name: str, pieces: list[Piece], width: float, height: float) -> list[Sheet]:
+def _packed(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:
+    """Return pieces as they lie on as few sheets as they fit on, sheet by sheet."""
     packer = rectpack.newPacker(rotation=True)
     for number, piece in enumerate(pieces):
         packer.add_rect(_tenths(piece.long + GAP_MM), _tenths(piece.wide + GAP_MM), number)
@@ -165,7 +175,7 @@ def _packed(name: str, pieces: list[Piece], width: float, height: float) -> list
             turned = rect.width != _tenths(piece.long + GAP_MM)
             laid.append(Piece(station=piece.station, part=piece.part, long=piece.long, wide=piece.wide,
                               x=rect.x / STEP, y=rect.y / STEP, turned=turned))  # fmt: skip
-        found.append(Sheet(stock=name, wide=width, high=height, pieces=tuple(laid)))
+        found.append(tuple(laid))
     return found
 
 

@@ -16,7 +16,7 @@ from engine.sentences import Sentence
 from engine.shop.bends import BentTube
 from engine.shop.outline import Arc, area_of
 from engine.shop.stacks import BoltStack
-from engine.shop.stock import STEEL_KG_PER_MM3, Tube
+from engine.shop.stock import STEEL_KG_PER_MM3, Tube, plate_size
 from engine.shop.strength import Check, weakest
 
 
@@ -58,7 +58,7 @@ class Flat:
     @property
     def stock(self) -> str:
         """Return its plate as it is ordered."""
-        return f"plate {self.thickness:g} {self.grade}"
+        return f"plate {plate_size(self.thickness)} {self.grade}"
 
 
 @facts

@@ -65,6 +65,12 @@ class Tube:
         return abs(over - round(over)) < 0.005 and abs(wall - round(wall)) < 0.02
 
 
+def plate_size(thickness: float) -> str:
+    """Return a plate's thickness (mm) as it is ordered: an inch size in inches."""
+    parts = thickness / IN * 16
+    return f"{inches(thickness)} in" if abs(parts - round(parts)) < 0.005 else f"{thickness:g}"
+
+
 def grade_of(yields: float) -> str:
     """Return the usual grade of a yield, N/mm²: the strongest that is not stronger."""
     return max(

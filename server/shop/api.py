@@ -100,8 +100,8 @@ def stock(request: HttpRequest, body: AboutParts) -> HttpResponse:
 
 def stocked(document: dict[str, Any], shelf: list[OnShelf]) -> dict[str, Any]:
     """Return what a document's parts are cut from and what is to buy, of plain values."""
-    its = stock_of(shelf)
-    parts = job_parts(check_project(document), its, tell=tell)
+    parts = job_parts(check_project(document), stock_of(shelf), tell=tell)
+    its = parts.stock  # in the job's own sizes
     return {
         "kerf": its.kerf_mm,
         "bars": [

@@ -181,6 +181,19 @@ class Api(TestCase):
         self.assertEqual((again["buy"], again["price"], again["lead_days"]), (0, "0.80", 3.0))
         self.assertTrue(after["bars"] and after["sheets"])
 
+    def test_a_job_in_inch_sizes_is_cut_from_what_is_bought_for_it(self) -> None:
+        self.document["sizes"] = "inch"
+        found = self.sent("/api/make/stock").json()
+        bought = " ".join(line["size"] for line in found["lines"] if line["what"] in ("tube", "plate"))
+        self.assertTrue(found["bars"] and found["sheets"])
+        for bar in found["bars"]:
+            self.assertEqual(bar["long"], 6096.0)
+            self.assertIn(bar["stock"].removeprefix("tube "), bought)
+        for sheet in found["sheets"]:
+            self.assertEqual((sheet["wide"], sheet["high"]), (48 * 25.4, 24 * 25.4))
+            self.assertRegex(sheet["stock"], r"^plate \d+/\d+ in S\d+$")
+            self.assertIn(sheet["stock"].removeprefix("plate "), bought)
+
     def test_a_parts_own_drawing(self) -> None:
         made = self.sent("/api/make").json()
         plate = next(one for one in made["parts"] if one["kind"] == "plate")
