@@ -25,6 +25,7 @@ from engine.document.fields import (
     Turn,
     Volume,
 )
+from engine.document.threads import LEAST_ENGAGEMENT
 
 Place = PointName | Point
 """A named point, or x, y, z as drawn."""
@@ -95,12 +96,35 @@ class Rod(Stated):
 
     thread: Length = Field(description="mm, thread diameter")
     pitch: Length = Field(1.25, description="mm a turn at each end")
-    engagement: LengthOrNone = Field(description="mm of thread held at each end, as set")
+    engagement: SignedLength = Field(
+        description="mm of thread held at each end, as set; negative where an end has come out of it"
+    )
     hands: Annotated[list[Literal["right", "left"]], Field(min_length=2, max_length=2)] = Field(
         default_factory=_both_hands
     )
-    longer: LengthOrNone | None = Field(None, description="mm it can still be made longer")
-    shorter: LengthOrNone | None = Field(None, description="mm it can still be made shorter")
+    longer: SignedLength | None = Field(
+        None, description="mm it can still be made longer as set; negative past its end"
+    )
+    shorter: SignedLength | None = Field(
+        None, description="mm it can still be made shorter as set; negative past its end"
+    )
+
+    @property
+    def left_longer(self) -> float | None:
+        """Return how far it can still be made longer, mm: as said, or till its ends hold too little thread if that comes first."""
+        if self.longer is None or not self.engagement:
+            return self.longer
+        return min(self.longer, 2 * (self.engagement - LEAST_ENGAGEMENT * self.thread))
+
+    def turned(self, by: float) -> "Rod":
+        """Return it made longer by so many mm at its ends: what is left goes down, and each holds half of it less."""
+
+        def after(left: float | None, more: float) -> float | None:
+            return None if left is None else round(left + more, 3)
+
+        held = round(self.engagement - by / 2, 3) if self.engagement else 0.0
+        left = {"longer": after(self.longer, -by), "shorter": after(self.shorter, by)}
+        return self.model_copy(update={"engagement": held, **left})
 
 
 class Slider(Stated):

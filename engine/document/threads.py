@@ -11,6 +11,7 @@ from fractions import Fraction
 from engine.facts import facts
 
 IN = 25.4
+LEAST_ENGAGEMENT = 1.5  # diameters of thread that an end must hold
 NEAR_MM = 0.03  # of a size that is told in hundredths
 NEAR_PITCH_MM = 0.012
 

@@ -52,6 +52,7 @@ class Spring(Stated):
     )
     free_length: Length = Field(description="mm, standing free")
     solid_length: LengthOrNone = Field(description="mm, coils touching")
+    bore: Length | None = Field(None, description="mm, inside the coil")
     stop: Length | None = Field(None, description="mm of deflection at which a crossover ring locks it")
     helper: bool = Field(False, description="a flat helper that only keeps the main coil seated")
 
@@ -67,10 +68,13 @@ class Adapter(Stated):
 
 
 class Perch(Stated):
-    """How far the spring perch can still be wound each way, mm: up adds preload, down takes it out."""
+    """How far the spring perch can still be wound each way, mm: up adds preload, down takes it out.
 
-    up: LengthOrNone
-    down: LengthOrNone
+    Negative where it would have to stand past its end.
+    """
+
+    up: SignedLength
+    down: SignedLength
 
 
 class Eye(Stated):
@@ -110,6 +114,9 @@ class Coilover(Stroke):
     )
     springs: Springs
     perch: Perch | None = None
+    seat: Length | None = Field(
+        None, description="mm, inside diameter of the coils that its seats are made for"
+    )
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 
@@ -120,6 +127,9 @@ class SpringUnit(Stated):
     kind: Literal["spring"]
     ends: Ends
     springs: Springs
+    seat: Length | None = Field(
+        None, description="mm, inside diameter of the coils that its seats are made for"
+    )
     coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
 
 

@@ -65,8 +65,8 @@ def _adjustment(work: WorkUp, rules: Rules) -> list[Finding]:
         if isinstance(unit, Coilover) and unit.perch is not None:
             found += _judge_left(work, rules, unit.name, "perch", unit.perch.up, unit.perch.down)
     for name, rod in work.station.rods.items():
-        if rod.longer is not None and rod.shorter is not None:
-            found += _judge_left(work, rules, name, "adjuster", rod.longer, rod.shorter)
+        if rod.left_longer is not None and rod.shorter is not None:
+            found += _judge_left(work, rules, name, "adjuster", rod.left_longer, rod.shorter)
     return found
 
 
@@ -79,13 +79,19 @@ def _judge_left(
     ways = ("up", "down") if what == "perch" else ("longer", "shorter")
     scarce = ways[0] if one <= other else ways[1]
     words = f"The {what} of the {{0}} has {{one}} left {ways[0]} and {{other}} {ways[1]}."
+    told = {"one": length(one), "other": length(other)}
+    if least < 0:
+        # What is wound down past its end stands too low; what is screwed out past it is too long.
+        past = {"up": "higher", "down": "lower"}.get(scarce, scarce)
+        words = f"The {what} of the {{0}} would have to be {{past}} {past} than it goes."
+        told = {"past": length(-least)}
     more = rules.adjustment_share * whole - least
     return [
         Finding(
             kind=kinds.ADJUSTMENT_LEFT,
             mark=mark,
             subjects=(subject,),
-            what=Sentence(words, {"one": length(one), "other": length(other)}, (subject,)),
+            what=Sentence(words, told, (subject,)),
             why="Mass still to come and springs that settle are taken up here; at an end there is nothing left to turn.",
             remedy=None
             if mark == "good"

@@ -167,12 +167,16 @@ def _threads(work: WorkUp, rules: Rules) -> list[Finding]:
             "good" if turns >= rules.thread_good_d else "warning" if turns >= rules.thread_warn_d else "fault"
         )
         words = "The {0} holds {held} of thread at each end; {good} is wanted."
+        told = {"held": length(rod.engagement), "good": length(good)}
+        if rod.engagement < 0:
+            words = "The ends of the {0} have come out of their thread by {held}; {good} held is wanted."
+            told["held"] = length(-rod.engagement)
         found.append(
             Finding(
                 kind=kinds.THREAD_ENGAGEMENT,
                 mark=mark,
                 subjects=(name,),
-                what=Sentence(words, {"held": length(rod.engagement), "good": length(good)}, (name,)),
+                what=Sentence(words, told, (name,)),
                 why="Too little thread strips, and it strips in the middle of a bend.",
                 remedy=None
                 if mark == "good"

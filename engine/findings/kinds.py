@@ -66,6 +66,7 @@ COIL_SOLID = _kind("coil_solid", "springing", "stops", family="coil closing")
 COIL_LEFT = _kind("coil_left", "springing", "stops", family="coil closing")
 COIL_LOOSE = _kind("coil_loose", "springing", "stops", family="coil seat")
 COIL_SEAT = _kind("coil_seat", "springing", "stops", family="coil seat")
+COIL_FIT = _kind("coil_fit", "springing")
 STROKE_SPLIT = _kind("stroke_split", "springing")
 
 # Where it stands.

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from engine.document.schema import Coilover
+from engine.document.schema import Coilover, SpringUnit, Station
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules
 from engine.forces.units import damper_ends_mm
@@ -75,9 +75,78 @@ def _damper_end(
     )
 
 
-def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
-    """Return what there is to say of each coil: solid in bump, loose in droop."""
+SEAT_MM = 1.0  # a coil's bore and the seat it stands on agree to this
+BODY_MM = 2.0  # a coil that bows clears the body inside it by this
+
+
+def unfit(unit: Coilover | SpringUnit) -> Sentence | None:
+    """Return why a unit's coils do not go where they stand, None where they do as far as is known.
+
+    A coil's bore must be its seats' size and clear the body; its length must leave the perch on its thread.
+    """
+    for spring in unit.springs:
+        if spring.bore is None:
+            continue
+        told = {"bore": length(spring.bore)}
+        if unit.seat is not None and abs(spring.bore - unit.seat) > SEAT_MM:
+            words = "The spring of the {0} is {bore} inside; its seats are made for {seat}."
+            return Sentence(words, {**told, "seat": length(unit.seat)}, (unit.name,))
+        body = unit.body_diameter if isinstance(unit, Coilover) else None
+        if body is not None and spring.bore < body + BODY_MM:
+            words = "The spring of the {0} is {bore} inside and does not clear its body of {body}."
+            return Sentence(words, {**told, "body": length(body)}, (unit.name,))
+    if isinstance(unit, Coilover) and unit.perch is not None:
+        past = min(unit.perch.up, unit.perch.down)
+        if past < 0:
+            way = "higher" if unit.perch.up < 0 else "lower"
+            words = f"The perch of the {{0}} would have to be {{past}} {way} than it goes."
+            return Sentence(words, {"past": length(-past)}, (unit.name,))
+    return None
+
+
+def _fits(station: Station) -> list[Finding]:
+    """Judge whether coils go onto their seats and over the body; how far a perch goes is judged with what is left to wind."""
     found = []
+    for unit in station.units:
+        if not isinstance(unit, Coilover | SpringUnit) or not any(spring.bore for spring in unit.springs):
+            continue
+        words = unfit(unit.model_copy(update={"perch": None}) if isinstance(unit, Coilover) else unit)
+        bore = next(spring.bore for spring in unit.springs if spring.bore is not None)
+        remedy = "Fit seats and perch for {bore}, or a coil that goes on what is there."
+        if words is None and unit.seat is None:
+            words = Sentence(
+                "The spring of the {0} is {bore} inside; nobody has said what its seats are made for.",
+                {"bore": length(bore)},
+                (unit.name,),
+            )
+            mark, remedy = "warning", "Measure the seats, and say it beside the spring."
+        else:
+            mark = "good" if words is None else "fault"
+        found.append(
+            Finding(
+                kind=kinds.COIL_FIT,
+                mark=mark,
+                subjects=(unit.name,),
+                what=words
+                or Sentence(
+                    "The spring of the {0} is {bore} inside, as its seats are.",
+                    {"bore": length(bore)},
+                    (unit.name,),
+                ),
+                why="A coil that is too wide walks off its seat; one that is too narrow rubs the body through.",
+                remedy=None if mark == "good" else Sentence(remedy, {"bore": length(bore)}),
+                travel_mm=None,
+                value=bore,
+                limit=unit.seat,
+                measures="length",
+            )
+        )
+    return found
+
+
+def judge_coils(solved: SolvedStation, rules: Rules) -> list[Finding]:
+    """Return what there is to say of each coil: whether it goes on, solid in bump, loose in droop."""
+    found = _fits(solved.station)
     wanted = solved.station.travel
     for law in solved.springing.laws:
         if law.stack is None:

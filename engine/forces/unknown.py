@@ -2,6 +2,7 @@
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.schema import Spring
+from engine.linkage.roots import root_between
 
 
 def wire_rate_n_per_mm(
@@ -13,6 +14,26 @@ def wire_rate_n_per_mm(
     materials text since). mm and N/mm².
     """
     return shear_modulus * diameter**4 / (8 * mean_diameter**3 * active_coils)
+
+
+DEAD_COILS = 1.5  # closed and ground ends: what of the solid height does not move
+STEEL_SHEAR_N_PER_MM2 = 78_500.0
+
+
+def wire_mm(rate: float, bore: float, solid_length: float) -> float | None:
+    """Return the wire of a steel coil of a rate (N/mm) that is so wide inside and so long when solid, mm.
+
+    Its coils are as many as its solid length holds; None where no wire gives the rate.
+    """
+
+    def stiffer(wire: float) -> float:
+        coils = solid_length / wire - DEAD_COILS
+        return wire_rate_n_per_mm(wire, bore + wire, coils, STEEL_SHEAR_N_PER_MM2) - rate
+
+    thin, thick = solid_length / 200, solid_length / (DEAD_COILS + 0.5)
+    if not stiffer(thin) < 0 < stiffer(thick):
+        return None
+    return root_between(thin, thick, stiffer(thin), stiffer(thick), stiffer, 1e-3)
 
 
 def two_load_rate_n_per_mm(one: tuple[float, float], other: tuple[float, float]) -> float:

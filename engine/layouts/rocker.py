@@ -71,7 +71,7 @@ def add_rocker(
     draft.extra.setdefault("rods", {})[f"{rod}{suffix}"] = {
         "thread": 12.0,
         "pitch": 1.25,
-        "engagement": 20.0,
+        "engagement": 22.5,
         "longer": 9.0,
         "shorter": 9.0,
     }

@@ -5,6 +5,7 @@ Cycled   through the whole wanted travel, springs out, tyre on, with nothing tou
 
 from engine.document.records import CycleRecord, GateRecord, Record
 from engine.document.schema import AirSpring, BumpStop, Coilover, Damper, Project, SpringUnit, Station, Strap
+from engine.document.threads import LEAST_ENGAGEMENT
 from engine.facts import facts
 from engine.findings.finding import rules_of
 from engine.sentences import Sentence, length, travel
@@ -157,7 +158,7 @@ def _fitted(station: Station) -> list[Gate]:
     missing = [word for word, there in (("a limit strap", straps), ("a bump stop", stops)) if not there]
     damped = any(isinstance(u, Coilover | Damper) for u in units)
     sprung = any(isinstance(u, Coilover | SpringUnit | AirSpring) for u in units)
-    rods = {name: rod for name, rod in station.rods.items() if rod.engagement < 1.5 * rod.thread}
+    rods = {name: rod for name, rod in station.rods.items() if rod.engagement < LEAST_ENGAGEMENT * rod.thread}
     first = next(iter(rods), "")
     return [
         _gate("stops_fitted", station, straps and stops, "Strap and bump stop are fitted.",

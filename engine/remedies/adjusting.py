@@ -6,6 +6,7 @@ from typing import Any
 from engine.document.schema import AirSpring, Coilover, Station
 from engine.findings.finding import Finding
 from engine.remedies.knob import Knob, Say, either_way, with_rods, with_spring, with_units
+from engine.ride.perch import seated
 from engine.ride.setting import means_of
 from engine.sentences import Quantity, Sentence, listed
 from engine.station.solved import SolvedStation
@@ -32,8 +33,7 @@ def _longer_spring(station: Station, names: tuple[str, ...]) -> Knob:
     """A longer spring wants its perch lower by as much: the squeeze stays, and more is left to wind up."""
 
     def changed(unit: Coilover, x: float) -> dict[str, Any]:
-        spring, perch = unit.springs[0], unit.perch
-        assert perch is not None
+        spring = unit.springs[0]
         share = spring.solid_length / spring.free_length
         longer = with_spring(
             unit,
@@ -41,9 +41,7 @@ def _longer_spring(station: Station, names: tuple[str, ...]) -> Knob:
             free_length=round(spring.free_length + x, 3),
             solid_length=round(spring.solid_length + x * share, 3),
         )
-        # Past the perch's own end the number turns negative, and the document refuses the change.
-        moved = {"up": round(perch.up + x, 3), "down": round(perch.down - x, 3)}
-        return {**longer, "perch": perch.model_copy(update=moved)}
+        return seated(unit, longer["springs"])
 
     def turn(station: Station, x: float) -> Station:
         return with_units(station, names, lambda unit: changed(unit, x))

@@ -14,6 +14,7 @@ from engine.remedies.knob import (
     with_spring,
     with_units,
 )
+from engine.ride.perch import seated
 from engine.ride.setting import Means, means_of, settings_for, weight_n
 from engine.sentences import Quantity, Sentence, length
 from engine.station.solved import SolvedStation
@@ -35,11 +36,12 @@ def height_knobs(station: Station, name: str | None) -> list[Knob]:
 
 
 def _preload(unit: Coilover, x: float) -> dict[str, Any]:
-    return {"preload": added(unit.preload, x)}
+    return seated(unit, preload=added(unit.preload, x))
 
 
 def _free_length(unit: Coilover | SpringUnit, x: float) -> dict[str, Any]:
-    return with_spring(unit, 0, free_length=added(unit.springs[0].free_length, x))
+    longer = with_spring(unit, 0, free_length=added(unit.springs[0].free_length, x))
+    return seated(unit, longer["springs"]) if isinstance(unit, Coilover) else longer
 
 
 def coil_solid(finding: Finding, solved: SolvedStation) -> list[Knob]:
@@ -137,7 +139,7 @@ def rate_knobs(solved: SolvedStation, hold: bool = True) -> list[Knob]:
             return {"springs": stack}
         more = round(_squeeze_at_ride(solved, unit.name) * (1 / share - 1), 4)
         if isinstance(unit, Coilover):
-            return {"springs": stack, **_preload(unit, more)}
+            return seated(unit, stack, added(unit.preload, more))
         stack[0] = stack[0].model_copy(update={"free_length": added(stack[0].free_length, more)})
         return {"springs": stack}
 

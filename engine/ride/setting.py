@@ -14,6 +14,7 @@ from engine.document.schema import AirSpring, Coilover, Link, SpringUnit, Statio
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.ride.angles import rocker_joints
+from engine.ride.perch import seated
 from engine.station.rows import rows_of
 from engine.station.solved import SolvedStation
 
@@ -73,16 +74,7 @@ def with_setting(station: Station, means: Means, setting: float) -> Station:
     by = round(setting - means.now, 3)
     if means.by == "rod":
         links = {name: Link(length=round(setting, 3)) for name in means.subjects}
-        rods = {
-            name: station.rods[name].model_copy(
-                update={
-                    "longer": _left_after(station.rods[name].longer, -by),
-                    "shorter": _left_after(station.rods[name].shorter, by),
-                }
-            )
-            for name in means.subjects
-            if name in station.rods
-        }
+        rods = {name: station.rods[name].turned(by) for name in means.subjects if name in station.rods}
         return station.model_copy(
             update={"links": {**station.links, **links}, "rods": {**station.rods, **rods}}
         )
@@ -101,15 +93,7 @@ def _unit_set(unit: AnyUnit, means: Means, setting: float, by: float) -> AnyUnit
         return unit.model_copy(update={"springs": [longer, *others]})
     if not isinstance(unit, Coilover):
         return unit
-    changed: dict[str, object] = {"preload": round(unit.preload + by, 3)}
-    if unit.perch is not None:
-        turned = {"up": _left_after(unit.perch.up, -by), "down": _left_after(unit.perch.down, by)}
-        changed["perch"] = unit.perch.model_copy(update=turned)
-    return unit.model_copy(update=changed)
-
-
-def _left_after(was: float | None, by: float) -> float | None:
-    return None if was is None else max(0.0, round(was + by, 3))
+    return unit.model_copy(update=seated(unit, preload=round(unit.preload + by, 3)))
 
 
 def means_of(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Means, ...]:
@@ -161,7 +145,7 @@ def _rods(solved: SolvedStation, station: Station) -> list[Means]:
         return []
     now = _length_now(solved, rods[0])
     made = [station.rods.get(rod) for rod in rods]
-    longer = [rod.longer for rod in made if rod is not None and rod.longer is not None]
+    longer = [rod.left_longer for rod in made if rod is not None and rod.left_longer is not None]
     shorter = [rod.shorter for rod in made if rod is not None and rod.shorter is not None]
     known = len(longer) == len(shorter) == len(rods)
     return [

@@ -28,7 +28,7 @@ from engine.document.make import (
     TowerChoice,
 )
 from engine.document.schema import AirSpring, Coilover, Damper, RockerPlate, Station, Strap
-from engine.document.threads import NoThread
+from engine.document.threads import LEAST_ENGAGEMENT, NoThread
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.findings.finding import Rules
@@ -45,7 +45,7 @@ from engine.shop.notch import NoNotch, notch_made
 from engine.shop.rocker_joints import RockerJoints, bore_about, pivot_bolt_within, rocker_joints
 from engine.shop.rockers import rocker_checks, rocker_loads, rocker_made
 from engine.shop.rod_ends import ends_of, said_of_shanks, said_of_threads, shank_factor, thread_factor
-from engine.shop.rods import LEAST_ENGAGEMENT, Borne, RodMade, bears, lightest, made
+from engine.shop.rods import Borne, RodMade, bears, lightest, made
 from engine.shop.small import adapter_made, gusset_made, sleeve_made, strap_made, template_made
 from engine.shop.stacks import Member, meet
 from engine.shop.stock import METRIC, Stock
@@ -243,8 +243,8 @@ class Maker:
             Figure(key="tube", name="Tube", value=tube.said, measures="words"),
             Figure(key="centre_to_centre", name="Between joint centres", value=rod.centre_to_centre),
             Figure(key="change_per_turn", name="A turn of the tube", value=rod.change_per_turn, measures="pitch"),
-            Figure(key="longer", name="Can still be made longer", value=rod.out),
-            Figure(key="shorter", name="Can still be made shorter", value=rod.into),
+            Figure(key="longer", name="Can still be made longer", value=_least(rod.out, None if said is None else said.longer)),
+            Figure(key="shorter", name="Can still be made shorter", value=_least(rod.into, None if said is None else said.shorter)),
             *(Figure(key=f"end_{n}", name=f"End {n}", value=f"{end.said} {end.hand}-hand, {end.engagement:.1f} mm in", measures="words") for n, end in enumerate(ends, 1)),
             Figure(key="push", name="Greatest push", value=push, measures="force"),
             Figure(key="push_case", name="It comes", value=load.push_case or "in no case", measures="words"),
@@ -617,3 +617,8 @@ class Maker:
                     yield gusset_made(station, part, hands)
                 case TemplateChoice():
                     yield template_made(station, part, hands)
+
+
+def _least(thread: float, said: float | None) -> float:
+    """Return what is left to turn, mm: what the thread leaves, or what the job says if that is less."""
+    return thread if said is None else min(thread, said)

@@ -11,12 +11,11 @@ Bent       a link with an eye on it bears so many times what it carries that its
 
 import math
 
-from engine.document.threads import screw
+from engine.document.threads import LEAST_ENGAGEMENT, screw
 from engine.facts import facts
 from engine.shop.stock import STEEL_E_N_PER_MM2, Stock, Tube
 from engine.shop.strength import CORE
 
-LEAST_ENGAGEMENT = 1.5  # thread diameters
 NUT_SHARE = 0.6  # of the thread's diameter
 NO_LOAD_N = 1e-9
 

@@ -11,8 +11,12 @@ from engine.document.schema import Coilover, Spring, Station
 from engine.document.units import AnyUnit
 from engine.facts import facts
 from engine.findings.finding import Rules
+from engine.findings.springs import unfit
 from engine.forces.stack import stack_of
 from engine.forces.units import adapter_mm
+from engine.forces.unknown import wire_mm
+from engine.ride.perch import seated
+from engine.sentences import Sentence
 from engine.sizing.tried import Stands, is_inside, stands
 from engine.station.equilibrium import wheel_rate_for
 from engine.station.solved import SolvedStation, solve_again
@@ -24,12 +28,28 @@ USUAL_HZ = (1.0, 2.0)  # where nobody has said what it is for
 
 @facts
 class ShelfCoil:
-    """A coil that is there to be fitted: N/mm, mm."""
+    """A coil that is there to be fitted: N/mm, mm; bore inside and outside over it, None where nobody has said."""
 
     name: str
     rate: float
     free_length: float
     solid_length: float
+    bore: float | None = None
+    outside: float | None = None
+
+    @property
+    def spring(self) -> Spring:
+        """Return it as a spring of a stack."""
+        its = Spring(rate=self.rate, free_length=self.free_length, solid_length=self.solid_length)
+        return its if self.bore is None else its.model_copy(update={"bore": self.bore})
+
+    @property
+    def over(self) -> float | None:
+        """Return mm over it: as said, else by the wire that its rate, bore and solid length ask for."""
+        if self.outside is not None or self.bore is None:
+            return self.outside
+        wire = wire_mm(self.rate, self.bore, self.solid_length)
+        return None if wire is None else round(self.bore + 2 * wire, 1)
 
 
 @facts
@@ -37,14 +57,16 @@ class SpringOption(Stands):
     """One rate and what it would do; None where it stands nowhere.
 
     name : of a coil on the shelf; None for a generic rate in today's lengths
-    fitted : by coilover, its springs and the preload (mm) that they stand on
+    fitted : the coilovers with it on them, preloaded, their perches wound to where that puts them
+    unfit  : why it does not go on, None where it does as far as is known
     rate N/mm; coil_left mm before solid at full bump;
     seat_left mm of squeeze at full droop; coil_short : less is left than the shop wants; inside : its frequency is among those wanted
     """
 
     name: str | None
     rate: float
-    fitted: dict[str, tuple[list[Spring], float]]
+    fitted: tuple[Coilover, ...]
+    unfit: Sentence | None
     coil_left: float
     coil_short: bool
     seat_left: float
@@ -76,10 +98,9 @@ def spring_options(
         for rate in chosen
     ]
     for coil in shelf:
-        spring = Spring(rate=coil.rate, free_length=coil.free_length, solid_length=coil.solid_length)
-        fitted = {unit.name: [spring] for unit in coilovers}
-        same = all(list(unit.springs) == [spring] for unit in coilovers)
-        options.append(_option(solved, rules, coilovers, coil.rate, coil.name, fitted, same))
+        fitted = {unit.name: [coil.spring] for unit in coilovers}
+        same = all(list(unit.springs) == [coil.spring] for unit in coilovers)
+        options.append(_option(solved, rules, coilovers, coil.rate, coil, fitted, same))
     return tuple(sorted(options, key=lambda option: (option.rate, option.name or "")))
 
 
@@ -113,11 +134,13 @@ def _option(
     rules: Rules,
     coilovers: list[Coilover],
     rate: float,
-    name: str | None,
+    coil: ShelfCoil | None,
     springs: dict[str, list[Spring]],
     now: bool,
 ) -> SpringOption:
     station = with_springs(solved, coilovers, springs)
+    if coil is not None and not now:
+        station = _brought(station, coilovers, coil)
     tried = solve_again(solved, station)
     left, seat = [], []
     for law in tried.springing.laws:
@@ -129,9 +152,10 @@ def _option(
     its = stands(tried)
     return SpringOption(
         **vars(its),
-        name=name,
+        name=None if coil is None else coil.name,
         rate=rate,
-        fitted={u.name: (list(u.springs), u.preload) for u in station.units if isinstance(u, Coilover)},
+        fitted=(fitted := tuple(unit for unit in station.units if isinstance(unit, Coilover))),
+        unfit=next((words for unit in fitted if (words := unfit(unit)) is not None), None),
         coil_left=min(left),
         coil_short=min(left) < rules.coil_left_mm,
         seat_left=min(seat),
@@ -160,10 +184,25 @@ def with_springs(
             gas = 0.0 if law.gas is None else float(law.gas.at(np.array([length]))[0][0])
             squeeze = _squeeze(stack.compression, stack.force, each - gas)
             preload = round(squeeze - (unit.extended + adapter_mm(unit) - length), 2)
-            units.append(unit.model_copy(update={"springs": springs[unit.name], "preload": preload}))
+            units.append(unit.model_copy(update=seated(unit, springs[unit.name], preload)))
         else:
             units.append(unit)
     return station.model_copy(update={"units": units})
+
+
+def _brought(station: Station, coilovers: list[Coilover], coil: ShelfCoil) -> Station:
+    """Return the station with what else a coil brings: mm over it, and the seats that the one before it stood on."""
+    names = {unit.name for unit in coilovers}
+
+    def with_it(unit: AnyUnit) -> AnyUnit:
+        if not isinstance(unit, Coilover) or unit.name not in names:
+            return unit
+        before = next(its for its in coilovers if its.name == unit.name)
+        seat = unit.seat if unit.seat is not None else before.springs[0].bore
+        brought = {"coil_diameter": coil.over, "seat": seat}
+        return unit.model_copy(update={key: value for key, value in brought.items() if value is not None})
+
+    return station.model_copy(update={"units": [with_it(unit) for unit in station.units]})
 
 
 def _squeeze(compression: np.ndarray, force: np.ndarray, wanted: float) -> float:

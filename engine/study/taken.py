@@ -65,8 +65,8 @@ def put_in(asked: StudyAsked, project: Project, row: dict[str, float]) -> dict[s
                     # What is wound up is no longer there to be wound up, and may be wound down again.
                     unit["perch"] = {
                         **left,
-                        "up": round(max(left["up"] - perch, 0.0), 3),
-                        "down": round(max(left["down"] + perch, 0.0), 3),
+                        "up": round(left["up"] - perch, 3),
+                        "down": round(left["down"] + perch, 3),
                     }
     return document
 

@@ -15,7 +15,13 @@ from engine.facts import facts
 
 COMMON = ("kind", "name", "stock", "price", "source")
 COLUMNS: dict[str, tuple[str, ...]] = {
-    "coil": ("rate_n_per_mm", "free_length_mm", "solid_length_mm", "inside_diameter_mm"),
+    "coil": (
+        "rate_n_per_mm",
+        "free_length_mm",
+        "solid_length_mm",
+        "inside_diameter_mm",
+        "outside_diameter_mm",
+    ),
     "damper": ("extended_mm", "compressed_mm", "gas_force_n"),
     "bag": ("min_height_mm", "max_height_mm", "max_diameter_mm", "max_pressure_bar"),
     "bump_stop": ("height_mm", "squash_mm"),
@@ -30,7 +36,7 @@ COLUMNS: dict[str, tuple[str, ...]] = {
 }
 ANY = ("lead_days",)
 OPTIONAL = {
-    "inside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm", "pitch_mm", "shank_mm", "width_mm",
+    "inside_diameter_mm", "outside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm", "pitch_mm", "shank_mm", "width_mm",
     "head_mm", "left_hand", "yield_n_per_mm2", "lead_days",
 }  # fmt: skip
 NEEDED_OF = {"plate": {"width_mm"}}  # needed of these kinds, though not of others

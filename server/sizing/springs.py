@@ -16,26 +16,24 @@ from server.answers import Refusal, answer
 from server.parts.models import Part
 from server.sizing.shapes import StandsOut
 from server.solving.asked import checked, solved_station, station_values
-from server.solving.shapes import SolveIn
+from server.solving.shapes import SentenceOut, SolveIn
 from server.solving.vehicle import vehicle_view
+from server.solving.view import sentence_values
 
 router = Router(tags=["sizing"])
 
 
-class FittedOut(Schema):
-    """What a coilover would carry: its springs as in the project file, and its preload, mm."""
-
-    springs: list[dict[str, Any]]
-    preload: float
-
-
 class SpringOut(StandsOut):
-    """One coil and what it would do: N/mm, mm, mm; `name` and `stock` of one on the shelf."""
+    """One coil and what it would do: N/mm, mm, mm; `name` and `stock` of one on the shelf.
+
+    `units` are the coilovers with it on them, as in the project file; `unfit` says why it does not go on
+    """
 
     name: str | None
     stock: int | None
     rate: float
-    units: dict[str, FittedOut]
+    units: dict[str, dict[str, Any]]
+    unfit: SentenceOut | None
     coil_left: float
     coil_short: bool
     seat_left: float
@@ -62,6 +60,8 @@ def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
             rate=part.values["rate_n_per_mm"],
             free_length=part.values["free_length_mm"],
             solid_length=part.values["solid_length_mm"],
+            bore=part.values.get("inside_diameter_mm"),
+            outside=part.values.get("outside_diameter_mm"),
         )
         for name, part in coils.items()
     )
@@ -69,10 +69,8 @@ def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
         {
             **{key: getattr(option, key) for key in SPRING_KEYS},
             "stock": coils[option.name].stock if option.name else None,
-            "units": {
-                name: {"springs": [s.model_dump(exclude_unset=True) for s in its], "preload": preload}
-                for name, (its, preload) in option.fitted.items()
-            },
+            "units": {unit.name: unit.model_dump(exclude_unset=True) for unit in option.fitted},
+            "unfit": None if option.unfit is None else sentence_values(option.unfit),
         }
         for option in spring_options(solved, rules, shelf=shelf)
     ]

@@ -159,9 +159,12 @@ class Judged(unittest.TestCase):
         rod = next(s for s in standings(solved(values)) if s.means.by == "rod").means.subjects[0]
         values["mass"]["finished"] = values["mass"]["corner"] + 15
         values["adjusting"] = {"by": "rod", "reach": 0.0}
-        values["rods"] = {rod: {"thread": 12, "engagement": 20, "longer": 30, "shorter": 30}}
+        values["rods"] = {rod: {"thread": 12, "engagement": 35, "longer": 30, "shorter": 30}}
         self.assertEqual(self.mark(values, "finished_mass"), "good")
         values["rods"][rod] |= {"longer": 0.5, "shorter": 0.5}
+        self.assertEqual(self.mark(values, "finished_mass"), "warning")
+        # What the thread holds ends it first, whatever is said to be left.
+        values["rods"][rod] |= {"longer": 30, "shorter": 30, "engagement": 18.2}
         self.assertEqual(self.mark(values, "finished_mass"), "warning")
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.findings.finding import RULES
+from engine.findings.judge import judge
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.set_out import set_out
@@ -49,6 +50,38 @@ class Parts(unittest.TestCase):
         self.assertLess(min(abs(apart - far) for far in drawn), 1e-6)
         self.assertEqual((plate.count, plate.hands), (2, 2))
         self.assertGreater(plate.mass, 0.05)
+
+    def test_a_rod_is_turned_on_its_thread_and_its_tube_stays_as_it_is_cut(self) -> None:
+        values = started()
+        cut = {}
+        for turned in (0.0, 7.5, -7.5):  # three turns of two pitches
+            station = samples.station(values)
+            rod = station.rods["rod"].turned(turned)
+            ends = (np.array(station.points[name]) for name in station.bodies["rod"])
+            drawn = float(np.linalg.norm(next(ends) - next(ends)))
+            its = values | {
+                "rods": {"rod": rod.model_dump(exclude_unset=True)},
+                "links": {"rod": {"length": drawn + turned}},
+            }
+            (made,) = (one for one in parts(its).of("rod") if one.name == "rod")
+            cut[turned] = made.figure("tube_length")
+            # One figure: what Make says is left is what the findings say.
+            left = next(
+                f
+                for f in judge(solve_station(samples.station(its)))
+                if f.kind.code == "adjustment_left" and f.subjects == ("rod",)
+            )
+            self.assertAlmostEqual(left.what.quantities["one"].value, made.figure("longer"))
+            self.assertAlmostEqual(made.figure("longer"), 9.0 - turned)
+            self.assertAlmostEqual(left.what.quantities["other"].value, made.figure("shorter"))
+            self.assertAlmostEqual(rod.engagement, 22.5 - turned / 2)
+        self.assertAlmostEqual(min(cut.values()), max(cut.values()))
+
+    def test_a_rod_turned_past_its_thread_is_a_fault(self) -> None:
+        values = started()
+        values["rods"]["rod"] |= {"longer": -2.0, "shorter": 20.0, "engagement": 17.0}
+        found = next(f for f in judge(solve_station(samples.station(values))) if f.mark == "fault")
+        self.assertIn("2.0 mm longer than it goes", str(found.what))
 
     def test_what_is_wrong_with_a_rod_is_said_with_what_to_do(self) -> None:
         for rod, words in (

@@ -3387,20 +3387,10 @@ export interface components {
             };
         };
         /**
-         * FittedOut
-         * @description What a coilover would carry: its springs as in the project file, and its preload, mm.
-         */
-        FittedOut: {
-            /** Springs */
-            springs: {
-                [key: string]: unknown;
-            }[];
-            /** Preload */
-            preload: number;
-        };
-        /**
          * SpringOut
          * @description One coil and what it would do: N/mm, mm, mm; `name` and `stock` of one on the shelf.
+         *
+         *     `units` are the coilovers with it on them, as in the project file; `unfit` says why it does not go on
          */
         SpringOut: {
             /** Ride */
@@ -3417,8 +3407,11 @@ export interface components {
             rate: number;
             /** Units */
             units: {
-                [key: string]: components["schemas"]["FittedOut"];
+                [key: string]: {
+                    [key: string]: unknown;
+                };
             };
+            unfit: components["schemas"]["SentenceOut"] | null;
             /** Coil Left */
             coil_left: number;
             /** Coil Short */
@@ -6350,6 +6343,12 @@ export interface components {
             /** @default null */
             perch: components["schemas"]["Perch"] | null;
             /**
+             * Seat
+             * @description mm, inside diameter of the coils that its seats are made for
+             * @default null
+             */
+            seat: number | null;
+            /**
              * Coil Diameter
              * @description mm over the coil; makes it an envelope
              * @default null
@@ -7492,6 +7491,8 @@ export interface components {
         /**
          * Perch
          * @description How far the spring perch can still be wound each way, mm: up adds preload, down takes it out.
+         *
+         *     Negative where it would have to stand past its end.
          */
         Perch: {
             /** Up */
@@ -7799,20 +7800,20 @@ export interface components {
             pitch: number;
             /**
              * Engagement
-             * @description mm of thread held at each end, as set
+             * @description mm of thread held at each end, as set; negative where an end has come out of it
              */
             engagement: number;
             /** Hands */
             hands?: ("right" | "left")[];
             /**
              * Longer
-             * @description mm it can still be made longer
+             * @description mm it can still be made longer as set; negative past its end
              * @default null
              */
             longer: number | null;
             /**
              * Shorter
-             * @description mm it can still be made shorter
+             * @description mm it can still be made shorter as set; negative past its end
              * @default null
              */
             shorter: number | null;
@@ -8130,6 +8131,12 @@ export interface components {
              */
             solid_length: number;
             /**
+             * Bore
+             * @description mm, inside the coil
+             * @default null
+             */
+            bore: number | null;
+            /**
              * Stop
              * @description mm of deflection at which a crossover ring locks it
              * @default null
@@ -8160,6 +8167,12 @@ export interface components {
             ends: string[];
             /** Springs */
             springs: components["schemas"]["Spring"][];
+            /**
+             * Seat
+             * @description mm, inside diameter of the coils that its seats are made for
+             * @default null
+             */
+            seat: number | null;
             /**
              * Coil Diameter
              * @description mm over the coil; makes it an envelope

@@ -1,7 +1,7 @@
 import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Project, Station } from "../api/client";
-import { type Change, editStation, setLink, setUnit } from "../bench/edits";
+import { type Change, editStation, setUnit, turnRod, windPerch } from "../bench/edits";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
@@ -100,17 +100,20 @@ function Rods({ station, change }: { station: Station; change: Change }) {
   const [rod, setRod] = useState(
     () => rods.find(([name]) => /push|pull|drop/.test(name))?.[0] ?? rods[0]?.[0] ?? "",
   );
-  const [pitch, setPitch] = useState(1.5);
+  const [usual, setPitch] = useState(1.5);
   const { quantity } = useUnits();
   const chosen = rods.find(([name]) => name === rod);
   if (!chosen) return null;
   const [one, other] = chosen[1].map((name) => station.points[name] ?? [0, 0, 0]);
   const drawn = Math.hypot(...(one ?? []).map((value, k) => value - (other?.[k] ?? 0)));
   const length = station.links?.[rod]?.length ?? drawn;
+  const its = station.rods?.[rod];
+  const pitch = its?.pitch ?? usual;
   // A left-hand and a right-hand thread: one turn moves the ends by two pitches.
   const perTurn = 2 * pitch;
   const turns = (length - drawn) / perTurn;
-  const turn = (by: number) => change((s) => setLink(s, rod, length + by * perTurn, drawn), `turn ${rod}`);
+  const set = (to: number, key = "") => change((s) => turnRod(s, rod, to, length, drawn), key);
+  const turn = (by: number) => set(length + by * perTurn, `turn ${rod}`);
   return (
     <Section title="Rod length">
       <label className="grid grid-cols-[1fr_9.5rem] items-center gap-2 py-0.5">
@@ -148,7 +151,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           dimension="length"
           digits={2}
           check={above(0, "A rod is longer than nothing.")}
-          onCommit={(value) => change((s) => setLink(s, rod, value, drawn))}
+          onCommit={(value) => set(value)}
         />
       </Row>
       <Row name="Thread pitch (left and right hand: a turn is two pitches)">
@@ -158,7 +161,11 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           dimension="length"
           digits={2}
           check={above(0, "A pitch is more than nothing.")}
-          onCommit={setPitch}
+          onCommit={(next) =>
+            its
+              ? change((s) => ({ ...s, rods: { ...s.rods, [rod]: { ...its, pitch: next } } }))
+              : setPitch(next)
+          }
         />
       </Row>
     </Section>
@@ -221,7 +228,17 @@ function UnitSettings({
           )}
         </>
       )}
-      {unit.kind === "coilover" && field("preload", "Preload", "length", unit.preload ?? 0, undefined, 1)}
+      {unit.kind === "coilover" && (
+        <Row name="Preload">
+          <QuantityField
+            label={`${unit.name} Preload`}
+            value={unit.preload ?? 0}
+            dimension="length"
+            step={1}
+            onCommit={(next) => change((s) => windPerch(s, unit.name, next))}
+          />
+        </Row>
+      )}
       {(unit.kind === "coilover" || unit.kind === "spring") &&
         unit.springs.map((spring, k) => {
           const which = unit.springs.length > 1 ? ` ${k + 1}` : "";

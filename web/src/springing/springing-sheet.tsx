@@ -12,6 +12,7 @@ import { RideFigures } from "../layout/figures";
 import { useTape } from "../layout/tape";
 import { Heads } from "../quantity/heads";
 import { QuantityField } from "../quantity/quantity-field";
+import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Bars } from "./bars";
@@ -134,6 +135,7 @@ function SpringTable({
   change: Change;
 }) {
   const { quantity } = useUnits();
+  const say = useSay();
   const found = useAsked(
     "springs",
     document,
@@ -151,7 +153,8 @@ function SpringTable({
     <section aria-label="Springs side by side" aria-busy={found.isFetching}>
       <h2 className="pt-4 text-lg">Springs side by side</h2>
       <p className="text-sm text-soft">
-        {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's lengths.
+        {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's lengths; one from
+        the shelf brings its own.
       </p>
       <OptionTable
         wide={560}
@@ -159,16 +162,24 @@ function SpringTable({
         options={data.options}
         of={(option) => `${option.rate} ${option.name}`}
         title={(option) => quantity(option.rate, "rate")}
-        under={(option) =>
-          option.name && `${option.name}, ${option.stock ? `${option.stock} on the shelf` : "none in stock"}`
-        }
+        under={(option) => (
+          <>
+            {option.name &&
+              `${option.name}, ${option.stock ? `${option.stock} on the shelf` : "none in stock"}`}
+            {option.unfit && (
+              <span className="block max-w-64 whitespace-normal text-fault">✕ {say(option.unfit)}</span>
+            )}
+          </>
+        )}
         cells={(option) => (
           <>
             <td className="px-2">
               {option.frequency === null ? "does not stand" : quantity(option.frequency, "frequency")}
               {option.inside && <AsWanted />}
             </td>
-            <td className="px-2">{quantity(Object.values(option.units)[0]?.preload ?? 0, "length")}</td>
+            <td className="px-2">
+              {quantity(Number(Object.values(option.units)[0]?.preload ?? 0), "length")}
+            </td>
             <td className={`px-2 ${option.coil_short ? "text-fault" : ""}`}>
               {option.coil_left < 0 ? "✕ solid" : quantity(option.coil_left, "length")}
             </td>
@@ -184,7 +195,7 @@ function SpringTable({
   );
 }
 
-/** The station with an option's springs and preload on every coilover. */
+/** The station with an option on every coilover: springs, preload, what they stand on and where the perch then is. */
 function withOption(station: Station, option: Option): Station {
   return Object.entries(option.units).reduce(
     (its, [name, fitted]) => setUnit(its, name, { ...fitted }),
