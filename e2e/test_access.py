@@ -111,6 +111,7 @@ class Access(Bench):
             page.emulate_media(media="screen")
             page.get_by_role("navigation").locator(f"a[href*='/{sheet}']").click()
             page.locator("main h2").first.wait_for()
+            self.settle(page)
             page.emulate_media(media="print")
             self.assert_fits(page, width)
             self.assertTrue(page.get_by_role("heading", name="Heron three-wheeler").is_visible())

@@ -47,9 +47,15 @@ class Spatial:
 
 @dataclass(frozen=True)
 class Columns:
-    """What each column of a table measures."""
+    """What each column of a table measures; published with the schema as `x-columns`."""
 
     what: tuple[str, ...]
+
+    def __get_pydantic_json_schema__(
+        self, core_schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        """Return the schema of the table with what its columns measure."""
+        return {**handler(core_schema), "x-columns": list(self.what)}
 
 
 class Still:

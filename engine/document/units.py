@@ -99,7 +99,7 @@ class Stroke(Stated):
     adapter: Adapter | None = None
     eyes: list[Eye] = Field(default_factory=list, max_length=2)
     body_diameter: Length | None = Field(
-        None, description="mm over the damper; makes it an envelope from eye to eye"
+        None, description="mm over the damper; with it it takes room from eye to eye"
     )
 
 
@@ -117,7 +117,7 @@ class Coilover(Stroke):
     seat: Length | None = Field(
         None, description="mm, inside diameter of the coils that its seats are made for"
     )
-    coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
+    coil_diameter: Length | None = Field(None, description="mm over the coil; with it it takes room")
 
 
 class SpringUnit(Stated):
@@ -130,7 +130,7 @@ class SpringUnit(Stated):
     seat: Length | None = Field(
         None, description="mm, inside diameter of the coils that its seats are made for"
     )
-    coil_diameter: Length | None = Field(None, description="mm over the coil; makes it an envelope")
+    coil_diameter: Length | None = Field(None, description="mm over the coil; with it it takes room")
 
 
 class Damper(Stroke):
@@ -166,7 +166,7 @@ class AirSpring(Stated):
     min_height: Length
     max_height: Length
     max_pressure: SomePressure | None = Field(None, description="bar gauge")
-    max_diameter: Length | None = Field(None, description="mm at its largest; makes it an envelope")
+    max_diameter: Length | None = Field(None, description="mm at its largest; with it it takes room")
     plates: Plates | None = None
 
 

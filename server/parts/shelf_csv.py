@@ -23,7 +23,14 @@ COLUMNS: dict[str, tuple[str, ...]] = {
         "outside_diameter_mm",
     ),
     "damper": ("extended_mm", "compressed_mm", "gas_force_n"),
-    "bag": ("min_height_mm", "max_height_mm", "max_diameter_mm", "max_pressure_bar"),
+    "bag": (
+        "min_height_mm",
+        "max_height_mm",
+        "max_diameter_mm",
+        "max_pressure_bar",
+        "area_least_mm2",
+        "area_greatest_mm2",
+    ),
     "bump_stop": ("height_mm", "squash_mm"),
     "strap": ("length_mm", "stretch_percent"),
     "rod_end": ("thread_mm", "tilt_degrees", "pitch_mm", "shank_mm", "width_mm", "head_mm", "left_hand"),
@@ -36,7 +43,7 @@ COLUMNS: dict[str, tuple[str, ...]] = {
 }
 ANY = ("lead_days",)
 OPTIONAL = {
-    "inside_diameter_mm", "outside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm", "pitch_mm", "shank_mm", "width_mm",
+    "inside_diameter_mm", "outside_diameter_mm", "gas_force_n", "stretch_percent", "max_diameter_mm", "area_least_mm2", "area_greatest_mm2", "pitch_mm", "shank_mm", "width_mm",
     "head_mm", "left_hand", "yield_n_per_mm2", "lead_days",
 }  # fmt: skip
 NEEDED_OF = {"plate": {"width_mm"}}  # needed of these kinds, though not of others

@@ -8,6 +8,7 @@ from ninja import Router, Schema
 
 from engine.ride.roll import roll_of
 from engine.ride.setting import Means, standings, with_setting
+from engine.sizing.bags import ShelfBag, bag_options
 from engine.sizing.bars import bar_options
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
@@ -109,6 +110,54 @@ class PressureOut(StandsOut):
 def pressures(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return half-bar steps about the pressure that holds it where it is wanted; empty without bags."""
     return answer([asdict(option) for option in pressure_options(*solved_station(body))])
+
+
+class BagOut(StandsOut):
+    """A bag of the shelf in the place of those that are fitted: bar gauge, mm, share of what it is rated.
+
+    `units` are the bags as in the project file; `scaled` where its area is the fitted bag's by width and heights
+    """
+
+    name: str
+    stock: int
+    units: dict[str, dict[str, Any]]
+    pressure: float | None
+    share: float | None
+    height: float | None
+    left_in_bump: float
+    left_in_droop: float
+    inside: bool | None
+    scaled: bool
+    now: bool
+
+
+@router.post("/bags", response={200: list[BagOut], 422: Refusal}, operation_id="listBags")
+def bags(request: HttpRequest, body: SolveIn) -> HttpResponse:
+    """Return what the shelf's bags would do in the place of those that are fitted, filled to stand where it is wanted."""
+    solved, rules = solved_station(body)
+    there = {part.name: part for part in Part.objects.filter(owner=request.user, kind="bag")}
+    shelf = tuple(
+        ShelfBag(
+            name=name,
+            least=part.values["min_height_mm"],
+            greatest=part.values["max_height_mm"],
+            widest=part.values.get("max_diameter_mm"),
+            rated=part.values.get("max_pressure_bar"),
+            area_least=part.values.get("area_least_mm2"),
+            area_greatest=part.values.get("area_greatest_mm2"),
+        )
+        for name, part in there.items()
+    )
+    return answer(
+        [
+            {key: value for key, value in vars(option).items() if key != "fitted"}
+            | {
+                "stock": there[option.name].stock,
+                "units": {bag.name: bag.model_dump(exclude_unset=True) for bag in option.fitted},
+            }
+            for option in bag_options(solved, rules, shelf)
+        ]
+    )
 
 
 class MeansOut(Schema):

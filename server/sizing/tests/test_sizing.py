@@ -71,6 +71,22 @@ class Sizing(TestCase):
         self.assertEqual(sum(option["now"] for option in found), 1)
         self.assertTrue(all(option["height"] for option in found if option["ride"] is not None))
 
+    def test_a_bag_of_the_shelf_brings_all_of_itself(self) -> None:
+        document = starting_project(layout_named("arm-on-air"))
+        self.assertEqual(self.ask("bags", document).json(), [])
+        values = {"min_height_mm": 75, "max_height_mm": 255, "max_pressure_bar": 8}
+        owner = get_user_model().objects.get(username="fitter")
+        Part.objects.create(owner=owner, kind="bag", name="Squat", values=values, stock=2)
+        (bag,) = self.ask("bags", document).json()
+        self.assertEqual((bag["name"], bag["stock"], bag["scaled"], bag["now"]), ("Squat", 2, True, False))
+        (unit,) = bag["units"].values()
+        self.assertEqual((unit["min_height"], unit["max_height"], unit["max_pressure"]), (75, 255, 8))
+        document["stations"][0]["units"] = [
+            unit if one["name"] == unit["name"] else one for one in document["stations"][0]["units"]
+        ]
+        (bag,) = self.ask("bags", document).json()
+        self.assertTrue(bag["now"])
+
     def test_places_are_row_by_row_from_the_lowest(self) -> None:
         document = samples.document(samples.arm())
         found = self.ask("places", document, unit="coilover", end="top", plan="side", half=40, count=5).json()

@@ -912,6 +912,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bags
+         * @description Return what the shelf's bags would do in the place of those that are fitted, filled to stand where it is wanted.
+         */
+        post: operations["listBags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standings": {
         parameters: {
             query?: never;
@@ -3458,6 +3478,46 @@ export interface components {
             now: boolean;
             /** Wanted */
             wanted: boolean;
+        };
+        /**
+         * BagOut
+         * @description A bag of the shelf in the place of those that are fitted: bar gauge, mm, share of what it is rated.
+         *
+         *     `units` are the bags as in the project file; `scaled` where its area is the fitted bag's by width and heights
+         */
+        BagOut: {
+            /** Ride */
+            ride: number | null;
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** Frequency */
+            frequency: number | null;
+            /** Name */
+            name: string;
+            /** Stock */
+            stock: number;
+            /** Units */
+            units: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Pressure */
+            pressure: number | null;
+            /** Share */
+            share: number | null;
+            /** Height */
+            height: number | null;
+            /** Left In Bump */
+            left_in_bump: number;
+            /** Left In Droop */
+            left_in_droop: number;
+            /** Inside */
+            inside: boolean | null;
+            /** Scaled */
+            scaled: boolean;
+            /** Now */
+            now: boolean;
         };
         /**
          * MeansOut
@@ -6066,7 +6126,7 @@ export interface components {
             max_pressure: number | null;
             /**
              * Max Diameter
-             * @description mm at its largest; makes it an envelope
+             * @description mm at its largest; with it it takes room
              * @default null
              */
             max_diameter: number | null;
@@ -6319,7 +6379,7 @@ export interface components {
             eyes?: components["schemas"]["Eye"][];
             /**
              * Body Diameter
-             * @description mm over the damper; makes it an envelope from eye to eye
+             * @description mm over the damper; with it it takes room from eye to eye
              * @default null
              */
             body_diameter: number | null;
@@ -6350,7 +6410,7 @@ export interface components {
             seat: number | null;
             /**
              * Coil Diameter
-             * @description mm over the coil; makes it an envelope
+             * @description mm over the coil; with it it takes room
              * @default null
              */
             coil_diameter: number | null;
@@ -6595,7 +6655,7 @@ export interface components {
             eyes?: components["schemas"]["Eye"][];
             /**
              * Body Diameter
-             * @description mm over the damper; makes it an envelope from eye to eye
+             * @description mm over the damper; with it it takes room from eye to eye
              * @default null
              */
             body_diameter: number | null;
@@ -8175,7 +8235,7 @@ export interface components {
             seat: number | null;
             /**
              * Coil Diameter
-             * @description mm over the coil; makes it an envelope
+             * @description mm over the coil; with it it takes room
              * @default null
              */
             coil_diameter: number | null;
@@ -10487,6 +10547,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PressureOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    listBags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BagOut"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -2,6 +2,9 @@ import { Minus, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Project, Station } from "../api/client";
 import { type Change, editStation, setUnit, turnRod, windPerch } from "../bench/edits";
+import { Fold } from "../bench/fold";
+import { Fields } from "../fields/fields";
+import type { Part } from "../fields/schema";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
@@ -112,6 +115,8 @@ function Rods({ station, change }: { station: Station; change: Change }) {
   // A left-hand and a right-hand thread: one turn moves the ends by two pitches.
   const perTurn = 2 * pitch;
   const turns = (length - drawn) / perTurn;
+  const setRodEnds = (ends: Record<string, unknown>) =>
+    change((s) => ({ ...s, rods: { ...s.rods, [rod]: ends } }) as Station);
   const set = (to: number, key = "") => change((s) => turnRod(s, rod, to, length, drawn), key);
   const turn = (by: number) => set(length + by * perTurn, `turn ${rod}`);
   return (
@@ -168,11 +173,80 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           }
         />
       </Row>
+      {its ? (
+        <Fold title={`Ends of the ${spoken(rod)}`} hint="thread, what they hold, what is left to turn">
+          <Row name="Hands of its threads">
+            <select
+              className="entry"
+              aria-label={`${spoken(rod)} hands of its threads`}
+              value={(its.hands ?? ["right", "left"]).join(" ")}
+              onChange={(event) => setRodEnds({ ...its, hands: event.target.value.split(" ") })}
+            >
+              <option value="right left">right and left</option>
+              <option value="left right">left and right</option>
+              <option value="right right">both right</option>
+              <option value="left left">both left</option>
+            </select>
+          </Row>
+          <Fields
+            part="Rod"
+            values={its as Record<string, unknown>}
+            label={spoken(rod)}
+            skip={["pitch", "hands"]}
+            onChange={setRodEnds}
+          />
+        </Fold>
+      ) : (
+        <button
+          type="button"
+          className="press mt-2 px-3"
+          onClick={() => setRodEnds({ thread: 12, pitch: 1.25, engagement: 22.5, longer: 9, shorter: 9 })}
+        >
+          <Plus size={18} aria-hidden /> Say what ends it has
+        </button>
+      )}
     </Section>
   );
 }
 
 type UnitValues = NonNullable<Station["units"]>[number];
+
+const PARTS: Record<UnitValues["kind"], Part> = {
+  coilover: "Coilover",
+  spring: "SpringUnit",
+  damper: "Damper",
+  air_spring: "AirSpring",
+  bump_stop: "BumpStop",
+  strap: "Strap",
+  bar: "Bar",
+};
+
+/** What stands above the fold already. */
+const SHOWN: Partial<Record<UnitValues["kind"], string[]>> = {
+  coilover: ["extended", "compressed", "gas_force", "preload"],
+  damper: ["extended", "compressed", "gas_force"],
+  air_spring: ["pressure"],
+  bump_stop: ["contact"],
+  strap: ["length"],
+};
+
+const HELD: Partial<Record<UnitValues["kind"], string>> = {
+  coilover: "seats, perch, eyes, adapters, how wide it is",
+  damper: "eyes, adapters, how wide it is",
+  spring: "seats, how wide it is",
+  air_spring: "heights, area, rating, width, plates",
+  bump_stop: "its curve, what kind it is",
+  strap: "stretch, what it is rated, its adjuster",
+};
+
+/** A spring with a curve has no rate beside it, and that of its first two rows when the curve is taken out. */
+function ruled(next: Record<string, unknown>, before: Record<string, unknown>): Record<string, unknown> {
+  if (next.table && !before.table) return { ...next, rate: null, wire: null, two_loads: null };
+  const curve = before.table as number[][] | null | undefined;
+  if (next.table || !curve) return next;
+  const [[from = 0, weak = 0] = [], [to = 1, strong = 50] = []] = curve;
+  return { ...next, table: null, rate: Math.max((strong - weak) / (to - from), 0.1) };
+}
 
 function UnitSettings({
   unit,
@@ -306,6 +380,41 @@ function UnitSettings({
           unit.contact,
           above(unit.solid, "It must touch before it is squashed flat."),
         )}
+      <Fold title={`All of the ${name}`} hint={HELD[unit.kind] ?? "everything that can be said of it"}>
+        {(unit.kind === "coilover" || unit.kind === "spring") &&
+          unit.springs.map((spring, k) => (
+            <fieldset
+              // biome-ignore lint/suspicious/noArrayIndexKey: springs have no name; their order is their place in the stack
+              key={k}
+              className="border-l-2 border-rule py-1 pl-3"
+            >
+              <legend className="font-semibold">
+                {unit.springs.length > 1 ? `Spring ${k + 1}` : "Spring"}
+              </legend>
+              <Fields
+                part="Spring"
+                values={spring as Record<string, unknown>}
+                label={`${name} spring${unit.springs.length > 1 ? ` ${k + 1}` : ""}`}
+                skip={["rate", "wire", "two_loads", "free_length", "solid_length"]}
+                onChange={(next) =>
+                  set({
+                    springs: unit.springs.map((its, n) =>
+                      n === k ? ruled(next, its as Record<string, unknown>) : its,
+                    ),
+                  })
+                }
+              />
+            </fieldset>
+          ))}
+        <Fields
+          part={PARTS[unit.kind]}
+          values={unit as Record<string, unknown>}
+          label={name}
+          ends={unit.ends}
+          skip={["springs", ...(SHOWN[unit.kind] ?? [])]}
+          onChange={set}
+        />
+      </Fold>
       {unit.kind === "air_spring" && (
         <p className="mt-2 border-l-4 border-warning pl-2 text-sm">
           Air lines, fittings and tank must be rated above the highest pressure used. Let the air out, and

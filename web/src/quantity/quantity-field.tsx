@@ -18,11 +18,25 @@ interface Props {
   compact?: boolean;
   /** Nothing is said yet: the field stands empty instead of showing the value. */
   blank?: boolean;
+  /** It may go unsaid: what was typed is taken out whole. */
+  onClear?: () => void;
 }
 
 /** A field that takes what people say, shows how it was understood, and keeps what was typed. */
 export function QuantityField(props: Props) {
-  const { label, value, dimension, onCommit, step = 0, digits, check, onFocus, compact, blank } = props;
+  const {
+    label,
+    value,
+    dimension,
+    onCommit,
+    step = 0,
+    digits,
+    check,
+    onFocus,
+    compact,
+    blank,
+    onClear,
+  } = props;
   const { units, number, quantity, unit } = useUnits();
   const [typing, setTyping] = useState<string | null>(null);
   const [said, setSaid] = useState<{ text: string; value: number } | null>(null);
@@ -37,12 +51,17 @@ export function QuantityField(props: Props) {
   }, [entered]);
 
   const parsed =
-    typing === null || (blank && typing.trim() === "") ? null : parseQuantity(typing, dimension, units);
+    typing === null || ((blank || onClear) && typing.trim() === "")
+      ? null
+      : parseQuantity(typing, dimension, units);
   const fault = parsed && "fault" in parsed ? parsed.fault : parsed && check ? check(parsed.value) : null;
   const shown = typing ?? (blank ? "" : number(value, dimension, digits));
 
   const commit = () => {
-    if (blank && typing?.trim() === "") return setTyping(null);
+    if ((blank || onClear) && typing?.trim() === "") {
+      if (!blank) onClear?.();
+      return setTyping(null);
+    }
     if (typing === null || fault || !parsed || "fault" in parsed) return;
     if (blank || Math.abs(parsed.value - value) > 1e-9) onCommit(parsed.value);
     setSaid({ text: typing, value: parsed.value });

@@ -1,5 +1,6 @@
 import { client, type Project } from "../api/client";
 import { useAsked } from "../bench/asked";
+import { type Change, setUnit } from "../bench/edits";
 import { useUnits } from "../quantity/units";
 import { AsWanted, OptionTable } from "./option-table";
 
@@ -8,6 +9,71 @@ interface Props {
   index: number;
   settled: boolean;
   onPressure: (pressure: number) => void;
+}
+
+/** Bags of the shelf in the place of those that are fitted, each filled to stand where it is wanted. */
+export function BagShelf({
+  document,
+  index,
+  settled,
+  change,
+}: Omit<Props, "onPressure"> & { change: Change }) {
+  const { quantity } = useUnits();
+  const found = useAsked("bags", document, index, (body) => client.POST("/api/bags", { body }), settled);
+  if (!found.data?.length) return null;
+  return (
+    <section aria-label="Bags of the shelf" aria-busy={found.isFetching}>
+      <h2 className="pt-4 text-lg">Bags of the shelf</h2>
+      <p className="text-sm text-soft">
+        Each between the same mounts, filled so that it stands where it is wanted. Its curve is mended under
+        Layout, Rods & parts.
+      </p>
+      <OptionTable
+        wide={560}
+        names={["Bag", "Pressure", "Of rated", "Frequency", "Left in bump", "Left in droop"]}
+        options={found.data}
+        of={(option) => option.name}
+        title={(option) => option.name}
+        under={(option) => (
+          <>
+            {option.stock ? `${option.stock} on the shelf` : "none in stock"}
+            {option.scaled && (
+              <span className="block max-w-56 whitespace-normal">
+                its area was not measured: that of the fitted one, by width and heights
+              </span>
+            )}
+          </>
+        )}
+        cells={(option) => (
+          <>
+            <td className="px-2">
+              {option.pressure === null ? "holds it nowhere" : quantity(option.pressure, "pressure")}
+            </td>
+            <td className={`px-2 ${(option.share ?? 0) > 1 ? "text-fault" : ""}`}>
+              {option.share === null ? "not rated" : quantity(option.share, "share")}
+            </td>
+            <td className="px-2">
+              {option.frequency === null ? "–" : quantity(option.frequency, "frequency")}
+              {option.inside && <AsWanted />}
+            </td>
+            {[option.left_in_bump, option.left_in_droop].map((left, k) => (
+              <td key={k ? "droop" : "bump"} className={`px-2 ${left < 0 ? "text-fault" : ""}`}>
+                {left < 0 ? `✕ ${quantity(-left, "length")} short` : quantity(left, "length")}
+              </td>
+            ))}
+          </>
+        )}
+        now={(option) => option.now}
+        said="fitted"
+        onTake={(option) =>
+          change((station) =>
+            Object.entries(option.units).reduce((its, [name, bag]) => setUnit(its, name, bag), station),
+          )
+        }
+        takes={(option) => option.name}
+      />
+    </section>
+  );
 }
 
 /** Pressures side by side: where each holds it, and what it does to the ride. */

@@ -20,7 +20,7 @@ import { Dampers } from "./dampers";
 import { ForcePicture } from "./force-picture";
 import { HolePairs } from "./hole-pairs";
 import { AsWanted, OptionTable, Seat } from "./option-table";
-import { PressureTable } from "./pressures";
+import { BagShelf, PressureTable } from "./pressures";
 import { Stack } from "./stack";
 import { StandingTable } from "./standing";
 import { Tank } from "./tank";
@@ -67,6 +67,7 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                     settled={!solved.busy}
                     onPressure={(pressure) => change((s) => withPressure(s, pressure))}
                   />
+                  <BagShelf document={document} index={index} settled={!solved.busy} change={change} />
                 </>
               )}
               <StandingTable document={document} index={index} settled={!solved.busy} change={change} />

@@ -12,7 +12,7 @@ from engine.layouts.catalogue import LAYOUTS, starting_project
 
 
 def published() -> dict[str, str]:
-    """Return each published file's text by its name under docs/."""
+    """Return each published file's text by where it stands."""
     from server.api import api
 
     described: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
@@ -22,13 +22,25 @@ def published() -> dict[str, str]:
     assert not set(shapes) & set(described["components"]["schemas"]), "two schemas share a name"
     described["components"]["schemas"] |= shapes
     openapi = json.dumps(described, indent=2, ensure_ascii=False) + "\n"
-    return {"project-file.schema.json": schema_text(), "openapi.json": openapi}
+    # What a part can have said of it: the forms are made from it.
+    parts = json.dumps({name: shapes[name] for name in PARTS}, indent=2, ensure_ascii=False) + "\n"
+    return {
+        "docs/project-file.schema.json": schema_text(),
+        "docs/openapi.json": openapi,
+        "web/src/fields/parts.gen.json": parts.replace("#/components/schemas/", ""),
+    }
+
+
+PARTS = (
+    *("Coilover", "SpringUnit", "Damper", "AirSpring", "BumpStop", "Strap", "Bar"),
+    *("Spring", "Wire", "Adapter", "Perch", "Eye", "Plates", "Rod"),
+)
 
 
 class Command(BaseCommand):
     """Publish the schemas."""
 
-    help = "Write docs/project-file.schema.json, docs/openapi.json and docs/examples. --check compares the first two."
+    help = "Write the schemas, what the forms are made from, and docs/examples. --check compares all but the examples."
     requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
@@ -36,11 +48,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         for name, text in published().items():
-            path = settings.ROOT / "docs" / name
+            path = settings.ROOT / name
             if not options["check"]:
                 path.write_text(text, encoding="utf-8")
             elif not path.is_file() or path.read_text(encoding="utf-8") != text:
-                self.stderr.write(f"docs/{name} is stale. Run: python manage.py publish_schemas")
+                self.stderr.write(f"{name} is stale. Run: python manage.py publish_schemas")
                 raise SystemExit(1)
         if not options["check"]:
             self._examples()
