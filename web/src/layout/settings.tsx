@@ -100,9 +100,7 @@ function Section({ title, children }: { title: string; children: React.ReactNode
 /** Rods that can be set: every two-point body, with its adjuster's turns. */
 function Rods({ station, change }: { station: Station; change: Change }) {
   const rods = Object.entries(station.bodies).filter(([, members]) => members.length === 2);
-  const [rod, setRod] = useState(
-    () => rods.find(([name]) => /push|pull|drop/.test(name))?.[0] ?? rods[0]?.[0] ?? "",
-  );
+  const [rod, setRod] = useState(() => (rods.find(([name]) => station.rods?.[name]) ?? rods[0])?.[0] ?? "");
   const [usual, setPitch] = useState(1.5);
   const { quantity } = useUnits();
   const chosen = rods.find(([name]) => name === rod);
