@@ -7,6 +7,7 @@ Left out what a part is bolted or welded to: pairs that share a point, and the s
 """
 
 import itertools
+from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
@@ -21,6 +22,7 @@ from engine.limits.solids import Placed, Solid, axes_along, placed_all, solids_o
 from engine.linkage.grid import Grid
 from engine.linkage.linkage import Linkage
 from engine.linkage.vectors import Array
+from engine.shop.gussets import is_of_a_tab
 from engine.shop.made import Made
 from engine.shop.mounts import Mount
 from engine.workup import WorkUp
@@ -259,6 +261,11 @@ def part_envelopes(station: Station, parts: list[Made], mounts: list[Mount]) -> 
             mount = by_subject.get((part.subject[1], part.subject[2]))
             if mount is not None:
                 found.append(_tab(part, mount))
+        elif is_of_a_tab(part):
+            mount = by_subject.get((part.subject[1], part.subject[2]))
+            tab = next((one for one in parts if one.subject == ("tab", *part.subject[1:])), None)
+            if mount is not None and tab is not None:
+                found += _gussets(part, tab, mount)
         elif part.kind in ("tower", "hoop", "crossbar") and part.cut is not None:
             spots = [list(spot) for spot in part.cut.spots]
             for number, (one, other) in enumerate(itertools.pairwise(spots)):
@@ -309,6 +316,28 @@ def _tab(part: Made, mount: Mount) -> Envelope:
             "ignore": [*ignore, mount.holds, f"{MADE}{mount.holds}", f"{mount.holds} body"],
         }
     )
+
+
+def _gussets(part: Made, tab: Made, mount: Mount) -> Iterator[Envelope]:
+    """Yield the gussets on a tab's or a pair's outer faces: three corners in the plane of bolt and reach."""
+    thick = float(tab.figure("thickness"))
+    half = thick / 2 if tab.count == 1 else float(tab.figure("gap")) / 2 + thick
+    base = mount.spot + mount.towards * float(tab.figure("reach"))
+    out, up = float(part.figure("leg_1")), float(part.figure("leg_2"))
+    for number, way in enumerate((1.0, -1.0)[: tab.count], 1):
+        foot = base + mount.bolt * (way * half)
+        corners = [foot, foot + mount.bolt * (way * out), foot - mount.towards * up]
+        yield Envelope.model_validate(
+            {
+                "name": f"{MADE}{part.name}, run {number}",
+                "shape": "plate",
+                "on": mount.on,
+                "what": "structure",
+                "outline": [[float(c) for c in corner] for corner in corners],
+                "thickness": thick,
+                "ignore": [] if mount.ground is None else [mount.ground.name],
+            }
+        )
 
 
 def runs_into(

@@ -37,6 +37,7 @@ from engine.loads.peak import Most, Peak
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.cups import cups_made
 from engine.shop.eyed import Eyed, eyed_link, eyed_made, eyes_on, said_of_eyes
+from engine.shop.gussets import with_gussets
 from engine.shop.links import link_made, link_member
 from engine.shop.made import Cut, Figure, Hardware, Made, Remedy, Said
 from engine.shop.members import Members, coaxial_with
@@ -84,7 +85,8 @@ class StationParts:
 
 def station_parts(its: "Maker") -> StationParts:
     """Return what a solved station takes, in the order in which it is made: rods, rockers, mounts, the rest."""
-    parts = [weighed(part, its.station) for part in (*its.rods(), *its.rockers(), *its.mounts(), *its.rest())]
+    made = (*its.rods(), *its.rockers(), *with_gussets(its.mounts()), *its.rest())
+    parts = [weighed(part, its.station) for part in made]
     return StationParts(station=its.station.name, parts=tuple(_named_once(parts)), factor=its.factor)
 
 

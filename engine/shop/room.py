@@ -29,6 +29,7 @@ from engine.shop.fits import (
     runs_into,
     still_near,
 )
+from engine.shop.gussets import tabs_gussets_kept
 from engine.shop.made import Made, Remedy, Said
 from engine.shop.mounts import REACH_MOST_MM, Mount, mounts_of, turned
 from engine.shop.parts import Maker, StationParts, weighed
@@ -66,7 +67,7 @@ def roomy(maker: Maker, its: StationParts) -> StationParts:
         else:
             remedy = None if found is None else found[1]
             room.parts[where] = trouble.part.saying(list(room.told(trouble, remedy)))
-    return replace(its, parts=tuple(room.parts))
+    return replace(its, parts=tuple(tabs_gussets_kept(its.parts, room.parts)))
 
 
 class _Room:

@@ -6,13 +6,13 @@ from engine.document.make import AdapterChoice, GussetChoice, SleeveChoice, Temp
 from engine.document.schema import Coilover, Damper, Station, Strap
 from engine.loads.peak import Most
 from engine.sentences import Quantity, Sentence, length
+from engine.shop.gussets import WELD_CORNER_MM
 from engine.shop.made import Cut, Figure, Flat, Hardware, Hole, Made, Said
 from engine.shop.outline import Arc, Circle, area_of, bulged, hull, inside, sharp
 from engine.shop.rods import column_n
 from engine.shop.stock import Tube
 from engine.shop.strength import Check
 
-WELD_CORNER_MM = 6.0  # cut off a gusset's corner, to clear the weld that runs into it
 ROUND_MM = 8.0
 STRAP_LOOP_MM = 60.0  # sewn back at each end
 LEAST_METAL = 1.0  # of a hole's diameter, from its edge to the outline

@@ -21,6 +21,7 @@ from engine.shop.tabs import (
     BoltedJoint,
     NoTab,
     Tab,
+    gusset_of,
     stack_of,
     tab_checks,
     tab_flat,
@@ -53,6 +54,7 @@ def tab_made(
         raise NoTab(str(error)) from error
     flat = tab_flat(tab)
     checks = tab_checks(tab, mount, bolt, stock)
+    gusset = gusset_of(tab, bolt)
     name = choice.name if choice else tab_name(mount)
     angles = angles_of(mount.bolt, tab.towards, mount.spot)
     stack = stack_of(tab, joint, bolt)
@@ -73,6 +75,14 @@ def tab_made(
         Figure(key="reach", name="Hole to foot", value=tab.reach),
         Figure(key="hole", name="Hole", value=tab.hole),
         *([Figure(key="gap", name="Gap of the pair", value=tab.gap)] if tab.count == 2 else []),
+        *(
+            []
+            if gusset is None
+            else [
+                Figure(key="gusset_out", name="Gusset, along the foot", value=gusset.out),
+                Figure(key="gusset_up", name="Gusset, up the tab", value=gusset.up),
+            ]
+        ),
         Figure(key="foot", name="Foot", value=_foot_words(tab.foot), measures="words"),
         Figure(key="bolt", name="Bolt", value=bolt.said, measures="words"),
         Figure(key="grip", name="The bolt grips", value=bolt.grip),
@@ -124,11 +134,24 @@ def tab_made(
         hardware=tuple(hardware),
         checks=tuple(checks),
         figures=tuple(figures),
-        said=tuple(_said(name, tab, mount, joint, checks, stock, factor, square_deg, choice)),
+        said=(
+            *_said(name, tab, mount, joint, checks, stock, factor, square_deg, choice),
+            *([_no_gusset(name)] if tab.gusset and gusset is None else []),
+        ),
         stacks=(stack,),
         also=mount.also,
         choice=_as_choice(name, mount, tab, choice),
     )
+
+
+def _no_gusset(name: str) -> Said:
+    """Return what is said of a tab with a gusset that has nowhere to be."""
+    words = (
+        "{0} has no room for a gusset: none between its foot and the bolt's washer, or a tube's round where it would "
+        "stand. It is counted without."
+    )
+    change = Remedy(say=Sentence("Leave the gusset off."), change={"gusset": False})
+    return Said(mark="fault", say=Sentence(words, names=(name,)), remedy=change)
 
 
 def _foot_words(foot: Foot) -> str:
@@ -306,6 +329,8 @@ def _stronger(
         try:
             bolt = bolt_for(joint.bolt, other.grip, other.thickness)
         except NoThread:
+            continue
+        if other.gusset and gusset_of(other, bolt) is None:
             continue
         least = weakest(tab_checks(other, mount, bolt, stock))
         if least is not None and least.factor >= factor:

@@ -15,6 +15,7 @@ from engine.document.make import GRADES, Foot, TabChoice
 from engine.document.threads import BoltSize
 from engine.facts import facts
 from engine.linkage.vectors import Array
+from engine.shop.gussets import Gusset, gusset_for, sideways_share
 from engine.shop.made import Flat, Hole
 from engine.shop.mounts import REACH_MOST_MM, Mount
 from engine.shop.outline import Arc, Circle, hull, sharp, through
@@ -46,7 +47,6 @@ EDGE = 1.5  # of the hole, from its middle to the tab's edge
 WIDTHS = (3.0, 3.5, 4.0, 5.0)  # of the hole
 FEET = (1.0, 1.5, 2.0)  # of the tab's width
 REACH_ROOM_MM = 6.0  # between a joint's head and the foot
-GUSSET = 6.0  # how much stiffer a tab is sideways with a plate across its back: its leg over its thickness
 LEAST_LEAN_DEG = 1.0  # nobody welds truer
 THIN_EDGE = 1.5
 
@@ -187,7 +187,7 @@ def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
     foot = FootLoad(
         along=along * swell,
         across=across * swell,
-        sideways=side / (GUSSET if tab.gusset else 1.0),
+        sideways=side * _sideways_share(tab, bolt),
         reach=tab.reach,
     )
     edge, bears = tab.width / 2, min(tab.hole, bolt.size)
@@ -205,6 +205,20 @@ def tab_checks(tab: Tab, mount: Mount, bolt: Bolt, stock: Stock) -> list[Check]:
         for check in found
         if check is not None
     ]
+
+
+def gusset_of(tab: Tab, bolt: Bolt) -> Gusset | None:
+    """Return the gusset that a tab has across its back, None where it has none, or has no room for it."""
+    if not tab.gusset:
+        return None
+    on_tube = tab.foot.on != "flat" and tab.foot.outside is not None
+    angle = tab.foot.angle if on_tube else None
+    return gusset_for(tab.thickness, tab.reach, bolt.of.washer_outside, angle)
+
+
+def _sideways_share(tab: Tab, bolt: Bolt) -> float:
+    its = gusset_of(tab, bolt)
+    return 1.0 if its is None else sideways_share(its, tab.width, tab.foot_width, tab.reach)
 
 
 def tab_for(
