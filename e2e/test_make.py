@@ -257,5 +257,5 @@ class Make(Bench):
             self.settle()
             self.assert_accessible(f"Make, {tab}")
         self.page.get_by_role("tab", name="Parts").click()
-        self.part("pivot front tab")
+        self.part("rocker pivot tab")
         self.assert_accessible("Make, a part")

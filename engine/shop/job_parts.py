@@ -13,7 +13,7 @@ from engine.sentences import Quantity, Sentence
 from engine.shop.made import Made, worst
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.room import roomy
-from engine.shop.set_out import Closeness, SetOut, close_enough, set_out
+from engine.shop.set_out import Closeness, OneBolt, SetOut, close_enough, set_out
 from engine.shop.stock import METRIC, Stock, in_sizes
 from engine.station.solved import SolvedStation, solve_station
 from engine.telling import Tell, to_nobody
@@ -48,15 +48,15 @@ class JobParts:
         """Return every part."""
         return [part for station in self.stations for part in station.parts]
 
-    def tabs_at(self, station: str, point: str) -> list[Made]:
+    def tabs_at(self, mount: SetOut) -> list[Made]:
         """Return the tabs that hold something at a place, drawn ones alone."""
         return [
             part
             for part in self.parts
             if part.kind == "tab"
-            and part.station == station
+            and part.station == mount.station
             and part.flat is not None
-            and point in (part.subject[1], *(place for place, _ in part.also))
+            and set(mount.tabs) & {part.subject[1], *(place for place, _ in part.also)}
         ]
 
 
@@ -91,10 +91,23 @@ def job_parts(
         tell((number + 0.8) / len(asked), f"the mounts of {name}")
         makers.append(maker)
         stations.append(parts)
-        mounts += set_out(project, _worked(one.station, one.where).solved, _close(one.station, one.where))
+        solved, close = _worked(one.station, one.where).solved, _close(one.station, one.where)
+        mounts += set_out(project, solved, close, one_bolts(maker))
     return JobParts(
         project=project, makers=tuple(makers), stations=tuple(stations), mounts=tuple(mounts), stock=stock
     )
+
+
+def one_bolts(maker: Maker) -> list[OneBolt]:
+    """Return the pivots of rockers that turn about two points on one bolt."""
+    chassis = set(maker.station.chassis)
+    found = []
+    for mount in maker.seats:
+        if mount.kind == "rocker":
+            points = tuple(one for one in maker.station.bodies[mount.holds] if one in chassis)
+            if len(points) > 1:
+                found.append(OneBolt(f"{mount.holds} pivot", mount.spot, points))
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)

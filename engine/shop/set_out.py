@@ -6,6 +6,7 @@ Loose   where even those do not: mm of place for a millimetre of tape, and which
 Close   along each axis what moves ride height, a motion ratio, bump steer, camber or caster by as much as anybody minds.
 """
 
+from collections.abc import Sequence
 from functools import lru_cache
 from itertools import combinations
 
@@ -39,6 +40,10 @@ TAPES = 3
 class SetOut:
     """One mount, mm: up from the floor, out from the centreline (left is +), ahead of the datum line.
 
+    point : of the station; or the name of a rocker's pivot, where one bolt runs through two of its points: the middle
+            between its tabs
+    tabs  : the points by which its tabs go
+    on    : the pivot whose bolt it lies on, which has the tabs, and how far ahead of its middle, mm; None elsewhere
     tapes : place and length, the longest last; close_enough : along fore–aft, out, up
     tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else nothing
     """
@@ -52,13 +57,32 @@ class SetOut:
     close_enough: tuple[float, float, float]
     tape_mm: float
     loose: str
+    tabs: tuple[str, ...] = ()
+    on: tuple[str, float] | None = None
+
+
+@facts(kw_only=False)
+class OneBolt:
+    """A rocker's pivot: what it is called, the middle between its tabs (3,) mm as drawn, and the points on its line."""
+
+    name: str
+    middle: Array
+    points: tuple[str, ...]
 
 
 Closeness = dict[str, tuple[float, float, float]]
 
 
-def set_out(project: Project, solved: SolvedStation, close: Closeness | None = None) -> list[SetOut]:
-    """Return every mount of a station on the chassis, from front to rear; `close` as `close_enough` has it, if known."""
+def set_out(
+    project: Project,
+    solved: SolvedStation,
+    close: Closeness | None = None,
+    bolts: Sequence[OneBolt] = (),
+) -> list[SetOut]:
+    """Return every mount of a station on the chassis, from front to rear; `close` as `close_enough` has it, if known.
+
+    bolts : of its rockers that turn about two points; each has its tabs in the middle, none at its points
+    """
     station = solved.station
     marks = {} if project.survey is None else project.survey.marks
     close = close_enough(solved) if close is None else close
@@ -68,9 +92,14 @@ def set_out(project: Project, solved: SolvedStation, close: Closeness | None = N
             places[f"{other.name}/{point}"] = np.array(other.points[point], dtype=float)
     others = _other_side(project)
     floor = 0.0 if project.vehicle is None else project.vehicle.floor
+    on = {point: bolt for bolt in bolts for point in bolt.points}
+    for point in on:  # no tab stands there: nothing to hook a tape to
+        places.pop(f"{station.name}/{point}", None)
+        others.pop(f"{station.name}/{point}, other side", None)
+    spots = {point: np.array(station.points[point], dtype=float) for point in station.chassis}
+    spots |= {bolt.name: bolt.middle for bolt in bolts}
     found = []
-    for point in sorted(station.chassis, key=lambda name: -station.points[name][0]):
-        spot = np.array(station.points[point], dtype=float)
+    for point, spot in sorted(spots.items(), key=lambda one: -one[1][0]):
         tapes = _tapes(f"{station.name}/{point}", spot, places, set(marks), others, floor)
         ways = np.array([place - spot for _, place in tapes])
         tape_mm, loose = (
@@ -89,12 +118,26 @@ def set_out(project: Project, solved: SolvedStation, close: Closeness | None = N
                 out=float(spot[1]),
                 ahead=float(spot[0]),
                 tapes=tuple(lengths),
-                close_enough=close.get(point, (CLOSE_MM[1],) * 3),
+                close_enough=_closest(
+                    close, next((one.points for one in bolts if one.name == point), (point,))
+                ),
                 tape_mm=tape_mm,
                 loose=loose,
+                tabs=next(
+                    (one.points for one in bolts if one.name == point), () if point in on else (point,)
+                ),
+                on=None if point not in on else (on[point].name, float(spot[0] - on[point].middle[0])),
             )
         )
     return found
+
+
+def _closest(close: Closeness, points: Sequence[str]) -> tuple[float, float, float]:
+    """Return what of several points asks for the most, along fore–aft, out and up, mm."""
+    x, y, z = (
+        min(room) for room in zip(*(close.get(one, (CLOSE_MM[1],) * 3) for one in points), strict=True)
+    )
+    return x, y, z
 
 
 def _other_side(project: Project) -> dict[str, Array]:

@@ -34,7 +34,9 @@ ASIDE_MM = 20.0  # along the bolt from where it is drawn: a strap's end is neare
 
 def tab_name(mount: Mount) -> str:
     """Return what a proposed tab is called: by its place, and by what it holds where that is no pivot."""
-    return f"{mount.point} tab" if mount.kind in ("arm", "rocker") else f"{mount.point} tab, {mount.holds}"
+    if mount.kind == "rocker":
+        return f"{mount.holds} pivot tab"  # one bolt through both of the points that it turns about
+    return f"{mount.point} tab" if mount.kind == "arm" else f"{mount.point} tab, {mount.holds}"
 
 
 def tab_made(

@@ -65,6 +65,9 @@ def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
                 "close_enough": list(mount.close_enough),
                 "tape_mm": mount.tape_mm if math.isfinite(mount.tape_mm) else None,
                 "loose": mount.loose,
+                "tabs": list(mount.tabs),
+                "on": None if mount.on is None else mount.on[0],
+                "ahead_of_it": None if mount.on is None else mount.on[1],
             }
             for mount in parts.mounts
         ],

@@ -14,6 +14,7 @@ from engine.findings.pairs import judge_pairs
 from engine.shop.buying import OnShelf
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
+from engine.shop.set_out import SetOut
 from engine.shop.stacks import stack_values
 from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import Check
@@ -38,14 +39,37 @@ def parts_values(parts: JobParts) -> Values:
             "close_enough": [round(value, 3) for value in mount.close_enough],
             "tape_mm": round(mount.tape_mm, 2) if math.isfinite(mount.tape_mm) else None,
             "loose": mount.loose or None,
-            "angles": [_angles(part) for part in parts.tabs_at(mount.station, mount.point)],
+            **_on_one_bolt(mount, parts),
+            "angles": [_angles(part) for part in parts.tabs_at(_with_tabs(mount, parts))],
         }
         for mount in parts.mounts
+        if mount.point in _points(parts, mount.station)
     ]
     said = [str(finding.what) for finding in judge_pairs(parts.project)]
     names = file_names(parts)
     found = [part_values(part, names.get(number)) for number, part in enumerate(parts.parts)]
     return {"format": "jugatrix-parts", "version": 1, "said": said, "parts": found, "set_out": mounts}
+
+
+def _points(parts: JobParts, station: str) -> dict[str, list[float]]:
+    return next(work.station.points for work in parts.works if work.station.name == station)
+
+
+def _with_tabs(mount: SetOut, parts: JobParts) -> SetOut:
+    """Return the mount that has the tabs of a place: the place itself, or the pivot whose bolt it lies on."""
+    if mount.on is None:
+        return mount
+    its = (mount.station, mount.on[0])
+    return next(one for one in parts.mounts if (one.station, one.point) == its)
+
+
+def _on_one_bolt(mount: SetOut, parts: JobParts) -> Values:
+    """Return of a place on a rocker's bolt where the middle between its tabs is."""
+    if mount.on is None:
+        return {}
+    its = _with_tabs(mount, parts)
+    middle = {"up": round(its.up, 3), "out": round(its.out, 3), "ahead": round(its.ahead, 3)}
+    return {"on_bolt_of": its.point, "tabs_at": middle}
 
 
 def part_values(part: Made, file: str | None = None) -> Values:

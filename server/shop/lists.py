@@ -115,7 +115,7 @@ def set_out_list(parts: JobParts) -> str:
         tapes = [cell for place, long in mount.tapes for cell in (place, long)]
         tapes += [""] * (2 * TAPES - len(tapes))
         place = [mount.station, mount.point, mount.up, mount.out, mount.ahead, *tapes, *mount.close_enough]
-        tabs: list[Made | None] = [*parts.tabs_at(mount.station, mount.point)]
+        tabs: list[Made | None] = [*parts.tabs_at(mount)]
         for tab in tabs or [None]:
             keys = (
                 "bolt_level",
@@ -126,6 +126,10 @@ def set_out_list(parts: JobParts) -> str:
                 "tab_plumb_side",
             )
             angles = [""] * 7 if tab is None else [tab.name, *(tab.figure(key) for key in keys)]
+            if mount.on is not None:
+                angles[0] = (
+                    f"none here: on the bolt of the {mount.on[0]}, {mount.on[1]:+.1f} mm ahead of its middle"
+                )
             rows.append([*place, mount.tape_mm, mount.loose or "", *angles])
     head = ["station", "point", "up mm", "out mm, left +", "ahead mm"]
     for number in range(1, TAPES + 1):

@@ -261,7 +261,11 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
             page.line(words)
         page.head("Setting out, mm: up from the floor, out from the centreline (left +), ahead of the datum")
         for mount in parts.mounts:
-            if mount.station == station.station:
+            if mount.station == station.station and mount.on is not None:
+                page.line(
+                    f"{spoken(mount.point)}: on the bolt of the {spoken(mount.on[0])}, {mount.on[1]:+.1f} ahead of its middle"
+                )
+            elif mount.station == station.station:
                 tapes = "; ".join(f"{spoken(place)} {long:.1f}" for place, long in mount.tapes)
                 close = " / ".join(f"{value:.1f}" for value in mount.close_enough)
                 page.line(
@@ -272,7 +276,7 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
                     page.line(
                         f"    these tapes leave it loose {mount.loose}: set its height and plumb mark first"
                     )
-                for tab in parts.tabs_at(station.station, mount.point):
+                for tab in parts.tabs_at(mount):
                     page.line(f"    {spoken(tab.name)}: {_angles(tab)}")
         page.head("Parts, for one hand" if any(part.hands == 2 for part in station.parts) else "Parts")
         for part in station.parts:

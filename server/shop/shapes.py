@@ -158,6 +158,7 @@ class MountOut(Schema):
     """Where a mount comes, mm, and how close is close enough: fore–aft, out, up.
 
     tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else empty
+    tabs : the points by which its tabs go; on, ahead_of_it : the pivot whose bolt it lies on, and mm ahead of its middle
     """
 
     station: str
@@ -169,6 +170,9 @@ class MountOut(Schema):
     close_enough: list[float]
     tape_mm: float | None
     loose: str
+    tabs: list[str]
+    on: str | None
+    ahead_of_it: float | None
 
 
 class MakeOut(Schema):

@@ -8,6 +8,7 @@ import numpy as np
 
 from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.shop.job_parts import job_parts
 from engine.shop.set_out import FAR_MM, NEAR_MM, RIDE_MM, SetOut, crossing, set_out
 from engine.station.solved import SolvedStation, solve_station
 
@@ -84,6 +85,41 @@ class Close(unittest.TestCase):
         after = solve_station(check_project(moved).stations[0]).ride
         assert after is not None
         self.assertLessEqual(abs(after.travel - solved.ride.travel), 1.1 * RIDE_MM)
+
+
+class OneBoltTwoPoints(unittest.TestCase):
+    """A rocker turns on one bolt through both of its points: it is set out once, where its tabs are."""
+
+    def test_the_middle_of_the_pair_is_set_out_and_its_points_say_so(self) -> None:
+        for name in ("pushrod", "pullrod", "axle-cantilever"):
+            with self.subTest(name):
+                project = check_project(starting_project(layout_named(name)))
+                parts = job_parts(project, fitted=False)
+                rows = {mount.point: mount for mount in parts.mounts}
+                pivots = [mount for mount in parts.mounts if len(mount.tabs) > 1]
+                self.assertTrue(pivots)
+                for pivot in pivots:
+                    (tab,) = parts.tabs_at(pivot)
+                    self.assertEqual(tab.name, f"{pivot.point} tab")
+                    spots = [np.array(project.stations[0].points[one]) for one in pivot.tabs]
+                    middle = np.array([pivot.ahead, pivot.out, pivot.up])
+                    line = (spots[1] - spots[0]) / np.linalg.norm(spots[1] - spots[0])
+                    # On the hinge's line, between its points; and each point says how far from there it lies.
+                    self.assertLess(np.linalg.norm(np.cross(middle - spots[0], line)), 1e-9)
+                    for one, spot in zip(pivot.tabs, spots, strict=True):
+                        self.assertEqual(parts.tabs_at(rows[one]), [])
+                        on = rows[one].on
+                        assert on is not None
+                        self.assertEqual(on[0], pivot.point)
+                        self.assertAlmostEqual(on[1], spot[0] - middle[0])
+                        for mount in parts.mounts:  # nothing is taped to where no metal is
+                            self.assertNotIn(f"{mount.station}/{one}", [place for place, _ in mount.tapes])
+                    taped = {place: long for place, long in pivot.tapes}
+                    for place, long in taped.items():
+                        station, _, point = place.partition("/")
+                        if point in project.stations[0].points and station == pivot.station:
+                            apart = np.linalg.norm(middle - np.array(project.stations[0].points[point]))
+                            self.assertAlmostEqual(long, apart)
 
 
 if __name__ == "__main__":

@@ -5118,6 +5118,7 @@ export interface components {
          * @description Where a mount comes, mm, and how close is close enough: fore–aft, out, up.
          *
          *     tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else empty
+         *     tabs : the points by which its tabs go; on, ahead_of_it : the pivot whose bolt it lies on, and mm ahead of its middle
          */
         MountOut: {
             /** Station */
@@ -5138,6 +5139,12 @@ export interface components {
             tape_mm: number | null;
             /** Loose */
             loose: string;
+            /** Tabs */
+            tabs: string[];
+            /** On */
+            on: string | null;
+            /** Ahead Of It */
+            ahead_of_it: number | null;
         };
         /**
          * PartMade

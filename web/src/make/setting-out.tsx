@@ -34,6 +34,15 @@ export function SettingOut({
           const station = document.stations.findIndex((one) => one.name === mount.station);
           const place = `${mount.station}/${mount.point}`;
           const [along = 0, out = 0, up = 0] = mount.close_enough;
+          if (mount.on !== null)
+            return (
+              <li key={place} className="border-b border-rule py-2 text-sm" data-testid="mount">
+                <span className="font-semibold">{placeWords(place)}</span>: on the bolt of the{" "}
+                {spoken(mount.on)}, {quantity(Math.abs(mount.ahead_of_it ?? 0), "length")}{" "}
+                {(mount.ahead_of_it ?? 0) < 0 ? "behind" : "ahead of"} its middle. No tab stands here.
+              </li>
+            );
+          const drawn = station >= 0 && document.stations[station]?.points[mount.point] !== undefined;
           return (
             <li key={place} className="border-b border-rule py-2" data-testid="mount">
               <p className="text-lg font-bold">{placeWords(place)}</p>
@@ -69,7 +78,11 @@ export function SettingOut({
               )}
               {parts
                 .filter((part) => part.kind === "tab" && part.station === mount.station)
-                .filter((tab) => [tab.subject[1], ...tab.also.map(([point]) => point)].includes(mount.point))
+                .filter((tab) =>
+                  [tab.subject[1], ...tab.also.map(([point]) => point)].some((point) =>
+                    mount.tabs.includes(point ?? ""),
+                  ),
+                )
                 .map((tab) => (
                   <div key={tab.name} className="pt-1 text-sm leading-snug">
                     <p className="font-semibold">
@@ -90,12 +103,30 @@ export function SettingOut({
                     </ul>
                   </div>
                 ))}
-              <Link
-                className="press mt-1 px-3 text-sm"
-                to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(place)}`}
-              >
-                Read it back
-              </Link>
+              {drawn ? (
+                <Link
+                  className="press mt-1 px-3 text-sm"
+                  to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(place)}`}
+                >
+                  Read it back
+                </Link>
+              ) : (
+                <p className="pt-1 text-sm">
+                  The middle between its two tabs, on one bolt. Read back both ends of the bolt:{" "}
+                  {mount.tabs.map((point, k) => (
+                    <span key={point}>
+                      {k > 0 && " and "}
+                      <Link
+                        className="underline"
+                        to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(`${mount.station}/${point}`)}`}
+                      >
+                        {spoken(point)}
+                      </Link>
+                    </span>
+                  ))}
+                  .
+                </p>
+              )}
             </li>
           );
         })}
