@@ -11,15 +11,46 @@ from engine.facts import facts
 from engine.forces.units import damper_ends_mm
 from engine.prove.causes import Cause, causes_of, not_felt, untold_of, what_tells
 from engine.prove.likely import Built, Likely, Read
+from engine.prove.misread import misread
 from engine.sentences import Sentence, length, travel
 from engine.station.solved import SolvedStation
 
 LEAST_ROWS = 3
+FITS = 4.0  # mean square of misfits in their standard errors, beyond which it does not move as it is drawn
+
+
+@facts
+class MisreadRow:
+    """A row that was misread, from 1, or one of several of which one was: what was read, and what the others make of it, mm."""
+
+    row: int
+    unit: str
+    wheel: float
+    length: float
+    others: float
+    sigma: float
+    alone: bool
+
+    @property
+    def say(self) -> Sentence:
+        """Return what is wrong with it, and what to do."""
+        told = {"read": length(self.length), "others": length(self.others), "wheel": travel(self.wheel)}
+        words = f"Row {self.row}: {{0}} was read {{read}} with the wheel at {{wheel}}, and the other rows say {{others}}. "
+        words += (
+            "Read it again; it is not counted."
+            if self.alone
+            else "It or another one named here is misread: read both again; neither is counted."
+        )
+        return Sentence(words, told, (self.unit,))
 
 
 @facts
 class Cycled:
-    """A cycle worked out; lengths mm. ride : where it stands as built and the standard error of that; None where nowhere."""
+    """A cycle worked out; lengths mm. ride : where it stands as built and the standard error of that; None where nowhere.
+
+    misread : rows that do not fit the others; nothing else here counts them
+    fits    : whether it moves as drawn within what tape and rule can tell
+    """
 
     record: int
     station: str
@@ -33,6 +64,8 @@ class Cycled:
     moved: dict[str, tuple[float, float, float]]
     reached: tuple[float, float] | None
     said: tuple[Sentence, ...]
+    misread: tuple[MisreadRow, ...] = ()
+    fits: bool = True
 
 
 def cycled(project: Project, solved: SolvedStation, number: int, record: CycleRecord) -> Cycled:
@@ -50,14 +83,28 @@ def cycled(project: Project, solved: SolvedStation, number: int, record: CycleRe
         return Cycled(record=number, station=record.station, rms=None, worst=None, built=(), causes=(), cannot_tell=(),
                       tell=None, ride=None, moved={}, reached=reached, said=tuple(said))  # fmt: skip
     its = Likely(project, solved, reads)
+    rows, said_of_rows = _misread(its)
+    if rows:
+        out = {(row.row, row.unit) for row in rows}
+        its = Likely(project, solved, [read for read in its.reads if (read.row, read.unit) not in out])
+    said += said_of_rows
     worst = int(np.abs(its.misfit).argmax())
     causes = causes_of(its)
     alike = untold_of(causes)
+    fits = float(((its.misfit / its.sigma) ** 2).mean()) < FITS
+    if not fits and not causes and not said_of_rows:
+        said.append(
+            Sentence(
+                "It is {rms} off the drawn curve, more than tape and rule make, and nothing that is looked for explains it by "
+                "itself: cycle it again.",
+                {"rms": length(float(np.sqrt((its.misfit**2).mean())))},
+            )
+        )
     return Cycled(
         record=number,
         station=record.station,
         rms=float(np.sqrt((its.misfit**2).mean())),
-        worst=(reads[worst].wheel, float(its.misfit[worst])),
+        worst=(its.reads[worst].wheel, float(its.misfit[worst])),
         built=its.built(),
         causes=tuple(cause for cause, _ in causes),
         cannot_tell=(*alike, *not_felt(its)),
@@ -66,7 +113,33 @@ def cycled(project: Project, solved: SolvedStation, number: int, record: CycleRe
         moved=its.moved(),
         reached=reached,
         said=tuple(said),
+        misread=rows,
+        fits=fits,
     )
+
+
+def _misread(its: Likely) -> tuple[tuple[MisreadRow, ...], list[Sentence]]:
+    """Return the rows of a cycle that were misread, and what is said of them."""
+    found = misread(its.slopes, its.sigma, its.prior, its.misfit)
+    if found is None:
+        words = "So many rows do not fit one another that none can be named: cycle it again."
+        return (), [Sentence(words)]
+    rows = []
+    for one in found:
+        for k, by, sigma in zip(one.rows, one.by, one.sigma, strict=True):
+            read = its.reads[k]
+            rows.append(
+                MisreadRow(
+                    row=read.row,
+                    unit=read.unit,
+                    wheel=read.wheel,
+                    length=read.length,
+                    others=read.length - by,
+                    sigma=sigma,
+                    alone=len(one.rows) == 1,
+                )
+            )
+    return tuple(rows), [row.say for row in rows]
 
 
 def _reads(project: Project, solved: SolvedStation, record: CycleRecord) -> tuple[list[Read], list[Sentence]]:
@@ -117,7 +190,7 @@ def _reads(project: Project, solved: SolvedStation, record: CycleRecord) -> tupl
                     told = {"it": length(long), "low": length(compressed), "high": length(extended)}
                     said.append(Sentence(words, told, (name,)))
                     continue
-            found.append(Read(name, wheel, long))
+            found.append(Read(name, wheel, long, row_number))
     order = [row.wheel for row in record.rows if row.wheel is not None]
     if len(order) > 2 and order != sorted(order) and order != sorted(order, reverse=True):
         said.append(

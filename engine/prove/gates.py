@@ -3,6 +3,9 @@
 Cycled   through the whole wanted travel, springs out, tyre on, with nothing touched but the stops.
 """
 
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
+
 from engine.document.records import CycleRecord, GateRecord, Record
 from engine.document.schema import AirSpring, BumpStop, Coilover, Damper, Project, SpringUnit, Station, Strap
 from engine.document.threads import LEAST_ENGAGEMENT
@@ -42,15 +45,23 @@ class Gate:
         return TITLES[self.name]
 
 
-def gates_of(project: Project, records: list[Record]) -> list[Gate]:
-    """Return every gate of every station that is built."""
+def gates_of(
+    project: Project, records: list[Record], misread: Mapping[int, Sequence[int]] = MappingProxyType({})
+) -> list[Gate]:
+    """Return every gate of every station that is built; `misread` are rows that do not fit, by number of the record."""
     signed = {(one.name, one.station or ""): one.initials for one in records if isinstance(one, GateRecord)}
     found = []
     for station in project.stations:
         if station.variant_of is not None:
             continue
-        cycles = [one for one in records if isinstance(one, CycleRecord) and one.station == station.name]
-        for gate in (*_cycling(station, cycles), _sides(project, station, records), *_fitted(station)):
+        numbered = [
+            (n, one)
+            for n, one in enumerate(records)
+            if isinstance(one, CycleRecord) and one.station == station.name
+        ]
+        cycles = [one for _, one in numbered]
+        rows = misread.get(numbered[-1][0], ()) if numbered else ()
+        for gate in (*_cycling(station, cycles, rows), _sides(project, station, records), *_fitted(station)):
             initials = signed.get((gate.name, gate.station), "")
             found.append(
                 Gate(name=gate.name, station=gate.station, met=gate.met, say=gate.say, initials=initials)
@@ -67,7 +78,8 @@ def _span(cycle: CycleRecord) -> tuple[float, float] | None:
     return (min(at), max(at)) if at else None
 
 
-def _cycling(station: Station, cycles: list[CycleRecord]) -> list[Gate]:
+def _cycling(station: Station, cycles: list[CycleRecord], misread: Sequence[int]) -> list[Gate]:
+    """Return the gates of a station's cycles; `misread` are the rows of the last one that do not fit the others."""
     spans = [span for cycle in cycles if (span := _span(cycle)) is not None]
     low, high = min((a for a, _ in spans), default=0.0), max((b for _, b in spans), default=0.0)
     wanted = station.travel
@@ -82,6 +94,13 @@ def _cycling(station: Station, cycles: list[CycleRecord]) -> list[Gate]:
         missing = Sentence(
             "Cycled from {low} to {high}; wanted is {droop} to {bump}: jack it all the way.", told
         )
+        if whole and misread:
+            numbers = " and ".join(str(row) for row in misread)
+            missing = Sentence(
+                f"Row {numbers} of its last cycle does not fit the others: read it again, or take it out."
+                if len(misread) == 1
+                else f"Rows {numbers} of its last cycle do not fit the others: read them again, or take them out."
+            )
     else:
         missing = Sentence("Not cycled yet: jack the wheel through its whole travel and read it.")
     touched = [
@@ -101,7 +120,7 @@ def _cycling(station: Station, cycles: list[CycleRecord]) -> list[Gate]:
             (touched[0].what,),
         )
     return [
-        _gate("cycled", station, whole, "Cycled through its whole wanted travel.", missing),
+        _gate("cycled", station, whole and not misread, "Cycled through its whole wanted travel.", missing),
         _gate("springs_out", station, any(cycle.springs_out for cycle in cycles), "Cycled with the springs out.",
               Sentence("Cycle it with the springs out: with them in it does not reach its ends.")),
         _gate("tyre_on", station, any(cycle.tyre_on for cycle in cycles), "Cycled with the tyre on.",

@@ -40,11 +40,12 @@ class Built:
 
 @facts(kw_only=False)
 class Read:
-    """One length that counts: which unit, at what wheel travel, mm."""
+    """One length that counts: which unit, at what wheel travel, mm; in which row of the record, from 1."""
 
     unit: str
     wheel: float
     length: float
+    row: int = 0
 
 
 class Likely:

@@ -91,6 +91,7 @@ def prove(
                 before, between = (record, done), []
     tell(1 - 1 / (len(records) + 2), "how it stands")
     whole = any(wheel.finished is not None for wheel in its.wheels)
+    misread = {one.record: sorted({row.row for row in one.misread}) for one in cycles if one.misread}
     return Proof(
         project=project,
         vehicle=its,
@@ -98,7 +99,7 @@ def prove(
         finished=stance(its, finished=True) if its.wheels and whole else None,
         cycles=tuple(cycles),
         weighs=tuple(weighs),
-        gates=tuple(gates_of(project, records)),
+        gates=tuple(gates_of(project, records, misread)),
         said=tuple(said),
         cases=tuple((case.name, stance(its, extra=put_in(case))) for case in project.loads)
         if its.wheels
@@ -225,6 +226,16 @@ def _cycle(one: Cycled) -> Values:
         if one.ride is None
         else {"travel": round(one.ride[0], 3), "sigma": round(one.ride[1], 3)},
         "moved": {name: [round(c, 3) for c in place] for name, place in one.moved.items()},
+        "misread": [
+            {
+                "row": row.row,
+                "unit": row.unit,
+                "read": row.length,
+                "others": round(row.others, 2),
+                "alone": row.alone,
+            }
+            for row in one.misread
+        ],
         "said": [str(words) for words in one.said],
     }
 
@@ -270,7 +281,16 @@ def verdict(proof: Proof) -> tuple[str, Sentence]:
         names.append(worst.station)
         told["rms"] = length(worst.rms)
         parts.append("{0} is {rms} off its drawn curve on the whole")
-        mark = "warning" if worst.causes else mark
+        mark = "warning" if worst.causes or not worst.fits else mark
+    odd = next((one for one in proof.cycles if one.misread), None)
+    if odd is not None:
+        rows = sorted({row.row for row in odd.misread})
+        parts.append(
+            f"{'row' if len(rows) == 1 else 'rows'} {' and '.join(map(str, rows))} of the cycle of {{{len(names)}}} "
+            f"{'does' if len(rows) == 1 else 'do'} not fit the others"
+        )
+        names.append(odd.station)
+        mark = "warning"
     if proof.weighs:
         last = proof.weighs[-1]
         turns = [turn for turn in last.turns if abs(turn.by) > SETTLED_MM]

@@ -74,6 +74,17 @@ class CauseOut(Schema):
     explains: float
 
 
+class MisreadOut(Schema):
+    """A row that does not fit the others, from 1: what was read, and what the others make of it, mm."""
+
+    row: int
+    unit: str
+    wheel: float
+    length: float
+    others: float
+    alone: bool
+
+
 class CycleOut(Schema):
     """A cycle worked out; mm. `ride` where it stands as built and the standard error of that."""
 
@@ -87,6 +98,8 @@ class CycleOut(Schema):
     ride: list[float] | None
     moved: int
     said: list[SentenceOut]
+    misread: list[MisreadOut]
+    fits: bool
 
 
 class TurnOut(Schema):
@@ -298,6 +311,8 @@ def _cycle(one: Cycled) -> dict[str, Any]:
         "ride": None if one.ride is None else list(one.ride),
         "moved": len(one.moved),
         "said": _said(one.said),
+        "misread": [vars(row) for row in one.misread],
+        "fits": one.fits,
     }
 
 

@@ -5593,6 +5593,10 @@ export interface components {
             moved: number;
             /** Said */
             said: components["schemas"]["SentenceOut"][];
+            /** Misread */
+            misread: components["schemas"]["MisreadOut"][];
+            /** Fits */
+            fits: boolean;
         };
         /**
          * GateOut
@@ -5610,6 +5614,24 @@ export interface components {
             say: components["schemas"]["SentenceOut"];
             /** Initials */
             initials: string;
+        };
+        /**
+         * MisreadOut
+         * @description A row that does not fit the others, from 1: what was read, and what the others make of it, mm.
+         */
+        MisreadOut: {
+            /** Row */
+            row: number;
+            /** Unit */
+            unit: string;
+            /** Wheel */
+            wheel: number;
+            /** Length */
+            length: number;
+            /** Others */
+            others: number;
+            /** Alone */
+            alone: boolean;
         };
         /**
          * ProofOut

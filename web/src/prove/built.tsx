@@ -48,9 +48,18 @@ export function AsBuilt({ document, hand, survey, proof, station }: Props) {
   return (
     <section aria-label="As built" className="pt-2">
       <h3 className="font-semibold">What would explain it, each by itself</h3>
+      {cycle.misread.length > 0 && (
+        <p className="py-1">
+          {cycle.misread.length === 1 ? "Row" : "Rows"} {cycle.misread.map((row) => row.row).join(" and ")} of
+          the cycle {cycle.misread.length === 1 ? "does" : "do"} not fit the others, and{" "}
+          {cycle.misread.length === 1 ? "is" : "are"} not counted here: see under Cycle.
+        </p>
+      )}
       {cycle.causes.length === 0 && (
         <p className="py-1">
-          Nothing needs explaining: it moves as it is drawn, within what the tape and the rule can tell.
+          {cycle.fits
+            ? `${cycle.misread.length ? "Without it nothing" : "Nothing"} needs explaining: it moves as it is drawn, within what the tape and the rule can tell.`
+            : "It does not move as it is drawn, and nothing that is looked for explains it by itself: cycle it again."}
         </p>
       )}
       <ol>

@@ -13,15 +13,18 @@ export function CyclePlot({ proof, station, unit }: { proof: Proof; station: str
   const rows = proof.cycles
     .filter((one) => one.station === station)
     .flatMap((one) => one.built.filter((row) => row.unit === unit));
+  const odd = proof.cycles
+    .filter((one) => one.station === station)
+    .flatMap((one) => one.misread.filter((row) => row.unit === unit));
   const xs = curve.points.map(([z = 0]) => z);
   const ys = curve.points.map(([, long = 0]) => long);
   const [x0, x1] = [
-    Math.min(...xs, ...rows.map((row) => row.wheel)),
-    Math.max(...xs, ...rows.map((row) => row.wheel)),
+    Math.min(...xs, ...[...rows, ...odd].map((row) => row.wheel)),
+    Math.max(...xs, ...[...rows, ...odd].map((row) => row.wheel)),
   ];
   const [y0, y1] = [
-    Math.min(...ys, ...rows.map((row) => row.length)) - 4,
-    Math.max(...ys, ...rows.map((row) => row.length)) + 4,
+    Math.min(...ys, ...[...rows, ...odd].map((row) => row.length)) - 4,
+    Math.max(...ys, ...[...rows, ...odd].map((row) => row.length)) + 4,
   ];
   const x = (value: number) => EDGE + ((value - x0) / (x1 - x0 || 1)) * (WIDE - 2 * EDGE);
   const y = (value: number) => TALL - EDGE + 10 - ((value - y0) / (y1 - y0 || 1)) * (TALL - EDGE - 10);
@@ -77,6 +80,13 @@ export function CyclePlot({ proof, station, unit }: { proof: Proof; station: str
           <circle cx={x(row.wheel)} cy={y(row.length)} r={5} fill="var(--color-marker)">
             <title>{`${quantity(row.length, "length")} read, ${quantity(row.drawn, "length")} drawn`}</title>
           </circle>
+        </g>
+      ))}
+      {odd.map((row) => (
+        <g key={`odd ${row.row}`} stroke="var(--color-marker)" strokeWidth={2.5} fill="none">
+          <path d={`M${x(row.wheel) - 6} ${y(row.length) - 6}l12 12m0 -12l-12 12`}>
+            <title>{`Row ${row.row}: ${quantity(row.length, "length")} read, the others say ${quantity(row.others, "length")}`}</title>
+          </path>
         </g>
       ))}
     </svg>

@@ -84,10 +84,21 @@ export function Cycling({ job, document, station, hand, proof }: Props) {
           </select>
         )}
       </div>
-      {its && <Rows key={its.key} one={its} document={document} station={station} hand={hand} />}
+      {its && (
+        <Rows
+          key={its.key}
+          one={its}
+          document={document}
+          station={station}
+          hand={hand}
+          misread={(worked?.misread ?? []).map((row) => row.row)}
+        />
+      )}
       {worked?.rms != null && (
         <p className="pt-2 font-semibold">
-          {quantity(worked.rms, "length")} off the drawn curve on the whole.
+          {quantity(worked.rms, "length")} off the drawn curve on the whole
+          {worked.misread.length > 0 && `, without row ${worked.misread.map((row) => row.row).join(" and ")}`}
+          .
         </p>
       )}
       <ul>
@@ -107,11 +118,14 @@ function Rows({
   document,
   station,
   hand,
+  misread,
 }: {
   one: Kept;
   document: Project;
   station: Station;
   hand: SurveyInHand;
+  /** Rows that do not fit the others, from 1. */
+  misread: number[];
 }) {
   const { quantity } = useUnits();
   const body = one.body as Cycle;
@@ -175,8 +189,12 @@ function Rows({
       </div>
       <ol aria-label="Rows read">
         {body.rows.map((row, k) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: rows stand in the order in which they were read
-          <li key={k} className="flex items-center gap-2 border-b border-rule py-0.5">
+          <li
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows stand in the order in which they were read
+            key={k}
+            className={`flex items-center gap-2 border-b border-rule py-0.5 ${misread.includes(k + 1) ? "bg-marker/25" : ""}`}
+          >
+            {misread.includes(k + 1) && <Mark mark="warning" size={20} />}
             <span className="w-24 text-right font-semibold">{quantity(row.wheel, "travel")}</span>
             <span className="flex-1">
               {Object.entries(row.lengths)
