@@ -116,7 +116,7 @@ def _finished(work: WorkUp, sought: Sought | None) -> list[Finding]:
     weight = weight_n(station, finished)
     more = Quantity(abs(finished - station.mass.corner), "mass")
     off = " off" if finished < station.mass.corner else ""
-    lower_at = _height_under(work, weight)
+    lower_at = height_under(work, weight)
     if lower_at is None and (sought is None or sought.means.by != "pressure"):
         return [
             Finding(
@@ -186,8 +186,8 @@ def _brought_back(means: Means, back: float, stands: Sentence, lower_at: float |
     )
 
 
-def _height_under(work: WorkUp, weight: float) -> float | None:
-    """Return the travel at which the springs, as set, carry a weight; the nearest to ride height."""
+def height_under(work: WorkUp, weight: float) -> float | None:
+    """Return the travel (mm) at which the springs, as set, carry a weight (N); the nearest to ride height."""
     rows, ride = work.solved.search, work.solved.ride
     inside = np.isfinite(rows.wheel_force)
     force, travels = rows.wheel_force[inside], rows.travels[inside]

@@ -1,7 +1,9 @@
 """How it stands: frequency for its purpose, and how the stroke is split."""
 
 from engine.findings import kinds
+from engine.findings.adjusting import height_under
 from engine.findings.finding import Finding, Rules
+from engine.ride.setting import weight_n
 from engine.sentences import Quantity, Sentence, length
 from engine.station.equilibrium import wheel_rate_for
 from engine.workup import WorkUp
@@ -35,6 +37,10 @@ def _stands_off(work: WorkUp) -> list[Finding]:
     words = f"It stands {{off}} {way} than wanted, with {{left}} of {'bump' if off > 0 else 'droop'} left of {{whole}}."
     if mark == "good":
         words = "It stands {off} from where it is wanted."
+    elif _stands_once_finished(work, at):
+        # It was set for the parts still to come: today's height is no fault of it.
+        mark = "good"
+        words = f"It stands {{off}} {way} than wanted today, and where it is wanted once it has its finished mass."
     told = {"off": length(abs(off)), "left": length(max(room - abs(off), 0.0)), "whole": length(room)}
     setter = (
         "more preload, a stiffer or longer spring, or more pressure"
@@ -54,6 +60,15 @@ def _stands_off(work: WorkUp) -> list[Finding]:
             measures="travel",
         )
     ]
+
+
+def _stands_once_finished(work: WorkUp, at: float) -> bool:
+    """Return whether it stands where it is wanted, `at` mm of travel, with the mass that it will have."""
+    mass = work.station.mass
+    if mass.finished is None or abs(mass.finished - mass.corner) < 1e-9:
+        return False
+    then = height_under(work, weight_n(work.station, mass.finished))
+    return then is not None and abs(then - at) <= OFF_MM
 
 
 def _frequency(work: WorkUp, rules: Rules) -> list[Finding]:

@@ -257,6 +257,7 @@ def _weigh(one: Weighed) -> Values:
                 "units": list(turn.subjects),
                 "turns": _rounded(turn.turns, 3),
                 "by": round(turn.by, 3),
+                "way": str(turn.way),
                 "left_after": _rounded(turn.left_after, 3),
                 "learnt": round(turn.learnt, 4),
             }

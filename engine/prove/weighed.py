@@ -17,6 +17,7 @@ from engine.document.records import SettingRecord, WeighRecord
 from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.linkage.vectors import Array
+from engine.prove.ways import way_of
 from engine.ride.setting import Means, means_of, settings_for, with_setting
 from engine.sentences import Quantity, Sentence, length
 from engine.station.solved import SolvedStation, solve_again
@@ -36,7 +37,10 @@ FORCED, AXLES, CROSS = 1e6, 1e4, 1e2  # how much each kind of wish weighs
 
 @facts
 class Turn:
-    """One thing to turn: what, how many turns (None for pressure), from what by how much, and what is then left that way."""
+    """One thing to turn: what, how many turns (None for pressure), from what by how much, and what is then left that way.
+
+    way : which way that is, in words
+    """
 
     station: str
     what: str
@@ -47,6 +51,7 @@ class Turn:
     left_after: float | None
     learnt: float
     out_of_reach: float
+    way: Sentence
 
 
 @facts
@@ -332,6 +337,7 @@ def _set(
                 left_after=left,
                 learnt=gain,
                 out_of_reach=short,
+                way=way_of(station, means, by),
             )
         )
         setting = now + by * gain

@@ -113,6 +113,7 @@ class TurnOut(Schema):
     by: float
     left_after: float | None
     learnt: float
+    way: SentenceOut
 
 
 class WeighOut(Schema):
@@ -324,7 +325,10 @@ def _weigh(one: Weighed) -> dict[str, Any]:
         "left_share": one.left_share,
         "cross_share": one.cross_share,
         "cg": None if one.cg is None else list(one.cg),
-        "turns": [{**vars(turn), "subjects": list(turn.subjects)} for turn in one.turns],
+        "turns": [
+            {**vars(turn), "subjects": list(turn.subjects), "way": sentence_values(turn.way)}
+            for turn in one.turns
+        ],
         "after": _stance(one.after),
         "cg_height": one.cg_height,
         "said": _said(one.said),

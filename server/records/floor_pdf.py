@@ -120,21 +120,24 @@ def _setting_list(proof: Proof, name: str, paper: Paper) -> Iterator[Flowable]:
             [
                 str(number),
                 spoken(one.station),
-                spoken(one.what),
+                f"{spoken(one.what)}. {one.way.told(paper.inches)}",
                 "" if one.turns is None else f"{round(one.turns * 4) / 4:+.2f}",
                 by,
                 left,
                 "",
             ]
         )
-    yield paper.table(rows, [8, paper.wide - 128, 26, 24, 26, 28, 16], 12)
+    yield paper.table(rows, [8, paper.wide - 166, 64, 24, 26, 28, 16], 12)
     assert last is not None
     if last.after is not None:
-        told = ", ".join(
+        heights = ", ".join(
             f"{spoken(key)} {paper.figure(height, 'length')}" for key, height in last.after.heights.items()
+        )
+        travels = ", ".join(
+            f"{spoken(key)} {paper.figure(at, 'travel')}" for key, at in last.after.travels.items()
         )
         yield Spacer(1, 6)
         yield paper.say(
-            f"Then it stands {told}"
+            (f"Then it stands {heights}" if heights else f"Then each wheel stands, from as drawn, {travels}")
             + ("." if last.after.cross is None else f", and crosses {100 * last.after.cross:.1f} %.")
         )

@@ -5711,6 +5711,7 @@ export interface components {
             left_after: number | null;
             /** Learnt */
             learnt: number;
+            way: components["schemas"]["SentenceOut"];
         };
         /**
          * WeighOut

@@ -101,7 +101,7 @@ export function ProveSheet({ job, document, index, survey, hand }: Props) {
             room: "px-3 pb-4",
             body: (
               <>
-                <Weighing document={document} hand={survey} proof={proof} />
+                <Weighing job={job} document={document} hand={survey} proof={proof} />
                 <BagPressure key={station.name} document={document} station={station} hand={survey} />
               </>
             ),

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Project } from "../api/client";
 import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
@@ -14,13 +15,14 @@ const RAISED =
   "Springs locked with solid links first, tanks full or empty. Straps on both sides and chocks at the wheels that stay down; nobody under it, nobody in it. Raise it on ramps made for its weight.";
 
 interface Props {
+  job: string;
   document: Project;
   hand: SurveyInHand;
   proof: Proof | undefined;
 }
 
 /** Scales and heights in, one list of what to turn out; done, and weighed again. */
-export function Weighing({ document, hand, proof }: Props) {
+export function Weighing({ job, document, hand, proof }: Props) {
   const say = useSay();
   const { quantity, number } = useUnits();
   const [scales, setScales] = useState<Record<string, number>>({});
@@ -119,9 +121,10 @@ export function Weighing({ document, hand, proof }: Props) {
                     <span className="flex-1 leading-tight">
                       <span className="font-semibold">{turn.station}</span>, {turn.what}
                       <span className="block text-sm text-soft">
+                        <span className="block font-semibold text-ink">{say(turn.way)}</span>
                         {turn.left_after === null
                           ? ""
-                          : `${quantity(turn.left_after, turn.what === "pressure" ? "pressure" : "length")} left that way`}
+                          : `${quantity(turn.left_after, turn.what === "pressure" ? "pressure" : "length")} of adjustment left that way`}
                         {Math.abs(turn.learnt - 1) > 0.02
                           ? `, a turn does ${number(turn.learnt, "ratio", 2)} of what it should`
                           : ""}
@@ -138,10 +141,13 @@ export function Weighing({ document, hand, proof }: Props) {
               </ol>
               {last.after && (
                 <p className="pt-2 leading-snug">
-                  Then it stands{" "}
-                  {Object.entries(last.after.heights)
-                    .map(([key, height]) => `${key} ${quantity(height, "length")}`)
-                    .join(", ")}
+                  {Object.keys(last.after.heights).length > 0
+                    ? `Then it stands ${Object.entries(last.after.heights)
+                        .map(([key, height]) => `${key} ${quantity(height, "length")}`)
+                        .join(", ")}`
+                    : `Then each wheel stands, from as drawn, ${Object.entries(last.after.travels)
+                        .map(([key, travel]) => `${key} ${quantity(travel, "travel")}`)
+                        .join(", ")}`}
                   {last.after.cross === null ? "." : `, and crosses ${share(last.after.cross)}.`}
                 </p>
               )}
@@ -189,6 +195,15 @@ export function Weighing({ document, hand, proof }: Props) {
             onCommit={(value) => setHeights({ ...heights, [name]: value })}
           />
         ))}
+        {Object.keys(proof.datums).length === 0 && (
+          <p className="py-1 text-sm leading-snug">
+            No height is asked for, because no station says where it is measured.{" "}
+            <Link className="underline" to={`/jobs/${job}/brief`}>
+              Name a datum on the Brief
+            </Link>
+            , a sill or a guard’s lip, and its height stands here.
+          </p>
+        )}
         <input
           className="entry mt-1 w-full"
           placeholder="What was in it: driver, half a tank"
