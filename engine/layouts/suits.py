@@ -80,15 +80,10 @@ class Suited:
     why_not: tuple[Sentence, ...]
 
 
-INBOARD_SHARE = 0.62  # of the way out to the wheels
-
-
-def stands_inboard(station: Station) -> bool:
-    """Return whether every spring stands well inside of the wheels, as behind a rocker."""
-    carrying = (unit for unit in station.units if isinstance(unit, Coilover | SpringUnit | AirSpring))
-    ends = {end for unit in carrying for end in unit.ends}
-    outer = max(abs(spot[1]) for spot in station.points.values())
-    return all(abs(station.points[end][1]) < INBOARD_SHARE * outer for end in ends)
+def leaves_free_beside(name: str, brief: Brief) -> bool:
+    """Return whether nothing wider than a rod stands beside the tyre or passes from there over the frame."""
+    facts = facts_of(name, brief)
+    return facts.refused is None and facts.beside is None and not facts.crosses
 
 
 def suited(name: str, brief: Brief, room: Room) -> Suited:

@@ -5,7 +5,8 @@ Means    one way to set it: the spring perch, the rod to the rocker, the pressur
 Setting  what a means is set to: mm of preload, of rod or of spring, or gauge pressure in bar.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 
@@ -64,6 +65,7 @@ class Standing:
     finished: float | None
     higher: float | None
     lower: float | None
+    cases: dict[str, float | None]
 
 
 def with_setting(station: Station, means: Means, setting: float) -> Station:
@@ -190,8 +192,10 @@ def settings_for(
     return found
 
 
-def standings(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Standing, ...]:
-    """Return every means with what it must be set to."""
+def standings(
+    solved: SolvedStation, pressure_share: float = 1.0, cases: Mapping[str, float] = MappingProxyType({})
+) -> tuple[Standing, ...]:
+    """Return every means with what it must be set to; `cases` are masses at the wheel (kg) by load cases' names."""
     station, found = solved.station, []
     at, wanted = station.travel.at or 0.0, station.adjusting
     today = weight_n(station, station.mass.corner)
@@ -202,7 +206,9 @@ def standings(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Stand
             asked["finished"] = (at, weight_n(station, finished))
         if wanted is not None and wanted.by == means.by and wanted.reach > 0:
             asked |= reach_asked(at, wanted.reach, today)
-        settings = dict(zip(asked, settings_for(solved, means, list(asked.values())), strict=True))
+        loaded = [(at, weight_n(station, mass)) for mass in cases.values()]
+        every = settings_for(solved, means, [*asked.values(), *loaded])
+        settings = dict(zip(asked, every, strict=False))
         found.append(
             Standing(
                 means=means,
@@ -210,6 +216,7 @@ def standings(solved: SolvedStation, pressure_share: float = 1.0) -> tuple[Stand
                 finished=settings.get("finished"),
                 higher=settings.get("higher"),
                 lower=settings.get("lower"),
+                cases=dict(zip(cases, every[len(asked) :], strict=True)),
             )
         )
     return tuple(found)

@@ -13,6 +13,7 @@ from engine.sizing.bars import bar_options
 from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
 from engine.station.solved import SolvedStation
+from engine.vehicle.loaded import corner_masses
 from server.answers import Refusal, answer
 from server.parts.models import Part
 from server.sizing.shapes import StandsOut
@@ -170,6 +171,15 @@ class MeansOut(Schema):
     most: float | None
 
 
+class SetInCase(Schema):
+    """What a means must be set to in a load case, whether that can be set, and the station with it set."""
+
+    name: str
+    setting: float | None
+    there: bool | None
+    set: dict[str, Any] | None
+
+
 class StandingOut(Schema):
     """What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
 
@@ -186,13 +196,15 @@ class StandingOut(Schema):
     there_finished: bool | None
     set_today: dict[str, Any] | None
     set_finished: dict[str, Any] | None
+    cases: list[SetInCase]
 
 
 class StandingsOut(Schema):
-    """Every means, and the masses (kg) that they are worked out for."""
+    """Every means, and the masses (kg) that they are worked out for; `cases` by load cases' names."""
 
     corner: float
     finished: float | None
+    cases: dict[str, float]
     means: list[StandingOut]
 
 
@@ -200,12 +212,15 @@ class StandingsOut(Schema):
 def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what perch, rod and pressure must be set to, now and with everything fitted."""
     solved, rules = solved_station(body)
-    found = standings(solved, rules.bag_pressure_share[1])
+    project, _ = checked(body)
+    cases = corner_masses(project, solved.station.name)
+    found = standings(solved, rules.bag_pressure_share[1], cases)
     mass = solved.station.mass
     return answer(
         {
             "corner": mass.corner,
             "finished": mass.finished,
+            "cases": cases,
             "means": [
                 {
                     **asdict(one),
@@ -213,6 +228,15 @@ def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
                     "there_finished": None if mass.finished is None else one.means.holds(one.finished),
                     "set_today": _set(body, solved, one.means, one.today),
                     "set_finished": _set(body, solved, one.means, one.finished),
+                    "cases": [
+                        {
+                            "name": name,
+                            "setting": setting,
+                            "there": one.means.holds(setting),
+                            "set": _set(body, solved, one.means, setting),
+                        }
+                        for name, setting in one.cases.items()
+                    ],
                 }
                 for one in found
             ],

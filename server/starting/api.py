@@ -12,7 +12,7 @@ from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.layout import Brief, Layout
-from engine.layouts.suits import Room, Suited, stands_inboard, suited
+from engine.layouts.suits import Room, Suited, leaves_free_beside, suited
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence
 from server.answers import ActionRefused, Refusal, answer
@@ -199,7 +199,7 @@ def _layout_values(layout: Layout) -> dict[str, Any]:
         "room": layout.room,
         "kind": station.kind,
         "air": any(unit.kind == "air_spring" for unit in station.units),
-        "inboard": stands_inboard(station),
+        "inboard": leaves_free_beside(layout.name, Brief()),
         "wheels": [wheel.centre for wheel in station.wheels],
         "tyre_radius": station.wheels[0].tyre_radius,
         "bodies": values["bodies"],

@@ -3536,6 +3536,22 @@ export interface components {
             most: number | null;
         };
         /**
+         * SetInCase
+         * @description What a means must be set to in a load case, whether that can be set, and the station with it set.
+         */
+        SetInCase: {
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: number | null;
+            /** There */
+            there: boolean | null;
+            /** Set */
+            set: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
          * StandingOut
          * @description What a means must be set to: for today's mass, the finished one, and as far up and down as is wanted.
          *
@@ -3564,16 +3580,22 @@ export interface components {
             set_finished: {
                 [key: string]: unknown;
             } | null;
+            /** Cases */
+            cases: components["schemas"]["SetInCase"][];
         };
         /**
          * StandingsOut
-         * @description Every means, and the masses (kg) that they are worked out for.
+         * @description Every means, and the masses (kg) that they are worked out for; `cases` by load cases' names.
          */
         StandingsOut: {
             /** Corner */
             corner: number;
             /** Finished */
             finished: number | null;
+            /** Cases */
+            cases: {
+                [key: string]: number;
+            };
             /** Means */
             means: components["schemas"]["StandingOut"][];
         };

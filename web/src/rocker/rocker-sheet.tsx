@@ -19,7 +19,7 @@ import { RockerDrawing } from "./rocker-drawing";
 import { Scatter } from "./scatter";
 import { type Solution, type Targets, useSearch } from "./search";
 import { SearchPanel } from "./search-panel";
-import { pulled, pullsOf, roomsOf, startingTargets, targetRun } from "./targets";
+import { pulled, pullsOf, roomsOf, startingTargets, targetRun, usualTargets } from "./targets";
 
 interface Props {
   document: Project;
@@ -219,7 +219,12 @@ function Sized({
                   look={look}
                   coil={coil}
                   targets={targets}
+                  usual={usualTargets(view, rocker, station, now)}
                   onTargets={ask}
+                  onKind={(next) => {
+                    setTargets(next);
+                    setTried(null);
+                  }}
                   searching={searching}
                   tried={tried}
                   onTry={tryOut}

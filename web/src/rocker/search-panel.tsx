@@ -4,7 +4,7 @@ import { useUnits } from "../quantity/units";
 import type { Look, Rocker } from "./plane";
 import type { Searching, Solution, Targets } from "./search";
 import { ShortList, Sketches } from "./short-list";
-import { TargetsPanel } from "./targets-panel";
+import { type Kind, TargetsPanel } from "./targets-panel";
 
 interface SearchProps {
   document: Project;
@@ -13,7 +13,9 @@ interface SearchProps {
   look: Look;
   coil: boolean;
   targets: Targets;
+  usual: Record<Kind, number>;
   onTargets: (targets: Targets) => void;
+  onKind: (targets: Targets) => void;
   searching: Searching;
   tried: Solution | null;
   onTry: (solution: Solution | null) => void;
@@ -28,7 +30,9 @@ export function SearchPanel({
   look,
   coil,
   targets,
+  usual,
   onTargets,
+  onKind,
   searching,
   tried,
   onTry,
@@ -44,7 +48,9 @@ export function SearchPanel({
       shared={rocker.shared}
       coil={coil}
       targets={targets}
+      usual={usual}
       onTargets={onTargets}
+      onKind={onKind}
     />
   );
   return (

@@ -11,20 +11,23 @@ interface Props {
   shared: boolean;
   coil: boolean;
   targets: Targets;
+  /** What it gives now, or what the Brief asks of it: where each kind of target begins. */
+  usual: Record<Kind, number>;
   onTargets: (targets: Targets) => void;
+  /** Another kind of target, of which nothing is asked yet. */
+  onKind: (targets: Targets) => void;
 }
 
-type Kind = "ratio" | "wheel_rate" | "stroke";
+export type Kind = "ratio" | "wheel_rate" | "stroke";
 
 const KINDS: [Kind, string][] = [
   ["ratio", "a motion ratio"],
   ["wheel_rate", "a wheel rate"],
   ["stroke", "a stroke to be used up"],
 ];
-const START: Record<Kind, number> = { ratio: 0.7, wheel_rate: 25, stroke: 80 };
 
 /** What the rocker is to do, and the room it may take. */
-export function TargetsPanel({ station, shared, coil, targets, onTargets }: Props) {
+export function TargetsPanel({ station, shared, coil, targets, usual, onTargets, onKind }: Props) {
   const kind: Kind = targets.wheel_rate != null ? "wheel_rate" : targets.stroke != null ? "stroke" : "ratio";
   const set = (values: Partial<Targets>) => onTargets({ ...targets, ...values });
   const tubes = (station.envelopes ?? []).filter((one) => one.along && (one.on ?? "chassis") === "chassis");
@@ -114,7 +117,7 @@ export function TargetsPanel({ station, shared, coil, targets, onTargets }: Prop
           value={kind}
           onChange={(event) => {
             const next = event.target.value as Kind;
-            set({ ratio: null, wheel_rate: null, stroke: null, [next]: START[next] });
+            onKind({ ...targets, ratio: null, wheel_rate: null, stroke: null, [next]: usual[next] });
           }}
         >
           {KINDS.filter(([key]) => key !== "wheel_rate" || coil).map(([key, words]) => (

@@ -1,4 +1,4 @@
-import type { Station } from "../api/client";
+import type { Shape, Station } from "../api/client";
 import { placeOf, valueAt } from "../jack/travel";
 import type { Rocker } from "./plane";
 import type { Run } from "./ratio-curve";
@@ -27,6 +27,26 @@ export function startingTargets(rocker: Rocker, run: Run): Targets {
     far_room: [150, 150, 150],
     in_line: false,
     left: 5,
+  };
+}
+
+/** What it gives as it stands, rate and stroke: where another kind of target begins. */
+export function usualTargets(
+  view: Shape["StationView"] | null | undefined,
+  rocker: Rocker,
+  station: Station,
+  run: Run,
+): { ratio: number; wheel_rate: number; stroke: number } {
+  const { bump, droop } = station.travel;
+  const lengths = (view?.units[rocker.unit]?.length ?? []).filter((long, row): long is number => {
+    const z = view?.travels[row] ?? 0;
+    return long !== null && Boolean(view?.reached[row]) && z >= -droop - 1e-6 && z <= bump + 1e-6;
+  });
+  const used = lengths.length ? Math.max(...lengths) - Math.min(...lengths) : 80;
+  return {
+    ratio: startingTargets(rocker, run).ratio ?? 0.7,
+    wheel_rate: Math.round((view?.ride?.wheel_rate ?? 20) * 10) / 10,
+    stroke: Math.round(used),
   };
 }
 

@@ -43,7 +43,8 @@ export function StandingTable({ document, index, settled, change }: Props) {
       <h2 className="pt-4 text-lg">Setting the height</h2>
       <p className="text-sm text-soft">
         What each must be set to so that it stands where it is wanted
-        {finished ? ", today and with every part on." : ". Say on the Brief what is still to come."}
+        {finished ? ", today and with every part on" : ". Say on the Brief what is still to come"}
+        {Object.keys(data.cases).length > 0 && ", and in each load case of the Brief"}.
       </p>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full min-w-[520px] border-collapse text-right">
@@ -53,6 +54,7 @@ export function StandingTable({ document, index, settled, change }: Props) {
               "Now",
               `Today, ${quantity(data.corner, "mass")}`,
               ...(finished ? [`Finished, ${quantity(data.finished ?? 0, "mass")}`] : []),
+              ...Object.entries(data.cases).map(([name, mass]) => `${name}, ${quantity(mass, "mass")}`),
               "Can be set",
             ]}
           />
@@ -86,6 +88,17 @@ export function StandingTable({ document, index, settled, change }: Props) {
                       onSet={onSet}
                     />
                   )}
+                  {one.cases.map((its) => (
+                    <Setting
+                      key={its.name}
+                      one={one}
+                      setting={its.setting}
+                      there={its.there}
+                      what={its.name}
+                      set={its.set}
+                      onSet={onSet}
+                    />
+                  ))}
                   <td className="px-2 py-2 text-sm">
                     {one.means.by === "spring"
                       ? "by another spring"
