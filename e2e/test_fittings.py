@@ -151,3 +151,46 @@ class Fittings(Bench):
         self.assertIsNone(bag["max_diameter"])
         self.assertEqual([row[0] for row in bag["height_table"]], [75, 255, 435])
         self.assertEqual(bag["height_table"][0][1], 21_000)
+
+    def test_every_kind_of_part_is_fitted_and_taken_off(self) -> None:
+        page = self.page
+        self.started("Wishbones, coilover on the lower arm")
+        self.go("Stops")
+        fit = page.get_by_role("region", name="Fit a part")
+        self.assertEqual(
+            fit.get_by_label("What").locator("option").all_inner_texts(), ["bump stop", "limit strap"]
+        )
+        fit.get_by_role("button", name="Fit it").click()
+        self.settle()
+        self.go("Layout")
+        self.tab("Rods & parts")
+        page.get_by_role("region", name="Bump stop 2").get_by_role(
+            "button", name="Take the bump stop 2 off"
+        ).click()
+        page.get_by_role("region", name="Coilover", exact=True).get_by_role(
+            "button", name="Take the coilover off"
+        ).click()
+        self.settle()
+        fit = page.get_by_role("region", name="Fit a part")
+        for kind in ("spring", "damper", "bag"):
+            fit.get_by_label("What").select_option(label=kind)
+            fit.get_by_label("From").select_option(label="eye")
+            fit.get_by_label("To").select_option(label="top")
+            fit.get_by_role("button", name="Fit it").click()
+            page.get_by_role("region", name=kind.capitalize(), exact=True).wait_for()
+        page.get_by_role("region", name="Bag", exact=True).get_by_role(
+            "button", name="Take the bag off"
+        ).click()
+        self.settle()
+        fit.get_by_label("To").select_option(label="eye")
+        fit.get_by_role("button", name="Fit it").click()
+        page.get_by_text("Choose two different places").wait_for()
+        self.save("On a spring and a damper of their own")
+        page.get_by_text("revision 2, saved").wait_for()
+        document = self.document("Slow barrow")
+        kinds = sorted(unit["kind"] for unit in document["stations"][0]["units"])
+        self.assertEqual(kinds, ["bump_stop", "damper", "spring", "strap"])
+        # It stands where it is drawn on the spring alone, as stiff as was wanted of it.
+        ride = self.solved(document).ride
+        assert ride is not None
+        self.assertAlmostEqual(ride.travel, 0.0, delta=0.5)

@@ -4,6 +4,8 @@ Each is sized from the draft's own solved lengths and ratios: the same engine th
 """
 
 import math
+from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,6 +15,7 @@ from engine.errors import EngineError
 from engine.facts import facts
 from engine.layouts.layout import Brief, Draft, Values
 from engine.linkage.vectors import Array
+from engine.sentences import spoken
 from engine.station.equilibrium import wheel_rate_for
 from engine.station.solved import mover_of
 
@@ -55,7 +58,7 @@ def fitted(draft: Draft, brief: Brief) -> Values:
     weight = (brief.corner_mass - brief.unsprung_mass) * GRAVITY_M_PER_S2
     for name, ends in draft.carries.items():
         apart = Apart(draft.straps[name], measured[f"strap of {name}"]) if name in draft.straps else None
-        units += _coilover(name, ends, measured[name], draft, brief, weight, apart)
+        units += _coilover(name, ends, measured[name], brief, weight, apart, draft.extra.get("adapter"))
     for name, ends in draft.springs.items():
         units.append(_spring(name, ends, measured[name], brief, weight))
     for name, ends in draft.bags.items():
@@ -83,12 +86,21 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
     """Solve the bare linkage and measure between the ends of every unit to come."""
     every = draft.carries | draft.springs | draft.bags | draft.dampers
     every |= {f"strap of {name}": ends for name, ends in draft.straps.items()}
-    ruler: Values = {"kind": "damper", "extended": 4999.0, "compressed": 1.0}
-    trial = values | {"units": [{"name": name, "ends": list(ends), **ruler} for name, ends in every.items()]}
+    trial = values | {"units": [_ruler(name, ends) for name, ends in every.items()]}
     extra = {key: draft.extra[key] for key in ("sliders",) if key in draft.extra}
-    travel = values["travel"]
-    travels = np.unique(np.append(np.linspace(-travel["droop"], travel["bump"], ROWS), 0.0))
-    mover = mover_of(Station.model_validate(trial | extra), travels=travels)
+    return _between(Station.model_validate(trial | extra))
+
+
+def _ruler(name: str, ends: Sequence[str]) -> Values:
+    """Return what is measured between two places with: a damper of any length."""
+    return {"name": name, "ends": list(ends), "kind": "damper", "extended": 4999.0, "compressed": 1.0}
+
+
+def _between(station: Station) -> dict[str, Measured]:
+    """Return what is between the ends of a station's units over its wanted travel; raise TravelOutOfReach."""
+    travel = station.travel
+    travels = np.unique(np.append(np.linspace(-travel.droop, travel.bump, ROWS), 0.0))
+    mover = mover_of(station, travels=travels)
     path = mover.path
     if not path.reached.all():
         reached = travels[path.reached]
@@ -106,6 +118,48 @@ def _measured(values: Values, draft: Draft) -> dict[str, Measured]:
             slope=float(trace.ratio_slope[zero]),
         )
     return found
+
+
+KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap")
+LEAST_RATIO = 0.05  # mm between two places for a mm of wheel: less moves nothing that is fitted there
+
+
+class NothingMoves(EngineError, ValueError):
+    """A unit asked for between two places that a wheel's travel leaves as far apart as they are."""
+
+    code = "nothing_moves"
+
+    def __init__(self, one: str, other: str, moves_mm: float) -> None:
+        self.one, self.other, self.moves_mm = one, other, moves_mm
+        super().__init__(
+            f"Between {spoken(one)} and {spoken(other)} only {moves_mm:.1f} mm change over the whole travel: "
+            "choose one place on what moves with the wheel and one that it moves against."
+        )
+
+
+def first_unit(station: Station, kind: str, ends: tuple[str, str], name: str, frequency: float) -> Values:
+    """Return a unit of a kind between two places, sized for the travel and to carry the wheel by itself.
+
+    frequency : Hz, that a spring is to give
+    Raises NothingMoves where nothing moves between them, TravelOutOfReach, and the engine's refusals of the linkage.
+    """
+    values = station.model_dump(exclude_unset=True) | {"units": [_ruler(name, ends)]}
+    m = _between(Station.model_validate(values))[name]
+    if m.longest - m.shortest < 1.0 or abs(m.ratio) < LEAST_RATIO:
+        raise NothingMoves(*ends, m.longest - m.shortest)
+    brief = Brief(corner_mass=station.mass.corner, unsprung_mass=station.mass.unsprung, frequency=frequency)
+    m = replace(m, ratio=abs(m.ratio))
+    weight = station.mass.sprung * GRAVITY_M_PER_S2
+    if kind == "coilover":
+        return _coilover(name, ends, m, brief, weight)[0]
+    if kind == "spring":
+        return _spring(name, ends, m, brief, weight)
+    if kind == "air_spring":
+        return _bag(name, ends, m, weight)
+    if kind == "damper":
+        return _damper(name, ends, m, weight)[0]
+    stop, strap = _stops(name, ends, m, weight)[0]
+    return (stop if kind == "bump_stop" else strap) | {"name": name}
 
 
 @facts(kw_only=False)
@@ -152,13 +206,12 @@ def _coilover(
     name: str,
     ends: tuple[str, str],
     m: Measured,
-    draft: Draft,
     brief: Brief,
     weight: float,
     apart: Apart | None = None,
+    adapter: Values | None = None,
 ) -> list[Values]:
     stops, extended, compressed = _stops(name, ends, m, weight, apart)
-    adapter = draft.extra.get("adapter")
     made_up = sum(adapter.values()) if adapter else 0.0
     carried = weight / m.ratio - GAS_N
     rate = _rate(carried, m, brief, extended - m.drawn)

@@ -10,11 +10,14 @@ from ninja import Field, Router, Schema
 from engine.budget import Budget
 from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
+from engine.findings.finding import rules_of
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
+from engine.layouts.fit import first_unit
 from engine.layouts.layout import Brief, Layout
 from engine.layouts.suits import Room, Suited, leaves_free_beside, suited
 from engine.linkage.linkage import Linkage
-from engine.sentences import Sentence
+from engine.sentences import Sentence, spoken
+from engine.sizing.springs import USUAL_HZ
 from server.answers import ActionRefused, Refusal, answer
 from server.solving.asked import MOST_SECONDS
 from server.solving.shapes import SentenceOut
@@ -130,6 +133,39 @@ class ApartOut(Schema):
     """The document with the other side beside it, each naming the other."""
 
     document: dict[str, Any]
+
+
+class UnitIn(Schema):
+    """A kind of part to fit at a station, and the two places between which it goes."""
+
+    document: dict[str, Any]
+    station: int
+    kind: Literal["coilover", "spring", "damper", "air_spring", "bump_stop", "strap"]
+    ends: list[str]
+
+
+class UnitMade(Schema):
+    """The part, as in the project file."""
+
+    unit: dict[str, Any]
+
+
+@router.post("/unit", response={200: UnitMade, 422: Refusal}, operation_id="firstUnit")
+def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
+    """Return a part between two places, sized for the travel and to carry the wheel by itself."""
+    project = check_project(body.document)
+    if not 0 <= body.station < len(project.stations):
+        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
+    station = project.stations[body.station]
+    if len(body.ends) != 2 or body.ends[0] == body.ends[1] or not set(body.ends) <= set(station.points):
+        raise ActionRefused(422, "no_ends", "Choose two different places of this station.")
+    taken = {spoken(one.name) for one in station.units}
+    words = {"air_spring": "bag"}.get(body.kind, body.kind.replace("_", " "))
+    names = (words, *(f"{words} {number}" for number in range(2, len(taken) + 3)))
+    name = next(one for one in names if one not in taken)
+    band = rules_of(project.judging, station.judging).frequencies or USUAL_HZ
+    made = first_unit(station, body.kind, (body.ends[0], body.ends[1]), name, sum(band) / 2)
+    return answer({"unit": made})
 
 
 @router.post("/apart", response={200: ApartOut, 422: Refusal}, operation_id="setSidesApart")

@@ -1232,6 +1232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/layouts/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unit
+         * @description Return a part between two places, sized for the travel and to carry the wheel by itself.
+         */
+        post: operations["firstUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts/apart": {
         parameters: {
             query?: never;
@@ -4414,6 +4434,35 @@ export interface components {
         SuitedIn: {
             brief: components["schemas"]["BriefIn"];
             room: components["schemas"]["RoomIn"];
+        };
+        /**
+         * UnitMade
+         * @description The part, as in the project file.
+         */
+        UnitMade: {
+            /** Unit */
+            unit: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * UnitIn
+         * @description A kind of part to fit at a station, and the two places between which it goes.
+         */
+        UnitIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "coilover" | "spring" | "damper" | "air_spring" | "bump_stop" | "strap";
+            /** Ends */
+            ends: string[];
         };
         /**
          * ApartOut
@@ -11116,6 +11165,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuitedOut"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    firstUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitMade"];
                 };
             };
             /** @description Unprocessable Entity */

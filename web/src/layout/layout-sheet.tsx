@@ -244,6 +244,7 @@ export function LayoutSheet({ document, index, solved, hand, travel, onTravel }:
             body: (
               <Settings
                 key={station.name}
+                document={document}
                 station={station}
                 index={index}
                 rates={view?.spring_rates ?? {}}

@@ -1,4 +1,4 @@
-import { Minus, Plus } from "lucide-react";
+import { Minus, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Project, Station } from "../api/client";
 import { type Change, editStation, setUnit, turnRod, windPerch } from "../bench/edits";
@@ -10,10 +10,12 @@ import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { AddUnit } from "./add-unit";
 import { BarSettings, SteeringSettings } from "./bar-and-steering";
 import { UnknownSpring } from "./unknown-spring";
 
 interface Props {
+  document: Project;
   station: Station;
   index: number;
   /** Rates of springs as they were solved, N/mm, by unit. */
@@ -27,7 +29,7 @@ const above =
     value > least ? null : words;
 
 /** What is turned, weighed and fitted: rod adjusters, units, masses, wanted travel. */
-export function Settings({ station, index, rates, edit }: Props) {
+export function Settings({ document, station, index, rates, edit }: Props) {
   const change = (to: (station: Station) => Station, key = "") =>
     edit((document) => editStation(document, index, to), key);
   return (
@@ -38,6 +40,7 @@ export function Settings({ station, index, rates, edit }: Props) {
         .map((unit) => (
           <UnitSettings key={unit.name} unit={unit} rates={rates[unit.name] ?? []} change={change} />
         ))}
+      <AddUnit document={document} index={index} change={change} />
       <BarSettings station={station} change={change} />
       <SteeringSettings station={station} change={change} />
       <Section title="Mass at this wheel">
@@ -88,10 +91,31 @@ export function Settings({ station, index, rates, edit }: Props) {
   );
 }
 
-function Section({ title, children }: { title: string; children: React.ReactNode }) {
+function Section({
+  title,
+  out,
+  children,
+}: {
+  title: string;
+  /** Takes it off the station, where it can be. */
+  out?: () => void;
+  children: React.ReactNode;
+}) {
   return (
     <section className="border-b border-rule py-3" aria-label={title}>
-      <h2 className="pb-1 text-lg">{title}</h2>
+      <div className="flex items-center justify-between">
+        <h2 className="pb-1 text-lg">{title}</h2>
+        {out && (
+          <button
+            type="button"
+            className="press border-transparent px-3"
+            aria-label={`Take the ${title.toLowerCase()} off`}
+            onClick={out}
+          >
+            <Trash2 size={18} aria-hidden />
+          </button>
+        )}
+      </div>
       {children}
     </section>
   );
@@ -209,6 +233,29 @@ function Rods({ station, change }: { station: Station; change: Change }) {
 
 type UnitValues = NonNullable<Station["units"]>[number];
 
+/** The station without a unit, and without what was told of it alone: its tank, the room on it, its parts. */
+function withoutUnit(station: Station, name: string): Station {
+  const next = { ...station, units: (station.units ?? []).filter((unit) => unit.name !== name) } as Station;
+  if (station.envelopes)
+    next.envelopes = station.envelopes
+      .filter((one) => one.on !== name)
+      .map((one) => (one.ignore ? { ...one, ignore: one.ignore.filter((its) => its !== name) } : one));
+  if (station.joints) next.joints = station.joints.filter((one) => one.rod !== name && one.on !== name);
+  if (station.make?.parts)
+    next.make = {
+      ...station.make,
+      parts: station.make.parts.filter(
+        (part) =>
+          !Object.entries(part).some(([key, value]) => ["unit", "holds"].includes(key) && value === name),
+      ),
+    };
+  if (!station.tanks) return next;
+  const tanks = station.tanks
+    .map((tank) => ({ ...tank, bags: tank.bags.filter((bag) => bag !== name) }))
+    .filter((tank) => tank.bags.length > 1);
+  return { ...next, tanks } as Station;
+}
+
 const PARTS: Record<UnitValues["kind"], Part> = {
   coilover: "Coilover",
   spring: "SpringUnit",
@@ -278,7 +325,7 @@ function UnitSettings({
   const name = spoken(unit.name);
   const title = `${name.charAt(0).toUpperCase()}${name.slice(1)}`;
   return (
-    <Section title={title}>
+    <Section title={title} out={() => change((s) => withoutUnit(s, unit.name))}>
       {(unit.kind === "coilover" || unit.kind === "damper") && (
         <>
           {field(

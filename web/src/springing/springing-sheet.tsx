@@ -8,6 +8,7 @@ import type { Solved } from "../bench/solved";
 import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
+import { AddUnit } from "../layout/add-unit";
 import { RideFigures } from "../layout/figures";
 import { useTape } from "../layout/tape";
 import { Heads } from "../quantity/heads";
@@ -79,6 +80,14 @@ export function SpringingSheet({ document, index, solved, hand, travel, onTravel
                 )}
                 <Fold title="Dampers that suit" hint="what the shelf has for this travel and ratio">
                   <Dampers document={document} index={index} settled={!solved.busy} change={change} />
+                </Fold>
+                <Fold title="Fit a part" hint="a spring, a damper or a bag between two places">
+                  <AddUnit
+                    document={document}
+                    index={index}
+                    change={change}
+                    kinds={["coilover", "spring", "damper", "air_spring"]}
+                  />
                 </Fold>
                 {Object.keys(station.holes ?? {}).length > 0 && (
                   <Fold

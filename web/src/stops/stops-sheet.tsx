@@ -8,6 +8,7 @@ import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { Mark } from "../findings/mark";
 import { useRemedies } from "../findings/remedies";
+import { AddUnit } from "../layout/add-unit";
 import { type Span, widest } from "../layout/figure-rows";
 import { type TapeSpread, useBetween, useTape } from "../layout/tape";
 import { QuantityField } from "../quantity/quantity-field";
@@ -87,6 +88,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
               }}
             />
             <StopFields station={station} change={change} />
+            <AddUnit document={document} index={index} change={change} kinds={["bump_stop", "strap"]} />
             <Judged
               findings={view.findings.filter(isOn("stops"))}
               remedies={remedies}
