@@ -14,6 +14,7 @@ from engine.findings.finding import rules_of
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.fit import first_unit
 from engine.layouts.layout import Brief, Layout
+from engine.layouts.rail import with_rail
 from engine.layouts.suits import Room, Suited, leaves_free_beside, suited
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence, spoken
@@ -58,6 +59,12 @@ class BriefIn(Schema):
     frequency: float = Field(1.5, ge=0.4, le=6)
 
 
+class StartIn(BriefIn):
+    """The same, and the room from the tyre's inner face to the rail, mm: it is drawn as a rail."""
+
+    beside: float | None = Field(None, ge=0, le=2000)
+
+
 class StartOut(Schema):
     """The stations that an arrangement starts with."""
 
@@ -71,10 +78,14 @@ def layouts(request: HttpRequest) -> HttpResponse:
 
 
 @router.post("/{name}/start", response={200: StartOut, 422: Refusal}, operation_id="startLayout")
-def start(request: HttpRequest, name: str, body: BriefIn) -> HttpResponse:
-    """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn."""
-    brief = Brief(**body.dict())
-    return answer({"stations": starting_project(layout_named(name), brief)["stations"]})
+def start(request: HttpRequest, name: str, body: StartIn) -> HttpResponse:
+    """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn, beside the rail there is."""
+    values = body.dict()
+    beside = values.pop("beside")
+    stations = starting_project(layout_named(name), Brief(**values))["stations"]
+    if beside is not None:
+        stations = [with_rail(station, beside) for station in stations]
+    return answer({"stations": stations})
 
 
 class RoomIn(Schema):

@@ -1203,7 +1203,7 @@ export interface paths {
         put?: never;
         /**
          * Start
-         * @description Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn.
+         * @description Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn, beside the rail there is.
          */
         post: operations["startLayout"];
         delete?: never;
@@ -4352,6 +4352,68 @@ export interface components {
             }[];
         };
         /**
+         * StartIn
+         * @description The same, and the room from the tyre's inner face to the rail, mm: it is drawn as a rail.
+         */
+        StartIn: {
+            /**
+             * Wheel Radius
+             * @default 310
+             */
+            wheel_radius: number;
+            /**
+             * Tyre Width
+             * @default 205
+             */
+            tyre_width: number;
+            /**
+             * Track
+             * @default 1480
+             */
+            track: number;
+            /**
+             * Bump
+             * @default 70
+             */
+            bump: number;
+            /**
+             * Droop
+             * @default 55
+             */
+            droop: number;
+            /**
+             * Corner Mass
+             * @default 280
+             */
+            corner_mass: number;
+            /**
+             * Unsprung Mass
+             * @default 38
+             */
+            unsprung_mass: number;
+            /**
+             * Frequency
+             * @default 1.5
+             */
+            frequency: number;
+            /** Beside */
+            beside?: number | null;
+        };
+        /**
+         * SuitedOut
+         * @description One arrangement for this job: whether the room is there, why to take it and why not.
+         */
+        SuitedOut: {
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: boolean;
+            /** Why */
+            why: components["schemas"]["SentenceOut"][];
+            /** Why Not */
+            why_not: components["schemas"]["SentenceOut"][];
+        };
+        /**
          * BriefIn
          * @description What the starting geometry is scaled from: mm, kg at each wheel, Hz.
          */
@@ -4396,20 +4458,6 @@ export interface components {
              * @default 1.5
              */
             frequency: number;
-        };
-        /**
-         * SuitedOut
-         * @description One arrangement for this job: whether the room is there, why to take it and why not.
-         */
-        SuitedOut: {
-            /** Name */
-            name: string;
-            /** Fits */
-            fits: boolean;
-            /** Why */
-            why: components["schemas"]["SentenceOut"][];
-            /** Why Not */
-            why_not: components["schemas"]["SentenceOut"][];
         };
         /**
          * RoomIn
@@ -11121,7 +11169,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BriefIn"];
+                "application/json": components["schemas"]["StartIn"];
             };
         };
         responses: {

@@ -82,7 +82,10 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
   const start = useMutation({
     mutationFn: (layout: Layout) =>
       answer(
-        client.POST("/api/layouts/{name}/start", { params: { path: { name: layout.name } }, body: brief }),
+        client.POST("/api/layouts/{name}/start", {
+          params: { path: { name: layout.name } },
+          body: { ...brief, beside: free.beside ?? null },
+        }),
       ),
     onSuccess: (made, layout) => onTake(made.stations as unknown as Station[], layout),
   });
