@@ -8,6 +8,7 @@ from playwright.sync_api import Route, expect
 
 from e2e.bench import Bench
 from engine.document.write import project_text
+from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
 from server.records.actions.survey import items_of, survey_of
 
@@ -86,13 +87,35 @@ class Revisions(Bench):
         dialog.wait_for()
         self.assertIn("Softer spring", dialog.inner_text())
         dialog.get_by_text("pivot front").wait_for()
-        dialog.get_by_role("button", name="Save mine on top").click()
+        expect(dialog).to_contain_text("What you changed there")
+        dialog.get_by_role("button", name="Save both").click()
         self.page.get_by_text("revision 4, saved").wait_for()
         revisions = {r.number: r for r in self.job(HERON).revisions.all()}
         rate = revisions[3].document["stations"][0]["units"][0]["springs"][0]["rate"]
         self.assertAlmostEqual(rate, 400 * 0.17512683524647636, delta=1e-9)
+        # What only one of the two changed is kept of both.
         self.assertEqual(revisions[4].document["stations"][0]["points"]["pivot_front"][2], 420)
+        self.assertEqual(revisions[4].document["stations"][0]["units"][0]["springs"][0]["rate"], rate)
         self.assertEqual(revisions[4].parent_id, revisions[3].pk)
+
+    def test_what_both_changed_is_asked(self) -> None:
+        self.moved()
+        job = self.job(HERON)
+        document = self.document(HERON)
+        theirs = document["stations"][0]
+        theirs["points"]["pivot_front"][2] = 405.0
+        theirs["mass"]["corner"] += 4.0
+        save_revision(job.owner, job, 2, document, "from the other bench")
+        self.save("Pivot up")
+        dialog = self.page.get_by_role("dialog", name="Somebody saved first")
+        asked = dialog.get_by_role("group", name=re.compile("pivot_front"))
+        expect(asked).to_contain_text("Mine")
+        asked.get_by_label("Theirs").check()
+        dialog.get_by_role("button", name="Save both").click()
+        self.page.get_by_text("revision 4, saved").wait_for()
+        saved = self.document(HERON)["stations"][0]
+        self.assertEqual(saved["points"]["pivot_front"][2], 405.0)
+        self.assertEqual(saved["mass"]["corner"], theirs["mass"]["corner"])
 
     def test_the_book_opens_what_it_holds_and_is_printed(self) -> None:
         self.open_job(HERON)

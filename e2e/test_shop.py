@@ -212,9 +212,10 @@ class WithoutWiFi(Bench):
         page.get_by_label(re.compile("^Why")).fill("up under the car")
         page.get_by_role("dialog").get_by_role("button", name=re.compile("^Save")).click()
         expect(page.get_by_role("dialog")).to_contain_text("office")
-        page.get_by_role("dialog").get_by_role("button", name="Save mine on top").click()
+        page.get_by_role("dialog").get_by_role("button", name="Save both").click()
         self.eventually(lambda: self.job(HERON).last_number() == 4)
-        self.assertEqual(self.job(HERON).newest().reason, "up under the car")
+        newest = self.job(HERON).newest()
+        self.assertEqual((newest.reason, newest.document["notes"]), ("up under the car", "from the office"))
 
     def records(self) -> list[dict[str, Any]]:
         return records_of(items_of(self.job(HERON)))

@@ -30,6 +30,28 @@ class Unsaved(Bench):
         page.get_by_role("tab", name="Points").click()
         return page.get_by_label(re.compile("^pivot front up from floor")).input_value()
 
+    def test_one_fields_typing_is_one_step_however_slowly_it_is_typed(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.open_job("Heron")
+        page.get_by_role("link", name=re.compile("^Brief")).click()
+        self.settle()
+        name = page.get_by_label("Ride height is measured at")
+        before = name.input_value()
+        name.press("End")
+        for key in "xyz":
+            name.press(key)
+            page.wait_for_timeout(1000)
+        name.press("Tab")
+        name.focus()
+        name.press("End")
+        name.press("w")
+        self.assertEqual(name.input_value(), before + "xyzw")
+        page.get_by_role("button", name="Undo").click()
+        self.assertEqual(name.input_value(), before + "xyz")
+        page.get_by_role("button", name="Undo").click()
+        self.assertEqual(name.input_value(), before)
+
     def test_two_tabs_keep_their_own_and_each_is_offered_the_others(self) -> None:
         self.open_job(HERON)
         self.move("430")

@@ -10,9 +10,11 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from engine.document.changes import changes_between
+from engine.document.read import check_project
 from server.answers import Refusal, answer
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.keep_draft import drafts_of, drop_draft, keep_draft
+from server.jobs.actions.merge_revision import together
 from server.jobs.actions.open_job import open_job, open_revision
 from server.jobs.actions.remove_job import clear_away, remove_job, take_back
 from server.jobs.actions.save_revision import RevisionOutdated, save_revision
@@ -100,6 +102,32 @@ class Outdated(Refusal):
 
     theirs: RevisionOut
     yours: dict[str, Any]
+
+
+class ClashOut(Schema):
+    """One thing that both changed: where it stands, and what differs from mine to theirs."""
+
+    path: list[str]
+    changes: list[Change]
+
+
+class TogetherOut(Schema):
+    """What each changed since the revision both began with, and the document with all of it; null where it does not hold
+    together, and then why."""
+
+    mine: list[Change]
+    theirs: list[Change]
+    document: dict[str, Any] | None
+    clashes: list[ClashOut]
+    why: str
+
+
+class TogetherIn(Schema):
+    """Unsaved changes on top of a revision, and the clashes of which the other one's is taken."""
+
+    parent: int = Field(ge=0, le=2**31)
+    document: dict[str, Any]
+    from_theirs: list[list[str]] = []
 
 
 class Summary(Schema):
@@ -272,6 +300,19 @@ def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status[Any] | 
         }
         return answer(both, 409)
     return Status(201, _whole(saved))
+
+
+@router.post(
+    "/{job_id}/together",
+    response={200: TogetherOut, 404: Refusal, 422: Refusal},
+    operation_id="putTogether",
+)
+def put_together(request: HttpRequest, job_id: UUID, body: TogetherIn) -> HttpResponse:
+    """Return unsaved changes put together with what others saved meanwhile; nothing is stored."""
+    base = open_revision(request.user, job_id, body.parent)
+    check_project(body.document)
+    newest = open_job(request.user, job_id).newest()
+    return answer(vars(together(base, body.document, newest, body.from_theirs)))
 
 
 @router.get(

@@ -14,11 +14,14 @@ from server.records.actions.survey import follow_names
 class RevisionOutdated(ActionRefused):
     """Somebody else saved first; carries the newest revision and the one that was tried."""
 
-    def __init__(self, newest: Revision, parent: int) -> None:
+    def __init__(self, newest: Revision, parent: int, user: Any) -> None:
         self.newest = newest
+        own = newest.author_id == user.pk
+        who = "You" if own else newest.author.get_username()
+        where = ", in another tab or on another device," if own else ""
         detail = (
-            f"{newest.author.get_username()} saved revision {newest.number} (“{newest.reason}”) while you worked on "
-            f"revision {parent}. Yours is kept here: compare the two, then save yours on top or take theirs."
+            f"{who} saved revision {newest.number} (“{newest.reason}”){where} while you worked on revision {parent} here. "
+            "Nothing is lost: what only one of the two changed is kept of both."
         )
         super().__init__(409, "revision_outdated", detail, newest=newest.number, parent=parent)
 
@@ -37,7 +40,7 @@ def save_revision(user: Any, job: Job, parent: int, document: dict[str, Any], re
         if newest.number != parent:
             if _is_the_same(newest, user, parent, document, reason):
                 return newest
-            raise RevisionOutdated(newest, parent)
+            raise RevisionOutdated(newest, parent, user)
         revision = Revision.objects.create(
             job=job,
             number=job.last_number() + 1,

@@ -37,6 +37,10 @@ class JobsCase(TestCase):
             f"/api/jobs/{self.job}/revisions", json.dumps(body), content_type="application/json"
         )
 
+    def together(self, body: dict[str, Any]) -> Any:
+        path = f"/api/jobs/{self.job}/together"
+        return self.client.post(path, json.dumps(body), content_type="application/json")
+
     def moved(self, dz: float) -> dict[str, Any]:
         document = copy.deepcopy(self.document)
         document["stations"][0]["points"]["rocker_front"][2] += dz
@@ -94,8 +98,49 @@ class Saving(JobsCase):
         self.assertEqual((answer.status_code, answer.json()["code"]), (409, "revision_outdated"))
         self.assertEqual(answer.json()["theirs"]["document"], self.moved(5))
         self.assertEqual(answer.json()["yours"], self.moved(-3))
-        self.assertIn("fitter saved revision 2 (“first”)", answer.json()["detail"])
+        self.assertIn("You saved revision 2 (“first”), in another tab", answer.json()["detail"])
         self.assertEqual(self.save(2, self.moved(-3), "on top").status_code, 201)
+
+    def test_both_peoples_changes_are_put_together_and_nothing_is_stored(self) -> None:
+        other = self.moved(0)
+        other["stations"][0]["mass"]["corner"] += 10
+        self.save(1, self.moved(5), "first")
+        self.assertEqual(self.save(1, other, "second").status_code, 409)
+        body = {"parent": 1, "document": other}
+        found = self.together(body).json()
+        self.assertEqual((found["clashes"], found["why"]), ([], ""))
+        both = self.moved(5)
+        both["stations"][0]["mass"]["corner"] += 10
+        self.assertEqual(found["document"], both)
+        self.assertEqual([one["what"] for one in found["mine"]], ["corner"])
+        self.assertEqual([one["what"] for one in found["theirs"]], ["point"])
+        self.assertEqual(Revision.objects.count(), 2)
+        # What both changed is asked, and taken from theirs only where that is said.
+        body = {"parent": 1, "document": self.moved(-3)}
+        found = self.together(body).json()
+        (clash,) = found["clashes"]
+        self.assertEqual(found["document"], self.moved(-3))
+        body["from_theirs"] = [clash["path"]]
+        self.assertEqual(self.together(body).json()["document"], self.moved(5))
+
+    def test_what_does_not_go_together_is_said(self) -> None:
+        with_room, without = self.moved(0), self.moved(0)
+        unit = without["stations"][0]["units"].pop()
+        with_room["stations"][0]["envelopes"] = [
+            {
+                "name": "guard",
+                "shape": "capsule",
+                "on": unit["name"],
+                "what": "structure",
+                "along": [[0, 0, 0], [0, 0, 50]],
+                "radius": 4,
+            }
+        ]
+        self.assertEqual(self.save(1, without, "taken off").status_code, 201)
+        body = {"parent": 1, "document": with_room}
+        found = self.together(body).json()
+        self.assertIsNone(found["document"])
+        self.assertIn(unit["name"], found["why"])
 
     def test_a_revision_is_never_changed(self) -> None:
         revision = Revision.objects.get(job=self.job)

@@ -548,6 +548,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Together
+         * @description Return unsaved changes put together with what others saved meanwhile; nothing is stored.
+         */
+        post: operations["putTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/revisions/{number}": {
         parameters: {
             query?: never;
@@ -2609,6 +2629,52 @@ export interface components {
             after: unknown;
             /** Measures */
             measures: string | null;
+        };
+        /**
+         * ClashOut
+         * @description One thing that both changed: where it stands, and what differs from mine to theirs.
+         */
+        ClashOut: {
+            /** Path */
+            path: string[];
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
+         * TogetherOut
+         * @description What each changed since the revision both began with, and the document with all of it; null where it does not hold
+         *     together, and then why.
+         */
+        TogetherOut: {
+            /** Mine */
+            mine: components["schemas"]["Change"][];
+            /** Theirs */
+            theirs: components["schemas"]["Change"][];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            } | null;
+            /** Clashes */
+            clashes: components["schemas"]["ClashOut"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * TogetherIn
+         * @description Unsaved changes on top of a revision, and the clashes of which the other one's is taken.
+         */
+        TogetherIn: {
+            /** Parent */
+            parent: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * From Theirs
+             * @default []
+             */
+            from_theirs: string[][];
         };
         /**
          * Comparison
@@ -10075,6 +10141,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outdated"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    putTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,12 +1,15 @@
 /** The document being worked on: every change can be undone, and none is lost to a reload. */
 
-import { useCallback, useMemo, useReducer } from "react";
+import { useCallback, useEffect, useMemo, useReducer } from "react";
 import type { Project, Shape } from "../api/client";
 import { ownUnsaved } from "./unsaved";
 
 interface Step {
   document: Project;
-  /** Changes with the same key within a moment are one step: holding an arrow key is one nudge. */
+  /**
+   * Changes with the same key are one step till the hand ends it: a field's typing by Enter or by leaving it, a
+   * nudge by a moment's rest.
+   */
   key: string;
   at: number;
 }
@@ -23,7 +26,8 @@ export interface Draft {
 }
 
 type Action =
-  | { do: "edit"; change: (document: Project) => Project; key: string; at: number }
+  | { do: "edit"; change: (document: Project) => Project; key: string; at: number; typing: boolean }
+  | { do: "end" }
   | { do: "undo" }
   | { do: "redo" }
   | { do: "saved"; revision: Shape["RevisionOut"] }
@@ -40,10 +44,14 @@ function reduce(draft: Draft, action: Action): Draft {
       const document = action.change(draft.now.document);
       if (document === draft.now.document) return draft;
       const merge =
-        action.key !== "" && action.key === draft.now.key && Math.abs(action.at - draft.now.at) < MERGE_MS;
+        action.key !== "" &&
+        action.key === draft.now.key &&
+        (action.typing || Math.abs(action.at - draft.now.at) < MERGE_MS);
       const past = merge ? draft.past : [...draft.past, draft.now].slice(-MOST_STEPS);
       return { ...draft, now: { document, key: action.key, at: action.at }, past, future: [] };
     }
+    case "end":
+      return draft.now.key === "" ? draft : { ...draft, now: { ...draft.now, key: "" } };
     case "undo": {
       const before = draft.past.at(-1);
       if (!before) return draft;
@@ -127,16 +135,38 @@ export interface DraftInHand {
   takeUp: (base: number, document: Project) => void;
 }
 
+const isText = (target: EventTarget | null): boolean =>
+  target instanceof HTMLTextAreaElement || (target instanceof HTMLInputElement && target.type === "text");
+
+const isTyping = (): boolean => isText(document.activeElement);
+
 /** Hold the draft of one job, kept until it is saved. */
 export function useDraft(newest: Shape["RevisionOut"], user: string): DraftInHand {
   const [draft, act] = useReducer(reduce, { revision: newest, user }, start);
   const { now, saved } = draft;
+  useEffect(() => {
+    const ends = (event: Event) => {
+      if (!isText(event.target)) return;
+      if (event instanceof KeyboardEvent && event.key !== "Enter") return;
+      act({ do: "end" });
+    };
+    // After the field's own handlers: what they change still belongs to the step that ends.
+    document.addEventListener("focusout", ends);
+    document.addEventListener("keydown", ends);
+    return () => {
+      document.removeEventListener("focusout", ends);
+      document.removeEventListener("keydown", ends);
+    };
+  }, []);
   // Undone all the way is the very document that was saved; the texts are compared only where it is not.
   const dirty = useMemo(() => now.document !== saved && !same(now.document, saved), [now.document, saved]);
   return {
     draft,
     dirty,
-    edit: useCallback((change, key = "") => act({ do: "edit", change, key, at: Date.now() }), []),
+    edit: useCallback(
+      (change, key = "") => act({ do: "edit", change, key, at: Date.now(), typing: isTyping() }),
+      [],
+    ),
     undo: useCallback(() => act({ do: "undo" }), []),
     redo: useCallback(() => act({ do: "redo" }), []),
     markSaved: useCallback((revision) => act({ do: "saved", revision }), []),

@@ -5,8 +5,14 @@ import { useUnits } from "../quantity/units";
 
 type Change = Shape["Change"];
 
+interface Props {
+  changes: Change[];
+  /** What stands over both values. */
+  heads?: [string, string];
+}
+
 /** What differs between two documents, in words and in the units in use. */
-export function Changes({ changes }: { changes: Change[] }) {
+export function Changes({ changes, heads = ["Before", "After"] }: Props) {
   const { number, unit, quantity } = useUnits();
   if (!changes.length) return <p className="text-soft">Nothing differs.</p>;
   const show = (change: Change, value: unknown): string => {
@@ -22,8 +28,11 @@ export function Changes({ changes }: { changes: Change[] }) {
       <thead>
         <tr className="border-b-2 border-ink text-sm">
           <th className="py-1 pr-3">Where</th>
-          <th className="py-1 pr-3">Before</th>
-          <th className="py-1 pr-3">After</th>
+          {heads.map((head) => (
+            <th key={head} className="py-1 pr-3">
+              {head}
+            </th>
+          ))}
           <th className="py-1">Moved</th>
         </tr>
       </thead>

@@ -63,11 +63,19 @@ export function SaveDialog({ job, hand }: Props) {
         <Dialog.Content className={PANEL} aria-describedby={undefined}>
           {outdated ? (
             <Conflict
+              job={job}
+              base={draft.base}
+              mine={draft.now.document}
               outdated={outdated}
               saving={save.isPending}
               onMine={() => {
                 hand.rebase(outdated.theirs);
                 save.mutate({ parent: outdated.theirs.number, document: draft.now.document });
+              }}
+              onBoth={(document) => {
+                hand.rebase(outdated.theirs);
+                hand.edit(() => document);
+                save.mutate({ parent: outdated.theirs.number, document });
               }}
               onTheirs={() => {
                 hand.rebase(outdated.theirs);
@@ -140,29 +148,111 @@ function Differences({ before, after }: { before: Project; after: Project }) {
 }
 
 interface ConflictProps {
+  job: string;
+  /** The revision that both began with, and what is unsaved here. */
+  base: number;
+  mine: Project;
   outdated: Outdated;
   saving: boolean;
   onMine: () => void;
+  onBoth: (document: Project) => void;
   onTheirs: () => void;
 }
 
-function Conflict({ outdated, saving, onMine, onTheirs }: ConflictProps) {
-  const yours = outdated.yours as unknown as Project;
+/** Two saved over one another: what only one changed is kept of both, and what both changed is asked. */
+function Conflict({ job, base, mine, outdated, saving, onMine, onBoth, onTheirs }: ConflictProps) {
+  const [theirs, setTheirs] = useState<string[]>([]);
+  const both = useQuery({
+    queryKey: ["together", job, base, outdated.theirs.number, mine, theirs],
+    queryFn: () =>
+      answer(
+        client.POST("/api/jobs/{job_id}/together", {
+          params: { path: { job_id: job } },
+          body: {
+            parent: base,
+            document: mine as unknown as Record<string, unknown>,
+            from_theirs: theirs.map((path) => JSON.parse(path) as string[]),
+          },
+        }),
+      ),
+    placeholderData: (before) => before,
+    gcTime: 0,
+    retry: false,
+  });
   // Nothing is decided, and no press moves under the finger, before both can be compared.
-  const comparing = useDifferences(documentOf(outdated.theirs), yours).isPending;
+  const comparing = both.isFetching;
+  const found = both.data;
+  const own = outdated.detail.startsWith("You ");
   return (
-    <div>
+    <div aria-busy={comparing}>
       <Dialog.Title className="text-2xl">Somebody saved first</Dialog.Title>
       <p className="mt-2">{outdated.detail}</p>
-      <h3 className="pb-1 pt-5 text-lg">From theirs to yours</h3>
-      <Differences before={documentOf(outdated.theirs)} after={yours} />
+      {both.isError && <p className="mt-3 text-fault">{both.error.message}</p>}
+      {both.isPending && <Waiting what="Comparing" />}
+      {found && (
+        <>
+          {found.clashes.length > 0 && (
+            <>
+              <h3 className="pb-1 pt-5 text-lg">Both changed: which is it?</h3>
+              {found.clashes.map((clash) => {
+                const path = JSON.stringify(clash.path);
+                const taken = theirs.includes(path);
+                return (
+                  <fieldset key={path} className="border-b border-rule py-2">
+                    <legend className="sr-only">{clash.path.join(", ")}</legend>
+                    <Changes changes={clash.changes} heads={["Mine", "Theirs"]} />
+                    <div className="flex gap-6">
+                      {[
+                        [false, "Mine"],
+                        [true, "Theirs"],
+                      ].map(([from, words]) => (
+                        <label key={String(words)} className="flex min-h-11 items-center gap-2">
+                          <input
+                            type="radio"
+                            className="size-5"
+                            name={path}
+                            checked={taken === from}
+                            onChange={() =>
+                              setTheirs(from ? [...theirs, path] : theirs.filter((one) => one !== path))
+                            }
+                          />
+                          {words}
+                        </label>
+                      ))}
+                    </div>
+                  </fieldset>
+                );
+              })}
+            </>
+          )}
+          <h3 className="pb-1 pt-5 text-lg">
+            {own ? "What you changed there" : `What ${outdated.theirs.author} changed`}
+          </h3>
+          <Changes changes={found.theirs} />
+          <h3 className="pb-1 pt-5 text-lg">What you changed here</h3>
+          <Changes changes={found.mine} />
+          {found.why && (
+            <p role="alert" className="mt-3 border-l-4 border-warning pl-3">
+              The two do not go together: {found.why}
+            </p>
+          )}
+        </>
+      )}
       <div className="mt-5 flex flex-wrap justify-end gap-3">
         <Dialog.Close className="press">Keep working</Dialog.Close>
         <button type="button" className="press" onClick={onTheirs} disabled={comparing}>
           Take theirs (undo brings mine back)
         </button>
-        <button type="button" className="press press-main" onClick={onMine} disabled={saving || comparing}>
-          Save mine on top
+        <button type="button" className="press" onClick={onMine} disabled={saving || comparing}>
+          Replace theirs with mine
+        </button>
+        <button
+          type="button"
+          className="press press-main"
+          onClick={() => found?.document && onBoth(found.document as unknown as Project)}
+          disabled={saving || comparing || !found?.document}
+        >
+          Save both
         </button>
       </div>
     </div>
