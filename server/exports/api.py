@@ -11,6 +11,7 @@ from ninja import Router
 
 from engine.document.read import check_project
 from engine.document.write import project_text
+from engine.sentences import spoken
 from engine.station.solved import SolvedStation, solve_station
 from server.answers import ActionRefused
 from server.jobs.actions.open_job import open_revision
@@ -61,10 +62,11 @@ def sweep_csv(solved: SolvedStation) -> str:
     rows = solved.sweep
     head = ["travel mm", "reached", "wheel force N", "wheel rate N/mm"]
     for unit in rows.units:
-        head += [f"{unit} length mm", f"{unit} damper per wheel", f"{unit} force N"]
+        said = spoken(unit)
+        head += [f"{said} length mm", f"{said} damper per wheel", f"{said} force N"]
     for name in rows.wheels:
-        head += [f"{name} camber deg", f"{name} toe deg"]
-    head += [f"{point} {axis} mm" for point in solved.linkage.index for axis in "xyz"]
+        head += [f"{spoken(name)} camber deg", f"{spoken(name)} toe deg"]
+    head += [f"{spoken(point)} {axis} mm" for point in solved.linkage.index for axis in "xyz"]
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(head)

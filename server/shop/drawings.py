@@ -2,13 +2,16 @@
 
 import io
 import math
+import textwrap
 from dataclasses import replace
+from html import escape
 
 import numpy as np
 from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
+from engine.sentences import spoken
 from engine.shop.made import Flat
 from engine.shop.outline import Arc, box_of, mirrored
 from engine.sizing.rocker.wheel_side import rockers_here
@@ -18,6 +21,9 @@ LAYERS = (("CUT", 7), ("ETCH", 3), ("BEND", 5))
 FULL = 2 * math.pi
 MM_PER_IN = 25.4
 ARC_ROWS = 21
+ETCH_MM = (4.0, 3.0, 2.5, 2.0)
+ETCH_LINES = 4
+LETTER_SHARE = 1.0  # of its height that a letter takes in the plainest of fonts
 
 
 def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
@@ -44,11 +50,24 @@ def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
         space.add_line(one, other, dxfattribs={"layer": "BEND"})
         text = space.add_text(f"{fold.angle:+.1f} deg", height=3 * size, dxfattribs={"layer": "BEND"})
         text.set_placement(other)
-    low, bottom, _, _ = box_of(outline)
+    low, bottom, high, _ = box_of(outline)
     thick = f"{flat.thickness / MM_PER_IN:.4g} in" if inches else f"{flat.thickness:g} mm"
-    text = space.add_text(f"{name}, {thick} {flat.grade}", height=4 * size, dxfattribs={"layer": "ETCH"})
-    text.set_placement((low * size, (bottom - 8) * size))
+    tall, lines = etched(f"{spoken(name)}, {thick} {flat.grade}", high - low)
+    for number, line in enumerate(lines):
+        text = space.add_text(line, height=tall * size, dxfattribs={"layer": "ETCH"})
+        text.set_placement((low * size, (bottom - 4 - tall * (1 + 1.5 * number)) * size))
     return _text(drawing)
+
+
+def etched(words: str, wide: float) -> tuple[float, list[str]]:
+    """Return how tall words are etched, mm, and their lines, none wider than `wide` mm: the tallest that takes few lines."""
+    for tall in ETCH_MM:
+        lines = textwrap.wrap(words, max(int(wide / (tall * LETTER_SHARE)), 1), break_long_words=False)
+        if len(lines) <= ETCH_LINES and max(map(len, lines)) * tall * LETTER_SHARE <= wide:
+            return tall, lines
+    longest = max(map(len, words.split()))
+    tall = wide / (longest * LETTER_SHARE)
+    return tall, textwrap.wrap(words, longest, break_long_words=False)
 
 
 def other_hand(flat: Flat) -> Flat:
@@ -81,7 +100,8 @@ def flat_svg(flat: Flat, name: str) -> str:
     """Return a plate as SVG in mm, with the layers of the DXF as groups."""
     outline = list(flat.outline)
     low, bottom, high, top = box_of(outline)
-    wide, tall = high - low + 4, top - bottom + 14
+    label, lines = etched(f"{spoken(name)}, {flat.thickness:g} mm {flat.grade}", high - low)
+    wide, tall = high - low + 4, top - bottom + 7 + 1.5 * label * len(lines)
 
     holes = "".join(
         f'<circle cx="{hole.x - low + 2:.4f}" cy="{top - hole.y + 2:.4f}" r="{hole.diameter / 2:.4f}"/>'
@@ -92,13 +112,16 @@ def flat_svg(flat: Flat, name: str) -> str:
         for fold in flat.folds
     )
     bend = f'<g id="BEND" fill="none" stroke="#00f" stroke-width="0.2">{folds}</g>\n' if folds else ""
-    label = f"{name}, {flat.thickness:g} mm {flat.grade}".replace("&", "&amp;").replace("<", "&lt;")
+    texts = "".join(
+        f'<text x="2" y="{top - bottom + 5 + label * (1 + 1.5 * number):.4f}" font-size="{label:.4f}">{escape(line)}</text>'
+        for number, line in enumerate(lines)
+    )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.4f}mm" height="{tall:.4f}mm" '
         f'viewBox="0 0 {wide:.4f} {tall:.4f}">\n'
         f'<g id="CUT" fill="none" stroke="#000" stroke-width="0.2"><path d="{svg_path(outline, 2 - low, top + 2)}"/>{holes}</g>\n'
         f"{bend}"
-        f'<g id="ETCH" fill="#06c"><text x="2" y="{tall - 3:.4f}" font-size="4">{label}</text></g>\n</svg>\n'
+        f'<g id="ETCH" fill="#06c">{texts}</g>\n</svg>\n'
     )
 
 
@@ -131,7 +154,7 @@ def skeleton_dxf(stations: list[SolvedStation]) -> str:
         spots = solved.station.points
         for name, spot in spots.items():
             space.add_point(spot, dxfattribs={"layer": layer})
-            text = space.add_text(name, height=8, dxfattribs={"layer": layer})
+            text = space.add_text(spoken(name), height=8, dxfattribs={"layer": layer})
             text.dxf.insert = spot
         for members in solved.station.bodies.values():
             every = [spots[name] for name in members]

@@ -5,6 +5,7 @@ import io
 from collections import Counter
 from collections.abc import Iterable
 
+from engine.sentences import spoken
 from engine.shop.buying import Line, OnShelf, rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
@@ -46,7 +47,7 @@ def cut_list(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:
                     number[bar.stock],
                     bar.long,
                     piece.station,
-                    piece.part,
+                    spoken(piece.part),
                     piece.long,
                     "",
                     left,
@@ -63,7 +64,7 @@ def cut_list(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:
                     number[sheet.stock],
                     sheet.wide,
                     piece.station,
-                    piece.part,
+                    spoken(piece.part),
                     piece.long,
                     piece.wide,
                     "",
@@ -112,9 +113,17 @@ def set_out_list(parts: JobParts) -> str:
     """Return where each mount comes: height, plumb mark, tapes, how close is close enough, its bolt's readings."""
     rows: list[list[object]] = []
     for mount in parts.mounts:
-        tapes = [cell for place, long in mount.tapes for cell in (place, long)]
+        tapes = [cell for place, long in mount.tapes for cell in (spoken(place), long)]
         tapes += [""] * (2 * TAPES - len(tapes))
-        place = [mount.station, mount.point, mount.up, mount.out, mount.ahead, *tapes, *mount.close_enough]
+        place = [
+            mount.station,
+            spoken(mount.point),
+            mount.up,
+            mount.out,
+            mount.ahead,
+            *tapes,
+            *mount.close_enough,
+        ]
         tabs: list[Made | None] = [*parts.tabs_at(mount)]
         for tab in tabs or [None]:
             keys = (
@@ -125,10 +134,10 @@ def set_out_list(parts: JobParts) -> str:
                 "tab_plumb",
                 "tab_plumb_side",
             )
-            angles = [""] * 7 if tab is None else [tab.name, *(tab.figure(key) for key in keys)]
+            angles = [""] * 7 if tab is None else [spoken(tab.name), *(tab.figure(key) for key in keys)]
             if mount.on is not None:
                 angles[0] = (
-                    f"none here: on the bolt of the {mount.on[0]}, {mount.on[1]:+.1f} mm ahead of its middle"
+                    f"none here: on the bolt of the {spoken(mount.on[0])}, {mount.on[1]:+.1f} mm ahead of its middle"
                 )
             rows.append([*place, mount.tape_mm, mount.loose or "", *angles])
     head = ["station", "point", "up mm", "out mm, left +", "ahead mm"]

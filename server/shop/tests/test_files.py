@@ -12,6 +12,7 @@ from unittest import TestCase
 import numpy as np
 from django.conf import settings
 from django.core.management import call_command
+from ezdxf.bbox import extents
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import read
 from ezdxf.path import make_path
@@ -20,7 +21,7 @@ from engine.document.read import check_project
 from engine.shop.job_parts import job_parts
 from engine.shop.made import Flat, Fold
 from engine.shop.outline import area_of, bulged
-from server.shop.drawings import flat_dxf, other_hand
+from server.shop.drawings import etched, flat_dxf, other_hand
 from server.shop.files import all_files, write_all
 
 EXAMPLES = settings.ROOT / "docs" / "examples"
@@ -142,6 +143,34 @@ class Files(TestCase):
             self.assertEqual(
                 part["weakest"], min(part["checks"], key=lambda check: check["factor"], default=None)
             )
+
+    def test_names_are_said_as_people_say_them_and_no_wider_than_their_part(self) -> None:
+        plates = 0
+        for name, data in self.files.items():
+            if name.endswith(".csv"):
+                self.assertNotIn("_", data.decode(), name)
+            if not name.endswith(".dxf") or "plates/" not in name:
+                continue
+            texts, outlines = [], []
+            for entity in drawing(data).modelspace():
+                if entity.dxftype() == "TEXT" and entity.dxf.layer == "ETCH":
+                    texts.append((entity.dxf.text, entity.dxf.height))
+                if entity.dxf.layer == "CUT":
+                    outlines.append(entity)
+            box = extents(outlines)
+            for words, tall in texts:
+                self.assertNotIn("_", words, name)
+                # A letter of the plainest font is no wider than it is tall.
+                self.assertLessEqual(len(words) * tall, box.size.x + 0.01, (name, words))
+            plates += 1
+        self.assertGreater(plates, 5)
+
+    def test_long_names_go_on_lines_of_their_own(self) -> None:
+        for words, wide in (("lower front tab, 4 mm S355", 30.0), ("x" * 60, 25.0), ("rocker", 200.0)):
+            tall, lines = etched(words, wide)
+            self.assertEqual(" ".join(lines), words)
+            self.assertLessEqual(max(len(line) for line in lines) * tall, wide + 1e-9)
+            self.assertLessEqual(tall, 4.0)
 
     def test_a_folded_plate_and_an_inch_drawing(self) -> None:
         fold = Fold(one=(20.0, 0.0), other=(20.0, 60.0), angle=45.0)
