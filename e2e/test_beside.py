@@ -20,7 +20,7 @@ class Beside(Bench):
         self.open_job("Heron")
         self.sheet("Log")
         page.get_by_role("button", name="Side by side on the Jack").click()
-        rows = page.get_by_role("row", name=re.compile("^End to end at the Jack, coilover"))
+        rows = page.get_by_role("row", name=re.compile("^Eye to eye at the Jack, coilover"))
         rows.wait_for()
         page.get_by_label("Left: revision").select_option("1")
         job = self.job("Heron three-wheeler")

@@ -124,7 +124,7 @@ class Rail(SimpleTestCase):
         (notches,) = asked("jack/notches.ts", [["notchesOf", view, 50, 40]])
         self.assertEqual(
             [(n["words"], n["mark"]) for n in notches],
-            [("no reach", "stop"), ("coil solid", "stop"), ("ride", "ride"), ("tops out", "fault")],
+            [("no reach", "stop"), ("coil bind", "stop"), ("ride", "ride"), ("tops out", "fault")],
         )
 
     def test_both_sides_of_an_axle_at_one_height_are_one_notch(self) -> None:

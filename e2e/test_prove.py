@@ -88,8 +88,8 @@ class Prove(Bench):
         """Begin a cycle: only once the cautions are said to be seen to, and that stands in the book."""
         press = self.page.get_by_role("button", name="Begin a cycle")
         expect(press).to_be_disabled()
-        self.page.get_by_role("button", name="It is all seen to").click()
-        expect(self.page.get_by_text("Seen to today by bench")).to_be_visible()
+        self.page.get_by_role("button", name="All checked").click()
+        expect(self.page.get_by_text("Checked today by bench")).to_be_visible()
         press.click()
 
     def test_a_figure_struck_before_the_screen_is_painted_stays_whole(self) -> None:
@@ -292,7 +292,7 @@ class Prove(Bench):
         weigh = self.page.get_by_role("region", name="Weigh and set")
         expect(weigh).to_contain_text("Springs locked")
         expect(weigh.get_by_role("button", name="Keep the weigh-in")).to_be_disabled()
-        weigh.get_by_role("button", name="It is all seen to").click()
+        weigh.get_by_role("button", name="All checked").click()
         self.enter({"Front left": 206.0, "Front right": 206.0, "Rear wheel": 220.0}, {})
         expect(self.page.get_by_role("region", name="Weigh and set")).to_contain_text(
             re.compile("centre of gravity of the whole vehicle is .* above the floor")

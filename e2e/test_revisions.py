@@ -64,7 +64,7 @@ class Revisions(Bench):
         self.assertEqual(
             self.page.get_by_label(re.compile("^pivot front up from floor")).input_value(), "420.0"
         )
-        self.page.get_by_role("button", name="Put them away").click()
+        self.page.get_by_role("button", name="Discard them").click()
         self.page.get_by_text("revision 2, saved").wait_for()
 
     def test_two_windows_and_a_conflict_that_loses_neither(self) -> None:

@@ -26,10 +26,10 @@ class Rocker(Bench):
     def test_a_search_is_run_tried_taken_and_undone(self) -> None:
         self.begin()
         page = self.page
-        field = page.get_by_label(re.compile("^Wheel per damper"))
+        field = page.get_by_label(re.compile("^Wheel ÷ damper"))
         field.fill("1.6")
         field.press("Enter")
-        expect(page.get_by_label(re.compile("^Damper per wheel"))).to_have_value("0.625")
+        expect(page.get_by_label(re.compile("^Damper ÷ wheel"))).to_have_value("0.625")
         rise = page.get_by_label(re.compile("^Rise from droop to bump"))
         rise.fill("5")
         rise.press("Enter")
@@ -93,7 +93,7 @@ class Rocker(Bench):
         expect(page.get_by_role("region", name="The short list")).to_have_count(0)
         self.assertGreater(len(glances), 1)
         page.mouse.up()
-        asked = float(page.get_by_label(re.compile("^Damper per wheel")).input_value())
+        asked = float(page.get_by_label(re.compile("^Damper ÷ wheel")).input_value())
         self.assertGreater(asked, 0.66)
         page.get_by_role("region", name="The short list").wait_for(timeout=40_000)
         expect(page.get_by_test_id("sketches")).to_have_count(0)
@@ -129,7 +129,7 @@ class Rocker(Bench):
         page.get_by_role("button", name="Stop, keep the best").click()
         listed = page.get_by_role("region", name="The short list")
         listed.wait_for(timeout=40_000)
-        expect(listed).to_contain_text("In this room nothing meets")
+        expect(listed).to_contain_text("No rocker in this space meets every target")
 
     def test_by_hand_with_keys_the_locks_are_kept(self) -> None:
         self.begin()

@@ -151,7 +151,7 @@ class WithoutWiFi(Bench):
         self.open_job(HERON, "Rear wheel")
         page.get_by_role("link", name="Prove", exact=True).click()
         self.settle()
-        page.get_by_role("button", name="It is all seen to").click()
+        page.get_by_role("button", name="All checked").click()
         self.eventually(lambda: self.records()[-1]["kind"] == "caution")
         page.get_by_role("link", name="Layout").click()
         self.settle()

@@ -34,12 +34,12 @@ class Sides(Bench):
         self.tab("Figures")
         self.page.get_by_role("slider", name="Articulation").press("Shift+ArrowLeft")
         expect(figures).to_contain_text("Left wheel up 10.0 mm: lengths are those with it up")
-        for apart in ("End to end, coilover left", "End to end, coilover right"):
+        for apart in ("Eye to eye, coilover left", "Eye to eye, coilover right"):
             expect(figures.get_by_text(apart, exact=True)).to_have_count(1)
         solved = self.solved(self.document("Hollin Fell fire tender"))
         place = solved.linkage.follow(np.array([0.0]), 10.0).solution.motion.place[:, :, 0]
         ends = [place[:, solved.linkage.index[name]] for name in ("seat_left", "tower_left")]
-        expect(figures).to_contain_text(f"End to end, coilover left{np.linalg.norm(ends[0] - ends[1]):.1f}mm")
+        expect(figures).to_contain_text(f"Eye to eye, coilover left{np.linalg.norm(ends[0] - ends[1]):.1f}mm")
 
     def test_a_bracket_moved_on_one_side_is_said_on_both_and_carried_over_from_the_brief(self) -> None:
         page = self.page

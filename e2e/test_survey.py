@@ -76,12 +76,12 @@ class Entering(Reads):
                 expect(field).to_have_value("")
         expect(page.get_by_test_id("kept")).to_have_text(f"{len(plan)} of {len(plan)} on the list read")
         self.assertRegex(
-            self.verdict(), rf"^{len(true)} places stand to ±\d\.\d mm by {len(plan)} readings\.$"
+            self.verdict(), rf"^{len(true)} points located to ±\d\.\d mm by {len(plan)} readings\.$"
         )
         readings = self.stored(BARE)["readings"]
         self.assertEqual([one["kind"] for one in readings], [one.kind for one in plan])
 
-        page.get_by_role("tab", name="Take in").focus()
+        page.get_by_role("tab", name="Apply to job").focus()
         page.keyboard.press("Enter")
         take = page.get_by_role("button", name=re.compile(r"^Take \d+ places into the job"))
         self.settle()
@@ -170,16 +170,16 @@ class Starting(Reads):
         expect(page.get_by_test_id("last")).to_be_visible()
         self.settle()
         self.assertEqual(len(self.stored("Measured first")["readings"]), 1)
-        self.assertIn("No place stands yet by 1 reading; 1 place is still loose", self.verdict())
+        self.assertIn("No point is located yet by 1 reading; 1 point not located yet", self.verdict())
 
 
 class Fitting(Reads):
     def test_the_slip_is_found_and_mended_and_the_place_that_is_loose_is_named(self) -> None:
         page = self.sheet(HERON)
-        self.assertIn("1 reading does not fit; 1 place is still loose", self.verdict())
+        self.assertIn("1 reading does not fit; 1 point not located yet", self.verdict())
         suspect = page.get_by_test_id("suspect")
         expect(suspect).to_contain_text("It looks like 50.0 mm misread on the tape.")
-        suspect.get_by_role("button", name=re.compile("^Mend to")).click()
+        suspect.get_by_role("button", name=re.compile("^Correct to")).click()
         self.assertNotIn("does not fit", self.verdict())
         worked = WorkedSurvey(check_project({**self.document(HERON), "survey": self.stored(HERON)}))
         self.assertEqual(worked.adjusted.suspects, ())
@@ -190,7 +190,7 @@ class Fitting(Reads):
 
     def test_places_taken_in_change_the_ride_height_to_what_the_engine_says(self) -> None:
         page = self.sheet(HERON)
-        self.tab("Take in")
+        self.tab("Apply to job")
         self.settle()
         told = page.get_by_test_id("ride-after").first.inner_text()
         page.get_by_role("button", name=re.compile(r"^Take \d+ places into the job")).click()
@@ -206,8 +206,8 @@ class Fitting(Reads):
         suspect.get_by_role("button", name="Leave out").click()
         self.assertNotIn("does not fit", self.verdict())
         row = page.get_by_test_id("reading").filter(has_text="left out")
-        row.get_by_role("button", name="Take in again").or_(row.get_by_role("button").first).first.click()
-        again = row.get_by_role("button", name="Take in again")
+        row.get_by_role("button", name="Put back").or_(row.get_by_role("button").first).first.click()
+        again = row.get_by_role("button", name="Put back")
         if again.is_visible():
             again.click()
         self.assertIn("does not fit", self.verdict())
@@ -247,7 +247,7 @@ class Fitting(Reads):
 class Guarding(Reads):
     def test_a_frame_that_sprang_stops_the_job(self) -> None:
         page = self.sheet(TENDER, "Rear left")
-        self.tab("Guards")
+        self.tab("Check dimensions")
         guard = next(one for one in self.stored(TENDER)["guards"] if one["name"] == "diagonal, right front")
         field = page.get_by_label("diagonal, right front, after")
         field.fill(f"{np.mean(guard['before']) - 3.5:.1f}")
@@ -262,7 +262,7 @@ class Guarding(Reads):
 
     def test_two_picked_places_are_guarded_and_read_before(self) -> None:
         page = self.sheet(HERON)
-        self.tab("Guards")
+        self.tab("Check dimensions")
         page.get_by_role("button", name=re.compile("^Guard diagonal, left front")).click()
         field = page.get_by_label("The new guard, before")
         field.fill("1441.5")
@@ -327,7 +327,7 @@ class Away(Reads):
 class Seen(Reads):
     def test_axe_finds_nothing_on_any_tab(self) -> None:
         page = self.sheet(HERON)
-        for name in ("Readings", "Next", "Square", "Guards", "Photos", "Marks", "Take in"):
+        for name in ("Readings", "Next", "Square", "Check dimensions", "Photos", "Marks", "Apply to job"):
             page.get_by_role("tab", name=re.compile(f"^{name}")).click()
             self.settle()
             self.assert_accessible(f"Survey, {name}")

@@ -109,7 +109,7 @@ class Unsaved(Bench):
         self.watch(self.page)
         self.sign_in()
         self.open_job(HERON)
-        self.page.get_by_role("button", name="Take them up here").click()
+        self.page.get_by_role("button", name="Continue here").click()
         self.assertEqual(self.held(), "431.0")
         self.page.get_by_text("with unsaved changes").wait_for()
         self.page.get_by_role("button", name="Undo").click()
@@ -140,7 +140,7 @@ class Unsaved(Bench):
         self.page.reload()
         self.page.get_by_text("this version cannot show").wait_for()
         self.page.get_by_test_id("verdict").wait_for()
-        self.page.get_by_role("button", name="Put them away").click()
+        self.page.get_by_role("button", name="Discard them").click()
         self.page.get_by_text("this version cannot show").wait_for(state="detached")
 
     def test_signed_out_is_said_as_that_and_one_signs_in_where_one_stands(self) -> None:

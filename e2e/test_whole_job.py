@@ -70,7 +70,7 @@ class WholeJob(Bench):
         self.typed("Height to be set", "8")
         # The rocker: a little rising, taken from the short list.
         self.sheet("Rocker")
-        self.typed("Damper per wheel", "0.7")
+        self.typed("Damper ÷ wheel", "0.7")
         self.typed("Rise from droop to bump", "4")
         page.get_by_role("button", name="Search", exact=True).click()
         listed = page.get_by_role("region", name="The short list")

@@ -195,7 +195,7 @@ def _coil_solid(
             measures="length",
         )
     mark = "good" if left >= good else "warning" if left >= rules.coil_left_mm else "fault"
-    words = f"The {called} has {{left}} before it is solid at full bump" + (
+    words = f"The {called} has {{left}} before coil bind at full bump" + (
         "." if mark == "good" else "; {good} is wanted."
     )
     return Finding(

@@ -235,13 +235,16 @@ def _manners(facts: Facts, room: Room) -> tuple[list[Sentence], list[Sentence]]:
     spring = ", a coil of {rate}" if facts.rate is not None else ""
     if facts.ratio >= DIRECT:
         good.append(
-            Sentence(f"{{ratio}} damper per wheel{spring}: the damper sees nearly all of the travel.", told)
+            Sentence(
+                f"Motion ratio {{ratio}} (damper ÷ wheel){spring}: the damper sees nearly all of the travel.",
+                told,
+            )
         )
     elif facts.ratio < INDIRECT:
-        words = f"Only {{ratio}} damper per wheel{spring}: stiff spring, and the mounts carry the more."
+        words = f"Motion ratio only {{ratio}} (damper ÷ wheel){spring}: stiff spring, higher mount loads."
         bad.append(Sentence(words, told))
     else:
-        good.append(Sentence(f"{{ratio}} damper per wheel{spring}.", told))
+        good.append(Sentence(f"Motion ratio {{ratio}} (damper ÷ wheel){spring}.", told))
     change = {"change": Quantity(abs(facts.change), "share")}
     if facts.change > RISES:
         good.append(Sentence("It stiffens toward bump: the ratio rises {change} from droop.", change))

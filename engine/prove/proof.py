@@ -305,7 +305,9 @@ def verdict(proof: Proof) -> tuple[str, Sentence]:
             "Nothing is cycled or weighed yet: jack it with the springs out, and read it."
         )
     gates = (
-        f"{len(open_gates)} gates are open before it may be welded out" if open_gates else "every gate is met"
+        f"{len(open_gates)} {'gate' if len(open_gates) == 1 else 'gates'} open before it may be welded out"
+        if open_gates
+        else "every gate is met"
     )
     return mark, Sentence("; ".join([*parts, gates]) + ".", told, tuple(names))
 

@@ -51,5 +51,5 @@ def less_travel(finding: Finding, solved: SolvedStation) -> list[Knob]:
         return station.model_copy(update={"travel": changed})
 
     most = getattr(solved.station.travel, way)
-    say = said(f"Want {{by}} less {way}.")
+    say = said(f"Reduce the {way} target by {{by}}.")
     return [Knob(turn=turn, say=say, step=1.0, most=most, fine=0.1, ways=(-1,))]

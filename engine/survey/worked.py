@@ -214,14 +214,14 @@ def _verdict(worked: WorkedSurvey) -> tuple[str, Sentence]:
     told = {}
     if len(held):
         told["within"] = length(float(np.sqrt((held**2).mean())))
-        words = f"{_count(many - loose, 'place stands', 'places stand')} to ±{{within}}"
+        words = f"{_count(many - loose, 'point located', 'points located')} to ±{{within}}"
     else:
-        words = "No place stands yet"
+        words = "No point is located yet"
     words += f" by {_count(taken, 'reading', 'readings')}"
     if suspects:
         words += f"; {_count(suspects, 'reading does', 'readings do')} not fit"
     if loose:
-        words += f"; {_count(loose, 'place is', 'places are')} still loose"
+        words += f"; {_count(loose, 'point', 'points')} not located yet"
     mark = "fault" if suspects else "warning" if loose else "good"
     return mark, Sentence(words + ".", told)
 

@@ -63,7 +63,7 @@ def sweep_csv(solved: SolvedStation) -> str:
     head = ["travel mm", "reached", "wheel force N", "wheel rate N/mm"]
     for unit in rows.units:
         said = spoken(unit)
-        head += [f"{said} length mm", f"{said} damper per wheel", f"{said} force N"]
+        head += [f"{said} length mm", f"{said} motion ratio (damper ÷ wheel)", f"{said} force N"]
     for name in rows.wheels:
         head += [f"{spoken(name)} camber deg", f"{spoken(name)} toe deg"]
     head += [f"{spoken(point)} {axis} mm" for point in solved.linkage.index for axis in "xyz"]

@@ -212,9 +212,10 @@ def list_removed(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 @router.post("/import", response={201: JobLine, 413: Refusal, 422: Refusal}, operation_id="importProject")
-def import_file(request: HttpRequest) -> Status[Any]:
-    """Take the request's body, a project file, in as a new job."""
-    job = import_project(request.user, request.body)
+def import_file(request: HttpRequest, started: Annotated[str, Field(max_length=200)] = "") -> Status[Any]:
+    """Take the request's body, a project file, in as a new job; `started` is the arrangement that it was started from."""
+    reason = f"Started from {started.strip()}" if started.strip() else "Imported"
+    job = import_project(request.user, request.body, reason)
     return Status(201, _job_line(job, job.newest(), request.user))
 
 

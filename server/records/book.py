@@ -15,7 +15,7 @@ from server.records.actions.survey import Kept, items_of
 
 Values = dict[str, Any]
 KINDS = {
-    "revision": "Drawn",
+    "revision": "Design saved",
     "reading": "Read",
     "mark": "Marked",
     "photo": "Pictured",

@@ -314,7 +314,7 @@ def _part_words(part: Made) -> str:
     )
     weak = part.weakest
     bears = (
-        f"  Weakest: {weak.what}, {weak.factor:.1f} times its load{', ' if weak.case else ''}{weak.case}."
+        f"  Weakest: {weak.what}, safety factor {weak.factor:.1f}{', ' if weak.case else ''}{weak.case}."
         if weak
         else ""
     )

@@ -18,7 +18,7 @@ router = Router(tags=["sizing"])
 
 
 class SuitsOut(Schema):
-    """One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper per wheel."""
+    """One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper ÷ wheel."""
 
     name: str
     unit: str
@@ -38,7 +38,7 @@ class SuitsOut(Schema):
 
 
 class AllRoundOut(Schema):
-    """One damper at every end: the ratio each station would want, and what it has (damper per wheel)."""
+    """One damper at every end: the ratio each station would want, and what it has (damper ÷ wheel)."""
 
     name: str
     wants: dict[str, float]

@@ -81,7 +81,7 @@ class StudyIn(Schema):
 
 
 class StudiedStationOut(Schema):
-    """One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel."""
+    """One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper ÷ wheel."""
 
     spring: float | None = None
     frequency: float | None = None
@@ -126,7 +126,7 @@ class StudyOut(Schema):
 
 
 class StudyProvedOut(Schema):
-    """One station by the general solver: mm, Hz, damper per wheel, mm, faults; or why it does not."""
+    """One station by the general solver: mm, Hz, damper ÷ wheel, mm, faults; or why it does not."""
 
     station: str
     ride: float | None

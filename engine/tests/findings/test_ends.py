@@ -33,7 +33,7 @@ class Bump(unittest.TestCase):
         unit(values, "coilover")["springs"][0]["solid_length"] += 36
         finding = found(values)["first_in_bump"]
         self.assertEqual(finding.mark, "fault")
-        self.assertIn("coil solid", str(finding.what))
+        self.assertIn("coil bind", str(finding.what))
 
     def test_a_damper_that_bottoms_before_the_stop_is_flat_is_said_once(self) -> None:
         values = arm()

@@ -112,7 +112,7 @@ class Survey(TestCase):
                     self.assertAlmostEqual(one, other, places=3)
         self.assertEqual([one["would_be"] for one in headless["readings"]], [None] * len(shown["readings"]))
         self.assertEqual(shown["mark"], "good")
-        self.assertIn("places stand to ±{within}", shown["verdict"]["words"])
+        self.assertIn("points located to ±{within}", shown["verdict"]["words"])
 
     def test_the_headless_command_refuses_in_sentences(self) -> None:
         bad = surveyed()

@@ -97,8 +97,12 @@ function send<T>(path: string, kind: string, body: Blob): Promise<T> {
 }
 
 /** Take a project file in as a new job. */
-export const importProject = (text: Blob) =>
-  send<Shape["JobLine"]>("/api/jobs/import", "application/json", text);
+export const importProject = (text: Blob, started = "") =>
+  send<Shape["JobLine"]>(
+    `/api/jobs/import${started ? `?started=${encodeURIComponent(started)}` : ""}`,
+    "application/json",
+    text,
+  );
 
 /** Read a table of readings, checked but not stored. */
 export const readReadings = (table: Blob) =>

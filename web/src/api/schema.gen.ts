@@ -427,7 +427,7 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Take the request's body, a project file, in as a new job.
+         * @description Take the request's body, a project file, in as a new job; `started` is the arrangement that it was started from.
          */
         post: operations["importProject"];
         delete?: never;
@@ -3719,7 +3719,7 @@ export interface components {
         };
         /**
          * AllRoundOut
-         * @description One damper at every end: the ratio each station would want, and what it has (damper per wheel).
+         * @description One damper at every end: the ratio each station would want, and what it has (damper ÷ wheel).
          */
         AllRoundOut: {
             /** Name */
@@ -3745,7 +3745,7 @@ export interface components {
         };
         /**
          * SuitsOut
-         * @description One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper per wheel.
+         * @description One damper in one place: mm; `moved` mm outward of its chassis end; `wants` and `ratio` damper ÷ wheel.
          */
         SuitsOut: {
             /** Name */
@@ -6118,7 +6118,7 @@ export interface components {
         };
         /**
          * StudiedStationOut
-         * @description One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper per wheel.
+         * @description One station of a vehicle: N/mm, Hz, N·m per degree, mm, damper ÷ wheel.
          */
         StudiedStationOut: {
             /** Spring */
@@ -6209,7 +6209,7 @@ export interface components {
         };
         /**
          * StudyProvedOut
-         * @description One station by the general solver: mm, Hz, damper per wheel, mm, faults; or why it does not.
+         * @description One station by the general solver: mm, Hz, damper ÷ wheel, mm, faults; or why it does not.
          */
         StudyProvedOut: {
             /** Station */
@@ -9830,7 +9830,9 @@ export interface operations {
     };
     importProject: {
         parameters: {
-            query?: never;
+            query?: {
+                started?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

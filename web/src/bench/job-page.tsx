@@ -288,7 +288,7 @@ function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {
   const fault = its.some((finding) => finding.mark === "fault");
   return (
     <span
-      className={`inline-flex min-w-6 items-center justify-center px-1 text-sm font-bold text-white ${fault ? "bg-[#a8201a]" : "rounded-full bg-[#9a5b00]"}`}
+      className={`relative inline-flex min-w-6 items-center justify-center px-1 text-sm font-bold text-white ${fault ? "bg-[#a8201a]" : "rounded-full bg-[#9a5b00]"}`}
     >
       {its.length}
       <span className="sr-only">{its.length === 1 ? " finding" : " findings"} to look at</span>
@@ -309,7 +309,7 @@ function Recovered({ hand, newest }: { hand: DraftInHand; newest: number }) {
         {behind && ` They stand on revision ${hand.draft.base}; revision ${newest} has been saved since.`}
       </p>
       <button type="button" className="press" onClick={hand.discard}>
-        Put them away
+        Discard them
       </button>
     </div>
   );

@@ -24,14 +24,14 @@ export function Offers({ job, user, hand }: { job: string; user: string; hand: D
             putAway(offer.tab);
           }}
         >
-          Take them up here
+          Continue here
         </button>
       )}
       <a className="press" href={fileOf(offer)} download={`unsaved-${offer.tab.slice(0, 8)}.json`}>
         As a file
       </a>
       <button type="button" className="press" onClick={() => putAway(offer.tab)}>
-        Put them away
+        Discard them
       </button>
     </div>
   ));

@@ -43,7 +43,7 @@ const FREE: [keyof Omit<RoomFree, "purpose">, string, string][] = [
 
 const ROOM = [
   ["axle", "A live axle", (layout: Layout) => layout.kind === "axle"],
-  ["corner", "Wheels by themselves", (layout: Layout) => layout.kind === "corner"],
+  ["corner", "Independent", (layout: Layout) => layout.kind === "corner"],
   ["inboard", "No room beside the tyre", (layout: Layout) => layout.inboard],
   ["air", "On air", (layout: Layout) => layout.air],
 ] as const;
@@ -144,7 +144,7 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
               {name}
               <span className="block text-sm text-soft">
                 {hint}
-                {free[key] == null ? ", not said" : ""}
+                {free[key] == null ? ", optional" : ""}
                 {free[key] != null && (
                   <button
                     type="button"

@@ -122,7 +122,7 @@ export function Limits({ document, edit }: Props) {
   return (
     <details className="mt-6 border-t border-rule pt-2">
       <summary className="flex min-h-11 cursor-pointer items-center text-xl font-bold">
-        Limits of taste
+        Preferred limits
         <span className="pl-2 text-base font-normal text-soft">
           {own.length ? `${own.length} of your own` : "all as usual"}
         </span>

@@ -16,9 +16,10 @@ export function NewJob() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({
-    mutationFn: (stations: Station[]) =>
+    mutationFn: ({ stations, from }: { stations: Station[]; from: string }) =>
       importProject(
         new Blob([JSON.stringify({ format: "jugatrix-project", version: 1, name: name.trim(), stations })]),
+        from,
       ),
     onSuccess: async (job) => {
       await queries.invalidateQueries({ queryKey: ["jobs"] });
@@ -78,9 +79,9 @@ export function NewJob() {
           <div className="mt-6">
             <Arrangements
               take="Start with this"
-              onTake={(stations) => {
+              onTake={(stations, layout) => {
                 setAsked(true);
-                if (name.trim()) make.mutate(stations);
+                if (name.trim()) make.mutate({ stations, from: layout.title });
                 else document.getElementById("job-name")?.focus();
               }}
             />

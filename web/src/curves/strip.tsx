@@ -42,7 +42,7 @@ export const Curves = memo(function Curves({ view, units = [], range, travel, on
       <Curve
         {...shared}
         {...shown(trace?.length, "length")}
-        name={main?.kind === "air_spring" ? "Height" : "End to end"}
+        name={main?.kind === "air_spring" ? "Height" : "Eye to eye"}
         unit={`${of}${unit("length")}`}
         values={trace?.length ?? []}
       />
@@ -50,7 +50,7 @@ export const Curves = memo(function Curves({ view, units = [], range, travel, on
         {...shared}
         {...shown(trace?.motion_ratio, "ratio")}
         name="Motion ratio"
-        unit={`${of}${main?.kind === "air_spring" ? "bag" : main?.kind === "spring" ? "spring" : "damper"} per wheel`}
+        unit={`${of}${main?.kind === "air_spring" ? "bag" : main?.kind === "spring" ? "spring" : "damper"} ÷ wheel`}
         values={trace?.motion_ratio ?? []}
       />
       <Curve

@@ -28,7 +28,7 @@ export function Judged({ findings, remedies, change, onTravel, onLook = onTravel
       />
       {children}
       <Findings
-        title="These are well"
+        title="Checks passed"
         findings={findings.filter((finding) => finding.mark === "good")}
         onTravel={onTravel}
       />

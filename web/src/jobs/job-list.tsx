@@ -146,7 +146,7 @@ function ImportButton() {
         disabled={take.isPending}
       >
         <FileUp size={18} aria-hidden />
-        {take.isPending ? "Reading …" : "Take in a project file"}
+        {take.isPending ? "Reading …" : "Import a project file"}
       </button>
       <input
         ref={picker}

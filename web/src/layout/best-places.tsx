@@ -49,7 +49,7 @@ export function BestPlaces({
             <div className="min-w-0 flex-1 text-sm leading-snug">
               <p className="font-semibold">{WISHES[one.wish] ?? one.wish}</p>
               <p>
-                {number(one.ratio, "ratio")} per wheel
+                {number(one.ratio, "ratio")} ÷ wheel
                 {one.left !== null && `, ${quantity(one.left, "length")} of damper left`},{" "}
                 {quantity(one.lost, "share")} lost to lean
                 {one.clear !== null && `, nearest thing ${quantity(one.clear, "length", 0)}`}

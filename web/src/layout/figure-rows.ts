@@ -66,8 +66,8 @@ export function unitRows(
       who,
       value: ratio === null ? "–" : number(ratio, "ratio"),
       note: ratio
-        ? `${what} per wheel · ${number(1 / ratio, "ratio", 2)} wheel per ${what}${rise === null ? "" : ` · ${saidRise(rise, number)}`}`
-        : `${what} per wheel`,
+        ? `${what} ÷ wheel · ${number(1 / ratio, "ratio", 2)} wheel ÷ ${what}${rise === null ? "" : ` · ${saidRise(rise, number)}`}`
+        : `${what} ÷ wheel`,
       id: `ratio-${part.name}`,
     });
   }
@@ -77,11 +77,11 @@ export function unitRows(
       who,
       value: number(lean.installed_angle, "angle", 1),
       unit: "°",
-      note: `at ride: ${number(100 * lean.path_share, "ratio", 1)} % of its eye's path squeezes it`,
+      note: `at ride: ${number(100 * lean.path_share, "ratio", 1)} % of its movement goes into the damper`,
       id: `lean-${part.name}`,
     });
   rows.push({
-    what: part.kind === "air_spring" ? "Height" : "End to end",
+    what: part.kind === "air_spring" ? "Height" : "Eye to eye",
     who,
     value: length === null ? "–" : number(length, "length"),
     unit: unit("length"),

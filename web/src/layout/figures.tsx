@@ -65,7 +65,7 @@ export function RideFigures({ view, tape }: { view: StationView; tape?: TapeSpre
       </dl>
       <p className="min-h-5 pt-1 text-sm text-soft">
         {tape?.ride_travel &&
-          `Small: between what nine in ten come out, places measured to ${quantity(tape.tape, "length")}.`}
+          `Small figures: 90 % range, places measured to ${quantity(tape.tape, "length")}.`}
       </p>
     </section>
   );

@@ -199,7 +199,7 @@ export function PlacingPanel(props: Props) {
         </div>
         {placing && (
           <p className="pt-1 text-sm text-soft">
-            Green: the damper has stroke left at both ends. Lines: motion ratio, damper per wheel.
+            Green: the damper has stroke left at both ends. Lines: motion ratio, damper ÷ wheel.
           </p>
         )}
         {placing && (
@@ -256,7 +256,7 @@ function Facts({ place }: { place: Shape["PlacedOut"] }) {
   const { quantity, number } = useUnits();
   const lost = 1 - place.in_line;
   const rows: [string, string, boolean][] = [
-    ["Motion ratio, damper per wheel", number(place.ratio, "ratio"), false],
+    ["Motion ratio, damper ÷ wheel", number(place.ratio, "ratio"), false],
     ["Stroke used", quantity(place.used, "length"), false],
   ];
   if (place.left_in_bump !== null && place.left_in_droop !== null) {

@@ -112,7 +112,7 @@ export function Slide({ document, index, station, unit, end, way, change }: Prop
           <p className="pt-1 text-sm text-soft">
             {spoken(end)}
             {both ? " and the other end" : ""}, both sides of an axle alike; lengths in {unit_("length")}.
-            Ratio: {spoken(unit)} per wheel, then the wheel rate, where it stands, and its part in roll.
+            Ratio: {spoken(unit)} ÷ wheel, then the wheel rate, where it stands, and its part in roll.
           </p>
         </div>
       )}

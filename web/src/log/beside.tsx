@@ -273,7 +273,7 @@ function Table({ left, right, travel }: { left: Side; right: Side; travel: numbe
   const units = [...new Set([left, right].flatMap((side) => Object.keys(side.view?.units ?? {})))];
   for (const name of units) {
     add(
-      `End to end at the Jack, ${spoken(name)}`,
+      `Eye to eye at the Jack, ${spoken(name)}`,
       "length",
       at((side) => side.view?.units[name]?.length),
     );
@@ -282,7 +282,7 @@ function Table({ left, right, travel }: { left: Side; right: Side; travel: numbe
       .find((unit) => unit.name === name)?.kind;
     if (kind && ["strap", "bump_stop", "bar"].includes(kind)) continue;
     add(
-      `Motion ratio at the Jack, ${spoken(name)} per wheel`,
+      `Motion ratio at the Jack, ${spoken(name)} ÷ wheel`,
       "ratio",
       at((side) => side.view?.units[name]?.motion_ratio),
     );

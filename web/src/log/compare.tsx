@@ -53,7 +53,7 @@ function nameOf(key: string): [string, Dimension] {
   const known = NAMES[key];
   if (known) return known;
   const [what = "", one = "", two = ""] = key.split(":");
-  if (what === "motion_ratio") return [`Motion ratio at ride, ${one}, damper per wheel`, "ratio"];
+  if (what === "motion_ratio") return [`Motion ratio at ride, ${one}, damper ÷ wheel`, "ratio"];
   return [`${spoken(what)} in ${one}, ${spoken(two)}`, "travel"];
 }
 

@@ -182,7 +182,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                         <span key={station.name}>
                           {k > 0 && ", "}
                           <a
-                            className="underline"
+                            className="inline-flex min-h-11 items-center underline"
                             href={`/api/jobs/${job}/revisions/${revision}/build-sheet.pdf?paper=${paper}&station=${encodeURIComponent(station.name)}`}
                           >
                             {station.name}
@@ -349,9 +349,9 @@ function PartList({ parts, onPick }: { parts: Part[]; onPick: (key: string) => v
               </span>
               <span className="block text-sm text-soft">
                 {one.station}
-                {one.proposed ? "" : ", as chosen"}
+                {one.proposed ? "" : ", customised"}
                 {one.weakest
-                  ? `, bears ${one.weakest.factor < 100 ? one.weakest.factor.toFixed(1) : "over 100"} ×`
+                  ? `, safety factor ${one.weakest.factor < 100 ? one.weakest.factor.toFixed(1) : "over 100"}`
                   : ""}
               </span>
             </span>

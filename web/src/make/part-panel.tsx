@@ -103,7 +103,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       <p className="text-sm text-soft">
         {part.station}
         {part.hands === 2 ? `, ${part.count} a side` : ""}
-        {part.proposed ? "; proposed from stock" : chosen ? "; as chosen" : ""}
+        {part.proposed ? "; proposed from stock" : chosen ? "; customised" : ""}
       </p>
       <Said part={part} change={change} />
       <div className="flex flex-wrap gap-1 py-2">
@@ -114,7 +114,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
             className="press px-3 text-sm"
             onClick={() => change((now) => choose(now, choice))}
           >
-            Take it as it is
+            Lock this design
           </button>
         )}
         {choice && part.kind === "rod" && (
@@ -140,7 +140,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
             }}
           >
             {["rod", "plate", "tab", "cup", "adapter"].includes(part.kind)
-              ? "Propose it again"
+              ? "Back to suggestion"
               : "Take it out"}
           </button>
         )}
@@ -152,7 +152,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       <Stacks stacks={part.stacks} />
       {part.checks.length > 0 && (
         <section aria-label="What it bears" className="pt-3">
-          <h3 className="font-semibold">Bears so many times its load</h3>
+          <h3 className="font-semibold">Safety factor at peak load</h3>
           <ul>
             {part.checks.map((check) => (
               <li key={check.what} className="flex justify-between gap-3 border-b border-rule py-1">

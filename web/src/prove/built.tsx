@@ -90,7 +90,7 @@ export function AsBuilt({ document, hand, survey, proof, station }: Props) {
         )}
         {cycle.built.length > 0 && (
           <div className="flex justify-between gap-3 border-b border-rule py-1">
-            <dt>Damper per wheel, through the cycle</dt>
+            <dt>Motion ratio (damper ÷ wheel), through the cycle</dt>
             <dd className="text-right font-bold">
               {number(Math.min(...cycle.built.map((row) => row.ratio)), "ratio")} to{" "}
               {number(Math.max(...cycle.built.map((row) => row.ratio)), "ratio")}

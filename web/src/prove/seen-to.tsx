@@ -31,7 +31,7 @@ export function SeenTo({ hand, what, station }: Props) {
       <p>{what}</p>
       {seen ? (
         <p className="flex items-center gap-1 pt-1 font-semibold">
-          <ShieldCheck size={16} aria-hidden /> Seen to today
+          <ShieldCheck size={16} aria-hidden /> Checked today
           {seen.body.by ? ` by ${seen.body.by}` : ""}
         </p>
       ) : (
@@ -47,7 +47,7 @@ export function SeenTo({ hand, what, station }: Props) {
             })
           }
         >
-          It is all seen to
+          All checked
         </button>
       )}
     </div>

@@ -126,7 +126,7 @@ export function Weighing({ job, document, hand, proof }: Props) {
                           ? ""
                           : `${quantity(turn.left_after, turn.what === "pressure" ? "pressure" : "length")} of adjustment left that way`}
                         {Math.abs(turn.learnt - 1) > 0.02
-                          ? `, a turn does ${number(turn.learnt, "ratio", 2)} of what it should`
+                          ? `, each turn moves it ${number(Math.abs(turn.learnt - 1) * 100, "ratio", 0)} % ${turn.learnt > 1 ? "more" : "less"} than calculated`
                           : ""}
                       </span>
                     </span>

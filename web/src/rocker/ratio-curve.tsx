@@ -50,7 +50,7 @@ export function RatioCurve({ now, ghost, target, travel, ride, onTravel, pulls, 
         // biome-ignore lint/a11y/useKeyWithClickEvents: the Jack is worked by keyboard; this is a shortcut to it
         <svg
           role="img"
-          aria-label="Motion ratio over wheel travel, damper per wheel"
+          aria-label="Motion ratio over wheel travel, damper ÷ wheel"
           width={size.width}
           height={size.height}
           className="absolute inset-0 cursor-pointer text-ink"
@@ -61,7 +61,7 @@ export function RatioCurve({ now, ghost, target, travel, ride, onTravel, pulls, 
           }}
         >
           <text x={10} y={16} fontSize={13} fontWeight={600}>
-            Motion ratio, damper per wheel
+            Motion ratio, damper ÷ wheel
           </text>
           {marks(...ends(y), 4, "ratio").map((tick) => (
             <g key={tick.value}>

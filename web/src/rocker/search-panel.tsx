@@ -1,6 +1,5 @@
 import type { Project, Station } from "../api/client";
 import { Fold } from "../bench/fold";
-import { useUnits } from "../quantity/units";
 import type { Look, Rocker } from "./plane";
 import type { Searching, Solution, Targets } from "./search";
 import { ShortList, Sketches } from "./short-list";
@@ -38,10 +37,8 @@ export function SearchPanel({
   onTry,
   onTake,
 }: SearchProps) {
-  const { number } = useUnits();
   const { search, run, stop, trouble } = searching;
   const stale = search.of !== null && (search.of.document !== document || search.of.targets !== targets);
-  const best = search.found[0];
   const asked = (
     <TargetsPanel
       station={station}
@@ -75,9 +72,6 @@ export function SearchPanel({
         <p role="status" className="text-sm leading-tight" data-testid="search-status">
           {search.tried > 0 &&
             `${search.tried.toLocaleString("en-GB")} rockers tried, ${search.fit.toLocaleString("en-GB")} fit the room and take the whole travel.`}
-          {search.running &&
-            best &&
-            ` Best so far misses its targets by ${number(Math.sqrt(best.score), "ratio", 2)}.`}
         </p>
       </div>
       {search.running && (

@@ -39,7 +39,7 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
         const trait = traitOf(NEAREST[one.target] ?? "");
         return (
           <p key={one.target} className="mt-1 border-l-4 border-warning pl-2 text-sm">
-            In this room nothing meets {MISSES[one.target] ?? one.target} beside the rest.
+            No rocker in this space meets every target: {MISSES[one.target] ?? one.target} is missed.
             {one.nearest !== null &&
               trait &&
               ` The nearest is ${quantity(one.nearest, trait.dimension, trait.digits)}`}
@@ -57,7 +57,7 @@ export function ShortList({ short, rocker, look, tried, onTry, onTake }: Props) 
             <Card key={Object.values(solution.points).join()} {...{ rocker, look, mine }} its={solution}>
               <p className="pt-1 text-sm">
                 {solution.faults + solution.warnings === 0
-                  ? "Nothing to look at."
+                  ? "No warnings."
                   : `${toLookAt(solution)} with it.`}{" "}
                 {givesUp(solution)}
               </p>
@@ -99,7 +99,7 @@ export function Sketches({ sketches, rocker, look }: { sketches: Sketch[]; rocke
         {sketches.map((sketch, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a place in the list, whose rocker changes under the hand
           <Card key={k} {...{ rocker, look }} mine={k === 0} its={sketch}>
-            <p className="pt-1 text-sm">{givesUp(sketch) || "It gives up nothing that was asked."}</p>
+            <p className="pt-1 text-sm">{givesUp(sketch) || "Meets everything that was asked."}</p>
           </Card>
         ))}
       </ol>
@@ -109,7 +109,7 @@ export function Sketches({ sketches, rocker, look }: { sketches: Sketch[]; rocke
 
 const givesUp = ({ misses }: Sketch): string => {
   const gives = Object.entries(misses).filter(([, miss]) => Math.abs(miss) > 1);
-  return gives.length ? `It gives up ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.` : "";
+  return gives.length ? `Misses ${gives.map(([name]) => MISSES[name] ?? name).join(" and ")}.` : "";
 };
 
 /** One rocker of a list: its drawing and what it is compared by. */

@@ -110,10 +110,10 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
   );
   return (
     <section aria-label="What it is to do">
-      <Row className={ROW} name="It is to give" hint="where the wheel should stand">
+      <Row className={ROW} name="Design for" hint="at ride height">
         <select
           className="entry w-full"
-          aria-label="It is to give"
+          aria-label="Design for"
           value={kind}
           onChange={(event) => {
             const next = event.target.value as Kind;
@@ -129,9 +129,9 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
       </Row>
       {kind === "ratio" && (
         <>
-          {field("Damper per wheel", "", ratio, "ratio", (value) => set({ ratio: value }), ratioFault)}
+          {field("Damper ÷ wheel", "", ratio, "ratio", (value) => set({ ratio: value }), ratioFault)}
           {field(
-            "Wheel per damper",
+            "Wheel ÷ damper",
             "the same, the other way up",
             ratio ? 1 / ratio : 0,
             "ratio",
@@ -176,7 +176,7 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
         />
         Ratio runs straight between droop and bump
       </label>
-      <Row className={ROW} name="Rod to its arm" hint="two schools">
+      <Row className={ROW} name="Rod to its arm">
         <select
           className="entry w-full"
           aria-label="Rod to its arm"
@@ -240,4 +240,4 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
 
 const positive = (value: number) => (value > 0 ? null : "It is more than nothing.");
 const ratioFault = (value: number) =>
-  value > 0.02 && value <= 5 ? null : "Ratios are 0.02 to 5 damper per wheel.";
+  value > 0.02 && value <= 5 ? null : "Ratios are 0.02 to 5, damper ÷ wheel.";

@@ -13,7 +13,7 @@ export const TRAITS: Trait[] = [
   { key: "rod_swing", name: "Rod off square, worst", dimension: "angle", digits: 0 },
   { key: "size", name: "Both arms together", dimension: "length", digits: 0 },
   { key: "change", name: "Rise of the ratio", dimension: "share", digits: 1 },
-  { key: "bow", name: "Bow of the ratio, middle", dimension: "share", digits: 1 },
+  { key: "bow", name: "Deviation from straight, mid-travel", dimension: "share", digits: 1 },
   { key: "ratio", name: "Ratio at ride", dimension: "ratio" },
   { key: "stroke", name: "Stroke used", dimension: "length" },
   { key: "damper_left", name: "Damper left, least", dimension: "length" },

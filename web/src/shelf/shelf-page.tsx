@@ -87,7 +87,7 @@ function Shelf() {
             <UnitsMenu />
             <a className="press" href="/api/parts/shelf.csv" download>
               <Download size={18} aria-hidden />
-              Take out as CSV
+              Export CSV
             </a>
             <button
               type="button"
@@ -96,7 +96,7 @@ function Shelf() {
               onClick={() => picker.current?.click()}
             >
               <FileUp size={18} aria-hidden />
-              {take.isPending ? "Reading …" : "Take a CSV in"}
+              {take.isPending ? "Reading …" : "Import CSV"}
             </button>
             <input
               ref={picker}

@@ -65,7 +65,7 @@ export function Dampers({ document, index, settled, change }: Props) {
             <td className="px-2">
               {number(one.wants, "ratio", 2)}
               <span className="block text-sm font-normal text-soft">
-                damper per wheel, has {number(one.ratio, "ratio", 2)}
+                damper ÷ wheel, has {number(one.ratio, "ratio", 2)}
               </span>
             </td>
             <td className="px-2 text-left text-sm whitespace-normal!">
@@ -87,7 +87,7 @@ export function Dampers({ document, index, settled, change }: Props) {
         <div className="overflow-x-auto">
           <h3 className="pt-3 font-semibold">The same all round</h3>
           <p className="text-sm text-soft">
-            The mean ratio, damper per wheel, that would use each up at every station; what it has now in
+            The mean ratio, damper ÷ wheel, that would use each up at every station; what it has now in
             brackets.
           </p>
           <table className="mt-1 w-full min-w-[480px] border-collapse text-right">

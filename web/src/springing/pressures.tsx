@@ -47,7 +47,7 @@ export function BagShelf({
         cells={(option) => (
           <>
             <td className="px-2">
-              {option.pressure === null ? "holds it nowhere" : quantity(option.pressure, "pressure")}
+              {option.pressure === null ? "cannot hold it" : quantity(option.pressure, "pressure")}
             </td>
             <td className={`px-2 ${(option.share ?? 0) > 1 ? "text-fault" : ""}`}>
               {option.share === null ? "not rated" : quantity(option.share, "share")}
@@ -101,7 +101,7 @@ export function PressureTable({ document, index, settled, onPressure }: Props) {
           <>
             {option.ride === null ? (
               <td className="px-2 text-soft" colSpan={3}>
-                holds it nowhere in its travel
+                bottoms or tops out
               </td>
             ) : (
               <>

@@ -145,7 +145,7 @@ function Setting({
       <span className="block text-sm text-soft">
         {same
           ? "as it is"
-          : `${by > 0 ? "+" : "−"}${quantity(Math.abs(by), dimension)}${there === false ? ", not there" : there ? ", is there" : ""}`}
+          : `${by > 0 ? "+" : "−"}${quantity(Math.abs(by), dimension)}${there === false ? ", out of reach" : there ? ", within reach" : ""}`}
       </span>
       {there === false && <span className="sr-only">More than there is to turn</span>}
       {!same && set && (

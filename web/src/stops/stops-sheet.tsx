@@ -75,7 +75,7 @@ export function StopsSheet({ document, index, solved, hand, travel, onTravel }: 
             <Order view={view} way="droop" onTravel={onTravel} tape={tape} />
             {tape && tape.ends.length > 0 && (
               <p className="border-b border-rule py-2 text-sm text-soft">
-                Small: between what nine in ten come out, places measured to {quantity(tape.tape, "length")}.
+                Small figures: 90 % range, places measured to {quantity(tape.tape, "length")}.
               </p>
             )}
             <WhatIf

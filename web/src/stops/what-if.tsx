@@ -127,7 +127,7 @@ export function WhatIf({ station, tried, onTried, onKeep }: Props) {
               <Slider.Thumb
                 aria-label={`What if, ${trial.name}`}
                 aria-valuetext={said}
-                className="block h-9 w-6 border-2 border-jet bg-marker"
+                className="flex h-11 w-11 items-center justify-center before:block before:h-9 before:w-6 before:border-2 before:border-jet before:bg-marker before:content-['']"
               />
             </Slider.Root>
           </div>

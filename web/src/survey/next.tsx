@@ -94,7 +94,7 @@ function Worth({
         </p>
         <p className="text-sm text-soft">
           {one.now === null
-            ? `loose now${one.then === null ? ", and still a little after" : `, ±${told(one.then)} after`}`
+            ? `not located now${one.then === null ? "; better after" : `, ±${told(one.then)} after`}`
             : `±${told(one.now)} now, ±${told(one.then ?? one.now)} after`}
           . About {quantity(one.would_be, words.dimension)}.
         </p>

@@ -134,7 +134,7 @@ function Row({
               className="press press-main px-3 text-sm"
               onClick={() => onPut({ ...reading, values: [Math.round((told.mended ?? 0) * 100) / 100] })}
             >
-              Mend to {quantity(told.mended, words.dimension)}
+              Correct to {quantity(told.mended, words.dimension)}
             </button>
           )}
           {suspect && (
@@ -148,7 +148,7 @@ function Row({
                 })
               }
             >
-              Keep, to ±{quantity(Math.abs(told?.residual ?? 0), words.dimension)}
+              Keep as rough (±{quantity(Math.abs(told?.residual ?? 0), words.dimension)})
             </button>
           )}
           {reading.left_out ? (
@@ -157,7 +157,7 @@ function Row({
               className="press px-3 text-sm"
               onClick={() => onPut({ ...reading, left_out: false })}
             >
-              Take in again
+              Put back
             </button>
           ) : (
             <button
@@ -220,7 +220,7 @@ function InAndOut({ job, hand }: { job: string; hand: SurveyInHand }) {
         Readings as CSV
       </a>
       <button type="button" className="press px-3 text-sm" onClick={() => file.current?.click()}>
-        <FileUp size={18} aria-hidden /> Take a CSV in
+        <FileUp size={18} aria-hidden /> Import CSV
       </button>
       <input
         ref={file}

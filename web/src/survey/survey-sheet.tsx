@@ -303,7 +303,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
             },
             {
               value: "guards",
-              name: "Guards",
+              name: "Check dimensions",
               room: "px-3",
               body: (
                 <Guards
@@ -331,7 +331,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
             },
             {
               value: "take",
-              name: "Take in",
+              name: "Apply to job",
               room: "px-3",
               body: <Take document={document} survey={survey} suspects={suspects} onTake={onTake} />,
             },
@@ -382,7 +382,7 @@ function Last({
     : its.asked
       ? say(its.asked)
       : unchecked
-        ? "Taken. Nothing checks it yet."
+        ? "Saved. Not cross-checked yet."
         : `Taken. It fits to ${quantity(Math.abs(its.residual ?? 0), dimension)}.`;
   return (
     <button

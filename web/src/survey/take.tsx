@@ -87,7 +87,7 @@ export function Take({ document, survey, suspects, onTake }: Props) {
               </dd>
               {Object.entries(effect.after.ratios).map(([unit, ratio]) => (
                 <div key={unit} className="contents">
-                  <dt>{spoken(unit)}, damper per wheel</dt>
+                  <dt>{spoken(unit)}, motion ratio (damper ÷ wheel)</dt>
                   <dd className="text-right">
                     {number(effect.before?.ratios[unit] ?? ratio, "ratio", 3)} →{" "}
                     <strong>{number(ratio, "ratio", 3)}</strong>
