@@ -30,13 +30,26 @@ def height_knobs(station: Station, name: str | None) -> list[Knob]:
         unit = sprung[0]
     if isinstance(unit, Coilover):
         words = ("Add {by} of preload on the {0}.", "Take {by} of preload out of the {0}.")
-        return [unit_knob(station, unit.name, _preload, words, 80.0)]
+        found = [unit_knob(station, unit.name, _preload, words, 80.0)]
+        if unit.perch is not None:
+            # What the perch has no thread left for another length of spring gives, the perch staying where it is.
+            other = (
+                "Fit a spring {by} longer of the same rate on the {0}, its perch as it stands.",
+                "Fit a spring {by} shorter of the same rate on the {0}, its perch as it stands.",
+            )
+            found.append(unit_knob(station, unit.name, _longer_in_place, other, 80.0))
+        return found
     words = ("Fit a spring {by} longer.", "Fit a spring {by} shorter.")
     return [unit_knob(station, unit.name, _free_length, words, 150.0)]
 
 
 def _preload(unit: Coilover, x: float) -> dict[str, Any]:
     return seated(unit, preload=added(unit.preload, x))
+
+
+def _longer_in_place(unit: Coilover, x: float) -> dict[str, Any]:
+    longer = with_spring(unit, 0, free_length=added(unit.springs[0].free_length, x))
+    return seated(unit, longer["springs"], added(unit.preload, x))
 
 
 def _free_length(unit: Coilover | SpringUnit, x: float) -> dict[str, Any]:

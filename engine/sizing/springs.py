@@ -23,6 +23,7 @@ from engine.station.solved import SolvedStation, solve_again
 
 STEPS_N_PER_MM = ((40.0, 2.5), (100.0, 5.0), (300.0, 10.0), (float("inf"), 25.0))
 EACH_SIDE = 4
+STEP_MM = 5.0  # between the lengths that coils are had in
 USUAL_HZ = (1.0, 2.0)  # where nobody has said what it is for
 
 
@@ -82,7 +83,8 @@ def spring_options(
 ) -> tuple[SpringOption, ...]:
     """Return what generic steps of rate, and coils on the shelf, would do, from softer to stiffer.
 
-    None without a coilover of known rate. A generic rate keeps today's lengths, and a stack its shares.
+    None without a coilover of known rate. A generic rate keeps today's length where the perch takes it, else it has one
+    that does; a stack keeps its shares.
     """
     coilovers = [unit for unit in solved.station.units if isinstance(unit, Coilover)]
     if (
@@ -141,6 +143,10 @@ def _option(
     station = with_springs(solved, coilovers, springs)
     if coil is not None and not now:
         station = _brought(station, coilovers, coil)
+    elif not now:
+        station = station.model_copy(
+            update={"units": [_of_a_length_that_goes_on(unit) for unit in station.units]}
+        )
     tried = solve_again(solved, station)
     left, seat = [], []
     for law in tried.springing.laws:
@@ -188,6 +194,24 @@ def with_springs(
         else:
             units.append(unit)
     return station.model_copy(update={"units": units})
+
+
+def _of_a_length_that_goes_on(unit: AnyUnit) -> AnyUnit:
+    """Return a coilover whose perch would stand past its end with a coil so much longer or shorter that it stands midway.
+
+    A coil that is still to be bought is had in every length, in steps of STEP_MM; of the same rate it is solid in proportion.
+    """
+    if not isinstance(unit, Coilover) or unit.perch is None or min(unit.perch.up, unit.perch.down) >= 0:
+        return unit
+    first, *others = unit.springs
+    longer = STEP_MM * round((unit.perch.down - unit.perch.up) / 2 / STEP_MM)
+    sizes = {
+        "free_length": round(first.free_length + longer, 3),
+        "solid_length": round(first.solid_length * (1 + longer / first.free_length), 3),
+    }
+    if sizes["free_length"] <= STEP_MM:
+        return unit
+    return unit.model_copy(update=seated(unit, [first.model_copy(update=sizes), *others]))
 
 
 def _brought(station: Station, coilovers: list[Coilover], coil: ShelfCoil) -> Station:

@@ -240,7 +240,7 @@ class Cleared(unittest.TestCase):
         unit(values, "coilover")["compressed"] = 20
         values["units"] = [unit(values, "coilover")]
         remedy = self.raise_and_clear(values, "linkage_reach", {"fault"})
-        self.assertIn("less bump", str(remedy.what))
+        self.assertIn("Reduce the bump target", str(remedy.what))
 
     def test_joint_tilt_and_thread(self) -> None:
         values = good("pushrod")

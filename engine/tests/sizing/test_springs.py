@@ -128,6 +128,26 @@ class Options(unittest.TestCase):
             with self.subTest(unit):
                 self.assertEqual(marks[kind], mark)
 
+    def test_a_rate_that_the_perch_cannot_take_in_todays_length_has_one_that_it_can(self) -> None:
+        values = starting_project(layout_named("wishbones-lower"))["stations"][0]
+        number = next(k for k, its in enumerate(values["units"]) if its["kind"] == "coilover")
+        values["units"][number]["perch"] = {"up": 4.0, "down": 4.0}
+        its = solve_station(samples.station(values))
+        before = its.station.units[number]
+        assert isinstance(before, Coilover)
+        longer = 0
+        for option in spring_options(its, RULES):
+            (after,) = option.fitted
+            assert after.perch is not None
+            self.assertGreaterEqual(min(after.perch.up, after.perch.down), 0.0)
+            self.assertIsNone(option.unfit)
+            apart = [sum(s.free_length for s in unit.springs) - unit.preload for unit in (before, after)]
+            self.assertAlmostEqual(after.perch.down, 4.0 - (apart[1] - apart[0]), places=2)
+            by = after.springs[0].free_length - before.springs[0].free_length
+            self.assertAlmostEqual(by % 5.0, 0.0)
+            longer += by != 0
+        self.assertGreater(longer, 2)
+
     def test_no_coilover_no_options(self) -> None:
         self.assertEqual(spring_options(solved("arm-on-air"), RULES), ())
 

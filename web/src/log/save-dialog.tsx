@@ -60,7 +60,17 @@ export function SaveDialog({ job, hand }: Props) {
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content className={PANEL} aria-describedby={undefined}>
+        <Dialog.Content
+          className={PANEL}
+          aria-describedby={undefined}
+          onCloseAutoFocus={(event) => {
+            // Once it is saved the press that opened this has nothing left to do: the sheet is in hand again.
+            if (save.isSuccess || !hand.dirty) {
+              event.preventDefault();
+              document.querySelector<HTMLElement>("nav [aria-current=page]")?.focus();
+            }
+          }}
+        >
           {outdated ? (
             <Conflict
               job={job}

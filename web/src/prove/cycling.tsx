@@ -1,5 +1,5 @@
 import { Printer, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Project, Station } from "../api/client";
 import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
@@ -134,6 +134,12 @@ function Rows({
   const [lengths, setLengths] = useState<Record<string, number>>({});
   const [touched, setTouched] = useState("");
   const [fresh, setFresh] = useState(0);
+  const fields = useRef<HTMLDivElement>(null);
+  // The next thing is the next row: begun, or the last one kept, its first field is in hand.
+  const bare = body.rows.length === 0;
+  useEffect(() => {
+    if (fresh > 0 || bare) fields.current?.querySelector("input")?.focus();
+  }, [fresh, bare]);
   const put = (values: Partial<Cycle>) => hand.put("record", one.key, { ...body, ...values });
   const ready = wheel !== null && units.some((unit) => lengths[unit] !== undefined);
   const keep = () => {
@@ -173,7 +179,7 @@ function Rows({
         rows={body.rows}
         onRow={(row) => put({ rows: [...body.rows, row] })}
       />
-      <div key={fresh} className="grid gap-1 border-y border-rule py-2">
+      <div ref={fields} key={fresh} className="grid gap-1 border-y border-rule py-2">
         <Entry label="Wheel, from as drawn" value={wheel} onCommit={setWheel} />
         {units.map((unit) => (
           <Entry

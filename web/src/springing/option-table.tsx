@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Heads } from "../quantity/heads";
 
 interface Props<T> {
@@ -27,9 +27,19 @@ interface Props<T> {
 /** What may be fitted, side by side: the one there is now marked, each of the others a press away. */
 export function OptionTable<T>(props: Props<T>) {
   const { names, words, options, of, title, under, cells, now, said, onTake, takes, wide } = props;
+  const table = useRef<HTMLTableElement>(null);
+  const [taken, setTaken] = useState("");
+  const fitted = options.find(now);
+  // What was taken has no press any more: its row is in hand instead.
+  useEffect(() => {
+    if (!taken || !fitted || of(fitted) !== taken) return;
+    table.current?.querySelector<HTMLElement>("[data-now]")?.focus();
+    setTaken("");
+  });
   return (
     <div className="overflow-x-auto">
       <table
+        ref={table}
         className="mt-2 w-full border-collapse text-right [&_td]:whitespace-nowrap"
         style={{ minWidth: wide }}
       >
@@ -47,12 +57,17 @@ export function OptionTable<T>(props: Props<T>) {
               {cells(option)}
               <td className="py-1 pl-2">
                 {now(option) ? (
-                  <span className="px-3">{said}</span>
+                  <span data-now tabIndex={-1} className="px-3">
+                    {said}
+                  </span>
                 ) : (
                   <button
                     type="button"
                     className="press px-3"
-                    onClick={() => onTake(option)}
+                    onClick={() => {
+                      setTaken(of(option));
+                      onTake(option);
+                    }}
                     aria-label={`Take ${takes(option)}`}
                   >
                     Take

@@ -158,13 +158,19 @@ function SpringTable({
   const wanted = data.wanted
     ? `${quantity(data.wanted[0] ?? 0, "frequency")} to ${quantity(data.wanted[1] ?? 0, "frequency")} is wanted${data.purpose ? ` for ${data.purpose}` : ""}. `
     : "Say on the Brief what it is for, and the wanted frequencies are marked. ";
+  const longOf = (option: Option) => {
+    const unit = Object.values(option.units)[0] as { springs?: { free_length: number }[] } | undefined;
+    return (unit?.springs ?? []).reduce((sum, spring) => sum + spring.free_length, 0);
+  };
+  const fitted = data.options.find((option) => option.now);
+  const now = fitted ? longOf(fitted) : 0;
   const take = (option: Option) => change((station) => withOption(station, option));
   return (
     <section aria-label="Springs side by side" aria-busy={found.isFetching}>
       <h2 className="pt-4 text-lg">Springs side by side</h2>
       <p className="text-sm text-soft">
-        {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's lengths; one from
-        the shelf brings its own.
+        {wanted}Each is preloaded to stand at the same height. A plain rate keeps today's length where the
+        perch takes it, else it says its own; one from the shelf brings all of itself.
       </p>
       <OptionTable
         wide={560}
@@ -174,8 +180,9 @@ function SpringTable({
         title={(option) => quantity(option.rate, "rate")}
         under={(option) => (
           <>
-            {option.name &&
-              `${option.name}, ${option.stock ? `${option.stock} on the shelf` : "none in stock"}`}
+            {option.name
+              ? `${option.name}, ${option.stock ? `${option.stock} on the shelf` : "none in stock"}`
+              : longOf(option) !== now && `${quantity(longOf(option), "length", 0)} long`}
             {option.unfit && (
               <span className="block max-w-64 whitespace-normal text-fault">✕ {say(option.unfit)}</span>
             )}

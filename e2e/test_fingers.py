@@ -1,0 +1,73 @@
+"""Every sheet of every demo job on a screen, a tablet and a telephone: nothing goes off it sideways, and fingers meet what they press."""
+
+import re
+
+from e2e.bench import Bench
+
+SIZES = ((1280, 800), (820, 1180), (390, 844))
+SHEETS = ("brief", "survey", "layout", "rocker", "springing", "stops", "make", "prove", "log")
+LEAST_PX = 43.5
+
+MEASURE = """() => {
+  const wrong = [];
+  const wide = document.documentElement.scrollWidth - window.innerWidth;
+  if (wide > 1) {
+    const out = [...document.querySelectorAll('body *')].filter(e => {
+      const box = e.getBoundingClientRect();
+      if (!box.width || box.right <= window.innerWidth + 1) return false;
+      for (let up = e.parentElement; up; up = up.parentElement) {
+        const flow = getComputedStyle(up).overflowX;
+        if (flow !== 'visible') return false;
+      }
+      return true;
+    });
+    wrong.push(`${wide} px sideways: ` + out.slice(-2).map(e => e.outerHTML.slice(0, 90)).join(' / '));
+  }
+  const name = e => (e.getAttribute('aria-label') || e.innerText || e.className || '').toString().trim().slice(0, 40);
+  const seen = e => {
+    const box = e.getBoundingClientRect(), style = getComputedStyle(e);
+    return box.width > 0 && box.height > 0 && style.visibility !== 'hidden' && !e.closest('.sr-only') && !e.closest('[inert]');
+  };
+  for (const e of document.querySelectorAll('button, .press, select, [role=slider], [role=tab], input')) {
+    if (!seen(e) || e.closest('svg')) continue;
+    let its = e;
+    if (e.matches('[type=checkbox], [type=radio], [type=file]')) its = e.closest('label') || e;
+    const box = its.getBoundingClientRect();
+    if (box.height < LEAST || box.width < LEAST) wrong.push(`${Math.round(box.width)} × ${Math.round(box.height)} px: ${e.tagName} ${name(e)}`);
+    if (e.matches('input.entry') && e.scrollWidth > e.clientWidth + 1) wrong.push(`${e.scrollWidth - e.clientWidth} px too long for its field: ${name(e)} ${e.value}`);
+  }
+  return wrong;
+}""".replace("LEAST", str(LEAST_PX), 2)
+
+
+class Fingers(Bench):
+    def measured(self, job: str, inches: bool) -> list[str]:
+        page = self.page
+        self.sign_in()
+        page.get_by_role("link", name=re.compile(f"^{job}")).first.click()
+        page.get_by_role("navigation").first.wait_for()
+        path = re.sub(r"/(brief|layout).*$", "", page.url)
+        if inches:
+            page.get_by_role("button", name=re.compile("^(mm|Units)")).first.click()
+        found = []
+        for sheet in SHEETS:
+            page.set_viewport_size({"width": 1280, "height": 800})
+            page.goto(f"{path}/{sheet}")
+            page.locator("main h2, main h3").first.wait_for()
+            for width, height in SIZES:
+                page.set_viewport_size({"width": width, "height": height})
+                self.settle()
+                found += [f"{job} {sheet} at {width}: {one}" for one in page.evaluate(MEASURE)]
+        return found
+
+    def test_the_three_wheeler(self) -> None:
+        self.assertEqual(self.measured("Heron", inches=False), [])
+
+    def test_the_fire_tender(self) -> None:
+        self.assertEqual(self.measured("Hollin", inches=False), [])
+
+    def test_the_library_coach(self) -> None:
+        self.assertEqual(self.measured("Wandering", inches=False), [])
+
+    def test_in_inches(self) -> None:
+        self.assertEqual(self.measured("Hollin", inches=True), [])
