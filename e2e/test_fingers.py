@@ -10,6 +10,7 @@ LEAST_PX = 43.5
 
 MEASURE = """() => {
   const wrong = [];
+  let looked = 0;
   const wide = document.documentElement.scrollWidth - window.innerWidth;
   if (wide > 1) {
     const out = [...document.querySelectorAll('body *')].filter(e => {
@@ -30,13 +31,14 @@ MEASURE = """() => {
   };
   for (const e of document.querySelectorAll('button, .press, select, [role=slider], [role=tab], input')) {
     if (!seen(e) || e.closest('svg')) continue;
+    looked += 1;
     let its = e;
     if (e.matches('[type=checkbox], [type=radio], [type=file]')) its = e.closest('label') || e;
     const box = its.getBoundingClientRect();
     if (box.height < LEAST || box.width < LEAST) wrong.push(`${Math.round(box.width)} × ${Math.round(box.height)} px: ${e.tagName} ${name(e)}`);
-    if (e.matches('input.entry') && e.scrollWidth > e.clientWidth + 1) wrong.push(`${e.scrollWidth - e.clientWidth} px too long for its field: ${name(e)} ${e.value}`);
+    if (e.matches('input.entry.text-right') && e.scrollWidth > e.clientWidth + 1) wrong.push(`${e.scrollWidth - e.clientWidth} px too long for its field: ${name(e)} ${e.value}`);
   }
-  return wrong;
+  return [looked, wrong];
 }""".replace("LEAST", str(LEAST_PX), 2)
 
 
@@ -53,11 +55,13 @@ class Fingers(Bench):
         for sheet in SHEETS:
             page.set_viewport_size({"width": 1280, "height": 800})
             page.goto(f"{path}/{sheet}")
-            page.locator("main h2, main h3").first.wait_for()
+            page.wait_for_function("() => (document.querySelector('main')?.innerText.length ?? 0) > 60")
             for width, height in SIZES:
                 page.set_viewport_size({"width": width, "height": height})
                 self.settle()
-                found += [f"{job} {sheet} at {width}: {one}" for one in page.evaluate(MEASURE)]
+                looked, wrong = page.evaluate(MEASURE)
+                self.assertGreater(looked, 5, f"{job} {sheet} at {width}")
+                found += [f"{job} {sheet} at {width}: {one}" for one in wrong]
         return found
 
     def test_the_three_wheeler(self) -> None:

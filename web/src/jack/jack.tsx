@@ -176,7 +176,7 @@ export const Jack = memo(function Jack({
                   ? "level"
                   : `${articulation > 0 ? "left" : "right"} wheel up ${quantity(Math.abs(articulation), "length")}`
               }
-              className="block h-11 w-6 border-2 border-jet bg-marker"
+              className="flex h-11 w-11 items-center justify-center before:block before:h-11 before:w-6 before:border-2 before:border-jet before:bg-marker before:content-['']"
             />
           </Slider.Root>
         </div>
