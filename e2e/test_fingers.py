@@ -24,6 +24,8 @@ MEASURE = """() => {
     });
     wrong.push(`${wide} px sideways: ` + out.slice(-2).map(e => e.outerHTML.slice(0, 90)).join(' / '));
   }
+  const tall = document.documentElement.scrollHeight - window.innerHeight;
+  if (window.innerWidth >= 1024 && tall > 1) wrong.push(`${tall} px down beside what scrolls by itself`);
   const name = e => (e.getAttribute('aria-label') || e.innerText || e.className || '').toString().trim().slice(0, 40);
   const seen = e => {
     const box = e.getBoundingClientRect(), style = getComputedStyle(e);

@@ -127,7 +127,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         </div>
         <nav
           aria-label="Sheets"
-          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto lg:ml-6 xl:shrink-0"
+          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto max-sm:overflow-y-hidden lg:ml-6 xl:shrink-0"
         >
           {SHEETS.map(([key, name]) => (
             <NavLink

@@ -86,7 +86,7 @@ export function VehicleDrawing({ document, index, edit, onStation }: Props) {
                 />
               ))}
             <Datums lines={lines} x={x} z={z} />
-            <Parts lines={lines} document={document} x={x} z={z} />
+            <Parts lines={lines} document={document} wide={column - 4} x={x} z={z} />
             <text x={size.width - column + 12} y={abreast ? 18 : planTop - ROOM - 8} fontSize={13}>
               From above
             </text>
@@ -242,8 +242,31 @@ function Datums({ lines, x, z }: Drawn) {
   });
 }
 
+const LETTER_PX = 6.6;
+
+/** Words beside a mark: after it, or before it where they would run off the drawing; the last of them only where there is room. */
+function Said({ at, y, words, wide }: { at: number; y: number; words: [string, string]; wide: number }) {
+  const [short, more] = words;
+  const off = 12;
+  const long = (text: string) => text.length * LETTER_PX;
+  const fits = (text: string) => at + off + long(text) <= wide || at - off >= long(text);
+  const said = fits(short + more) ? short + more : short;
+  const before = at + off + long(said) > wide && at - off >= long(said);
+  return (
+    <text
+      x={before ? at - off : at + off}
+      textAnchor={before ? "end" : "start"}
+      y={y}
+      fontSize={12.5}
+      stroke="none"
+    >
+      {said}
+    </text>
+  );
+}
+
 /** Parts still to come where the stations that carry them put them, and the centre of gravity where it is given. */
-function Parts({ lines, document, x, z }: Drawn & { document: Project }) {
+function Parts({ lines, document, wide, x, z }: Drawn & { document: Project; wide: number }) {
   const { quantity } = useUnits();
   const height = document.vehicle?.cg_height;
   const middle = lines.floor + (height ?? (lines.top - lines.floor) * 0.75);
@@ -255,9 +278,12 @@ function Parts({ lines, document, x, z }: Drawn & { document: Project }) {
         <g stroke="var(--color-soapstone)" fill="var(--color-soapstone)">
           <circle cx={x(along)} cy={z(middle)} r={8} fill="none" />
           <path d={`M${x(along) - 8} ${z(middle)}h16M${x(along)} ${z(middle) - 8}v16`} />
-          <text x={x(along) + 13} y={z(middle) + 4} fontSize={12.5} stroke="none">
-            centre of gravity, {quantity(height, "length")} up
-          </text>
+          <Said
+            at={x(along)}
+            y={z(middle) + 4}
+            words={[`centre of gravity, ${quantity(height, "length")}`, " up"]}
+            wide={wide}
+          />
         </g>
       )}
       {lines.parts.map(
@@ -270,9 +296,12 @@ function Parts({ lines, document, x, z }: Drawn & { document: Project }) {
                 strokeWidth={2}
                 strokeDasharray="3 2"
               />
-              <text x={x(part.x) + 12} y={z(lines.top) - 13 - k * PART} fontSize={12.5} stroke="none">
-                {part.name}, {quantity(part.mass, "mass")} to come
-              </text>
+              <Said
+                at={x(part.x)}
+                y={z(lines.top) - 13 - k * PART}
+                words={[`${part.name}, ${quantity(part.mass, "mass")}`, " to come"]}
+                wide={wide}
+              />
             </g>
           ),
       )}

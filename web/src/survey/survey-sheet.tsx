@@ -231,7 +231,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
           />
         </div>
       </div>
-      <div className="flex min-h-0 min-w-0 flex-col border-l border-rule max-lg:border-l-0">
+      <div className="flex min-h-0 min-w-0 flex-col overflow-y-auto border-l border-rule max-lg:overflow-visible max-lg:border-l-0">
         <div className="no-print">
           <Entry
             hand={inHand}
@@ -258,7 +258,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
         </div>
         <SideTabs
           label="Survey"
-          className="flex-1 border-l-0"
+          className="flex-1 border-l-0 lg:min-h-72"
           tabs={[
             {
               value: "readings",
