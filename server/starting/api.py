@@ -10,6 +10,7 @@ from ninja import Field, Router, Schema
 from engine.budget import Budget
 from engine.document.mirror import mirrored_station, other_sides_name
 from engine.document.read import check_project
+from engine.document.schema import Project, Station
 from engine.findings.finding import rules_of
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.layouts.fit import first_unit
@@ -161,13 +162,18 @@ class UnitMade(Schema):
     unit: dict[str, Any]
 
 
-@router.post("/unit", response={200: UnitMade, 422: Refusal}, operation_id="firstUnit")
-def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
-    """Return a part between two places, sized for the travel and to carry the wheel by itself."""
+def _asked_about(body: "UnitIn | ApartIn") -> tuple[Project, Station]:
+    """Return the job and the station that are asked about; raise the engine's refusals, or ActionRefused."""
     project = check_project(body.document)
     if not 0 <= body.station < len(project.stations):
         raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    station = project.stations[body.station]
+    return project, project.stations[body.station]
+
+
+@router.post("/unit", response={200: UnitMade, 422: Refusal}, operation_id="firstUnit")
+def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
+    """Return a part between two places, sized for the travel and to carry the wheel by itself."""
+    project, station = _asked_about(body)
     if len(body.ends) != 2 or body.ends[0] == body.ends[1] or not set(body.ends) <= set(station.points):
         raise ActionRefused(422, "no_ends", "Choose two different places of this station.")
     taken = {spoken(one.name) for one in station.units}
@@ -182,10 +188,7 @@ def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
 @router.post("/apart", response={200: ApartOut, 422: Refusal}, operation_id="setSidesApart")
 def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
     """Write a mirrored corner's other side out, so that each side can be changed by itself."""
-    project = check_project(body.document)
-    if not 0 <= body.station < len(project.stations):
-        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    station = project.stations[body.station]
+    project, station = _asked_about(body)
     if station.single or station.kind == "axle" or station.other_side != "mirror":
         raise ActionRefused(
             422, "no_mirror", f"{station.name} does not stand for two sides; there is nothing to part."
@@ -206,10 +209,7 @@ def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
 @router.post("/mirrored", response={200: ApartOut, 422: Refusal}, operation_id="mirrorOtherSide")
 def mirrored(request: HttpRequest, body: ApartIn) -> HttpResponse:
     """Make the station on the other side the mirror image of this one; its name and masses stay its own."""
-    project = check_project(body.document)
-    if not 0 <= body.station < len(project.stations):
-        raise ActionRefused(422, "no_station", f"This job has no station number {body.station + 1}.")
-    station = project.stations[body.station]
+    project, station = _asked_about(body)
     names = [its.name for its in project.stations]
     if station.other_side not in names:
         raise ActionRefused(
