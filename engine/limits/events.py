@@ -27,7 +27,7 @@ EVENTS: dict[str, EventKind] = {
     for kind in (
         EventKind(code="damper_extended", said="tops out", short="tops out", takes="hard"),
         EventKind(code="damper_compressed", said="bottoms", short="bottoms", takes="hard"),
-        EventKind(code="coil_solid", said="coil binds", short="coil bind", takes="hard"),
+        EventKind(code="coil_solid", said="reaches coil bind", short="coil bind", takes="hard"),
         EventKind(code="coil_loose", said="has its coil loose", short="coil loose", takes="told"),
         EventKind(code="strap_taut", said="comes taut", short="strap taut", takes="soft"),
         EventKind(
