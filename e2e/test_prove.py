@@ -92,6 +92,42 @@ class Prove(Bench):
         expect(self.page.get_by_text("Checked today by bench")).to_be_visible()
         press.click()
 
+    def test_one_row_misread_is_named_and_everything_says_the_same_of_it(self) -> None:
+        page = self.page
+        page.get_by_label("Station", exact=True).select_option("2")
+        self.settle()
+        solved = self.solved(self.document(HERON), 2)
+        travel = solved.station.travel
+        travels = np.round(np.linspace(-travel.droop, travel.bump, 7))
+        lengths = solved.at(travels).units["shock"].length.copy()
+        lengths[3] += 10.0
+        page.get_by_role("tab", name="Cycle").click()
+        self.begin()
+        # The first field of a row is in hand, and again after each row that is kept.
+        expect(page.get_by_label("Wheel, from as drawn")).to_be_focused()
+        for at, length in zip(travels, lengths, strict=True):
+            page.keyboard.type(f"{at:.0f}")
+            page.keyboard.press("Enter")
+            page.get_by_label(re.compile("^shock, eye to eye")).focus()
+            page.keyboard.type(f"{length:.1f}")
+            page.keyboard.press("Enter")
+            page.get_by_role("button", name="Keep the row").press("Enter")
+            expect(page.get_by_label("Wheel, from as drawn")).to_be_focused()
+        cycle = page.get_by_role("region", name="Cycle", exact=True)
+        expect(cycle).to_contain_text(f"Row 4: shock was read {lengths[3]:.1f}")
+        expect(cycle).to_contain_text("without row 4")
+        expect(page.get_by_text(re.compile("row 4 of the cycle of Rear wheel"))).to_be_visible()
+        page.get_by_role("tab", name="As built").click()
+        expect(page.get_by_role("region", name="As built")).to_contain_text("Row 4 of the cycle does not fit")
+        page.get_by_role("tab", name="Gates").click()
+        gates = page.get_by_role("region", name="Gates of Rear wheel").get_by_role("listitem")
+        expect(gates.filter(has_text="Cycled through").first).to_contain_text(
+            "Row 4 of its last cycle does not fit"
+        )
+        page.get_by_role("tab", name="Cycle").click()
+        page.get_by_role("button", name="Take row 4 out").click()
+        expect(cycle).not_to_contain_text("without row 4")
+
     def test_a_figure_struck_before_the_screen_is_painted_stays_whole(self) -> None:
         later = "() => { window.requestAnimationFrame = (paint) => setTimeout(() => paint(0), 400) }"
         self.page.evaluate(later)
