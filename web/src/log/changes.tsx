@@ -43,7 +43,11 @@ export function Changes({ changes, heads = ["Before", "After"] }: Props) {
             className="border-b border-rule align-top"
           >
             <th scope="row" className="py-1.5 pr-3 font-semibold">
-              {spoken(change.what === "point" ? change.subject : `${change.subject}: ${change.what}`)}
+              {spoken(
+                change.what === "point" || change.what === change.subject
+                  ? change.subject
+                  : `${change.subject}: ${change.what}`,
+              )}
               <span className="block text-sm font-normal text-soft">{change.station}</span>
             </th>
             <td className="py-1.5 pr-3">{show(change, change.before)}</td>
