@@ -76,6 +76,11 @@ class Fittings(Bench):
         page.get_by_label("coilover Seats made for coils of, mm").fill("57")
         page.get_by_label("coilover Seats made for coils of, mm").press("Enter")
         self.settle()
+        # Where it is bolted on is chosen too; undo brings it back.
+        page.get_by_label("coilover from", exact=True).select_option(label="lower ball")
+        expect(page.get_by_label("coilover from", exact=True)).to_have_value("lower_ball")
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_label("coilover from", exact=True)).to_have_value("eye")
         self.save("The long grey one")
         page.get_by_text("revision 2, saved").wait_for()
         unit = next(

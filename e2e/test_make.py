@@ -160,7 +160,7 @@ class Make(Bench):
         self.page.get_by_role("button", name="All parts").click()
         self.part("seat right tab")
         part.get_by_role("button", name="Lock this design").click()
-        expect(part).to_contain_text("as chosen")
+        expect(part).to_contain_text("customised")
         self.page.get_by_label(re.compile("^Plate, mm")).fill("12")
         self.page.keyboard.press("Enter")
         expect(part.get_by_text("12.0 mm").first).to_be_visible()
@@ -210,7 +210,7 @@ class Make(Bench):
         mount = self.page.get_by_test_id("mount").filter(has_text="damper anchor, Front left").first
         expect(mount).to_contain_text("tape to")
         expect(mount).to_contain_text("Bolt out of level")
-        mount.get_by_role("link", name=re.compile("^Read .* back$")).click()
+        mount.get_by_role("link", name=re.compile("^Read it back")).click()
         self.page.get_by_test_id("in-hand").wait_for()
         expect(self.page.get_by_test_id("in-hand")).to_contain_text(", Front left")
 

@@ -38,7 +38,13 @@ export function Settings({ document, station, index, rates, edit }: Props) {
       {(station.units ?? [])
         .filter((unit) => unit.kind !== "bar")
         .map((unit) => (
-          <UnitSettings key={unit.name} unit={unit} rates={rates[unit.name] ?? []} change={change} />
+          <UnitSettings
+            key={unit.name}
+            unit={unit}
+            points={Object.keys(station.points)}
+            rates={rates[unit.name] ?? []}
+            change={change}
+          />
         ))}
       <AddUnit document={document} index={index} change={change} />
       <BarSettings station={station} change={change} />
@@ -284,6 +290,15 @@ const HELD: Partial<Record<UnitValues["kind"], string>> = {
   strap: "stretch, what it is rated, its adjuster",
 };
 
+/** What changes of a unit that is bolted to another place at one end: the bolt told for the old one goes with it. */
+function between(unit: UnitValues, end: number, point: string): Record<string, unknown> {
+  const was = unit.ends[end];
+  const ends = unit.ends.map((one, k) => (k === end ? point : one));
+  const told = unit.kind === "coilover" || unit.kind === "damper" ? unit.eyes : null;
+  const eyes = told ? { eyes: told.filter((eye) => eye.end !== was) } : {};
+  return { ends, ...eyes };
+}
+
 /** A spring with a curve has no rate beside it, and that of its first two rows when the curve is taken out. */
 function ruled(next: Record<string, unknown>, before: Record<string, unknown>): Record<string, unknown> {
   if (next.table && !before.table) return { ...next, rate: null, wire: null, two_loads: null };
@@ -295,10 +310,12 @@ function ruled(next: Record<string, unknown>, before: Record<string, unknown>): 
 
 function UnitSettings({
   unit,
+  points,
   rates,
   change,
 }: {
   unit: UnitValues;
+  points: string[];
   rates: (number | null)[];
   change: Change;
 }) {
@@ -426,6 +443,24 @@ function UnitSettings({
           above(unit.solid, "It must touch before it is squashed flat."),
         )}
       <Fold title={`All of the ${name}`} hint={HELD[unit.kind] ?? "everything that can be said of it"}>
+        {unit.ends.map((end, k) => (
+          <Row key={k ? "to" : "from"} name={k ? "To" : "From"}>
+            <select
+              className="entry"
+              aria-label={`${name} ${k ? "to" : "from"}`}
+              value={end}
+              onChange={(event) => set(between(unit, k, event.target.value))}
+            >
+              {points
+                .filter((point) => point === end || point !== unit.ends[1 - k])
+                .map((point) => (
+                  <option key={point} value={point}>
+                    {spoken(point)}
+                  </option>
+                ))}
+            </select>
+          </Row>
+        ))}
         {(unit.kind === "coilover" || unit.kind === "spring") &&
           unit.springs.map((spring, k) => (
             <fieldset

@@ -106,7 +106,7 @@ export function SettingOut({
               {drawn ? (
                 <Link
                   className="press mt-1 px-3 text-sm"
-                  aria-label={`Read ${placeWords(place)} back`}
+                  aria-label={`Read it back: ${placeWords(place)}`}
                   to={`/jobs/${job}/survey?station=${station}&read=${encodeURIComponent(place)}`}
                 >
                   Read it back
