@@ -31,14 +31,14 @@ class Layout(Bench):
         self.assertAlmostEqual(self.shown("ride-frequency"), solved.ride.frequency, delta=0.006)
         self.assertIn("The mounts fit", self.page.get_by_test_id("verdict").inner_text())
 
-    def test_it_says_how_the_ratio_rises_and_what_of_the_path_squeezes_the_damper(self) -> None:
+    def test_it_says_how_the_ratio_rises_and_how_much_of_its_movement_goes_into_the_damper(self) -> None:
         solved = self.solved(self.document(HERON))
         use = next(use for use in damper_uses(solved) if use.name == "coilover")
         assert use.installed_angle is not None
         assert use.path_share is not None
         self.assertAlmostEqual(self.shown("lean-coilover"), use.installed_angle, delta=0.06)
         figures = self.page.get_by_role("region", name="At the Jack")
-        expect(figures).to_contain_text(f"{100 * use.path_share:.1f} % of its eye's path squeezes it")
+        expect(figures).to_contain_text(f"{100 * use.path_share:.1f} % of its movement goes into the damper")
         travel = solved.station.travel
         droop, bump = solved.at(np.array([-travel.droop, travel.bump])).units["coilover"].motion_ratio
         way = "rises" if bump > droop else "falls"
