@@ -3,8 +3,10 @@
 import copy
 import json
 import re
+from typing import Any
 
-from playwright.sync_api import Route, expect
+from django.contrib.auth import get_user_model
+from playwright.sync_api import Locator, Route, expect
 
 from e2e.bench import Bench
 from engine.document.write import project_text
@@ -97,6 +99,59 @@ class Revisions(Bench):
         self.assertEqual(revisions[4].document["stations"][0]["points"]["pivot_front"][2], 420)
         self.assertEqual(revisions[4].document["stations"][0]["units"][0]["springs"][0]["rate"], rate)
         self.assertEqual(revisions[4].parent_id, revisions[3].pk)
+
+    def elsewhere(self, reason: str, pivot: float | None = None) -> dict[str, Any]:
+        """Save a revision as somebody else who shares the job: 4 kg more, the rocker's pivot up; return its document."""
+        job = self.job(HERON)
+        other, _ = get_user_model().objects.get_or_create(username="ines")
+        job.members.add(other)
+        document = self.document(HERON)
+        document["stations"][0]["mass"]["corner"] += 4.0
+        if pivot is not None:
+            document["stations"][0]["points"]["pivot_front"][2] = pivot
+        save_revision(other, job, job.newest().number, document, reason)
+        return document
+
+    def told(self, words: str) -> Locator:
+        return self.page.get_by_role("status").filter(has_text=words)
+
+    def test_what_somebody_else_saves_is_told_while_one_works_and_put_together(self) -> None:
+        self.moved()
+        theirs = self.elsewhere("Weighed with the tank full")
+        self.page.wait_for_timeout(3500)
+        self.type_place("pivot front", "up from floor", "421")
+        told = self.told("ines has saved revision 3: Weighed with the tank full")
+        told.get_by_role("button", name="See both").click()
+        dialog = self.page.get_by_role("dialog", name="ines has saved revision 3")
+        dialog.get_by_role("heading", name="What you changed here").wait_for()
+        dialog.get_by_role("link", name="See both on the Jack").click()
+        beside = self.page.get_by_role("region", name="Side by side on the Jack")
+        expect(beside).to_contain_text("Weighed with the tank full")
+        beside.get_by_role("button", name="Back to the log").click()
+        told.get_by_role("button", name="See both").click()
+        dialog.get_by_role("button", name="Put both together").click()
+        expect(told).to_have_count(0)
+        expect(self.page.get_by_text("revision 3 with unsaved changes")).to_be_visible()
+        self.save("Pivot up")
+        self.page.get_by_text("revision 4, saved").wait_for()
+        saved = self.document(HERON)["stations"][0]
+        self.assertEqual(saved["points"]["pivot_front"][2], 421)
+        self.assertEqual(saved["mass"], theirs["stations"][0]["mass"])
+
+    def test_who_comes_back_to_a_job_is_told_and_opens_what_was_saved(self) -> None:
+        self.open_job(HERON)
+        self.settle()
+        self.elsewhere("Pivot moved at the bench", pivot=409.0)
+        self.page.wait_for_timeout(3500)
+        self.page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+        told = self.told("ines has saved revision 3")
+        told.get_by_role("button", name="Open it").click()
+        self.page.get_by_role("button", name="Open it here").click()
+        self.page.get_by_text("revision 3, saved").wait_for()
+        expect(told).to_have_count(0)
+        self.tab("Points")
+        field = self.page.get_by_label(re.compile("^pivot front up from floor"))
+        expect(field).to_have_value("409.0")
 
     def test_what_both_changed_is_asked(self) -> None:
         self.moved()

@@ -271,13 +271,10 @@ def delete_draft(request: HttpRequest, job_id: UUID, tab: Tab) -> Status[Any]:
 @router.get(
     "/{job_id}/revisions", response={200: list[RevisionLine], 404: Refusal}, operation_id="listRevisions"
 )
-def list_revisions(request: HttpRequest, job_id: UUID) -> list[dict[str, Any]]:
-    """Return the log, newest first."""
-    job = open_job(request.user, job_id)
-    return [
-        _line(revision)
-        for revision in job.revisions.defer("document").select_related("author", "parent").order_by("-number")
-    ]
+def list_revisions(request: HttpRequest, job_id: UUID, after: Number = 0) -> list[dict[str, Any]]:
+    """Return the log, newest first: of revisions after the one that is asked about."""
+    lines = open_job(request.user, job_id).revisions.filter(number__gt=after).defer("document")
+    return [_line(revision) for revision in lines.select_related("author", "parent").order_by("-number")]
 
 
 @router.post(

@@ -92,6 +92,16 @@ class Saving(JobsCase):
             self.client.get(f"/api/jobs/{self.job}/revisions/1").json()["document"], self.document
         )
 
+    def test_the_log_since_a_revision_holds_what_was_saved_after_it(self) -> None:
+        self.save(1, self.moved(5), "first")
+        self.save(2, self.moved(6), "second")
+        for after, numbers in ((0, [3, 2, 1]), (1, [3, 2]), (3, []), (9, [])):
+            lines = self.client.get(f"/api/jobs/{self.job}/revisions?after={after}").json()
+            self.assertEqual([line["number"] for line in lines], numbers)
+        for spoiled in ("-1", "x", "9" * 20):
+            answer = self.client.get(f"/api/jobs/{self.job}/revisions?after={spoiled}")
+            self.assertEqual(answer.status_code, 422)
+
     def test_saving_on_an_outdated_revision_loses_neither(self) -> None:
         self.save(1, self.moved(5), "first")
         answer = self.save(1, self.moved(-3), "second")

@@ -533,7 +533,7 @@ export interface paths {
         };
         /**
          * List Revisions
-         * @description Return the log, newest first.
+         * @description Return the log, newest first: of revisions after the one that is asked about.
          */
         get: operations["listRevisions"];
         put?: never;
@@ -10074,7 +10074,9 @@ export interface operations {
     };
     listRevisions: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: number;
+            };
             header?: never;
             path: {
                 job_id: string;

@@ -19,6 +19,7 @@ import { useSurvey } from "../survey/store";
 import { useTaking } from "../survey/taking";
 import { type DraftInHand, useDraft } from "./draft";
 import { Offers } from "./offers";
+import { SavedSince } from "./saved-since";
 import {
   BriefSheet,
   fetchSheets,
@@ -213,8 +214,9 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           </div>
         </div>
         {solved.refused?.code === SIGNED_OUT && <SignInAgain onBack={solved.retry} />}
-        {hand.draft.recovered && hand.dirty && <Recovered hand={hand} newest={newest.number} />}
+        {hand.draft.recovered && hand.dirty && <Recovered hand={hand} />}
         <Offers job={job} user={user} hand={hand} />
+        <SavedSince job={job} user={user} hand={hand} newest={newest.number} />
         <Suspense fallback={<Waiting what="Opening the sheet" />}>
           {sheet === "log" ? (
             <LogSheet
@@ -297,17 +299,13 @@ function Count({ sheet, findings }: { sheet: string; findings: Finding[] }) {
 }
 
 /** Unsaved work from before a reload or a failed save. */
-function Recovered({ hand, newest }: { hand: DraftInHand; newest: number }) {
-  const behind = hand.draft.base < newest;
+function Recovered({ hand }: { hand: DraftInHand }) {
   return (
     <div
       role="status"
       className="no-print flex flex-wrap items-center gap-3 border-b border-rule bg-marker/25 px-4 py-2"
     >
-      <p className="flex-1">
-        Your unsaved changes were kept in this browser.
-        {behind && ` They stand on revision ${hand.draft.base}; revision ${newest} has been saved since.`}
-      </p>
+      <p className="flex-1">Your unsaved changes were kept in this browser.</p>
       <button type="button" className="press" onClick={hand.discard}>
         Discard them
       </button>

@@ -21,6 +21,8 @@ interface Props {
   /** The station in hand. */
   index: number;
   revisions: Shape["RevisionLine"][];
+  /** The revision to begin with beside what is in hand; where none is given, the variant or the one before. */
+  against?: number;
   onClose: () => void;
 }
 
@@ -40,13 +42,13 @@ function pairOf(stations: Station[], index: number): number {
 }
 
 /** Two revisions, or two variants of a station, side by side on one Jack. */
-export function Beside({ job, document, index, revisions, onClose }: Props) {
-  const pair = pairOf(document.stations, index);
+export function Beside({ job, document, index, revisions, against, onClose }: Props) {
+  const pair = against === undefined ? pairOf(document.stations, index) : -1;
   const first = pair >= 0 && pair < index ? pair : index;
   const [one, setOne] = useState<Choice>(
     pair >= 0
       ? { revision: IN_HAND, station: first }
-      : { revision: (revisions[1] ?? revisions[0])?.number ?? IN_HAND, station: index },
+      : { revision: against ?? (revisions[1] ?? revisions[0])?.number ?? IN_HAND, station: index },
   );
   const [other, setOther] = useState<Choice>({
     revision: IN_HAND,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Columns2, Download } from "lucide-react";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { answer, client, type Project } from "../api/client";
 import { documentOf } from "../bench/draft";
 import { Trouble, Waiting } from "../session/states";
@@ -28,6 +29,8 @@ export function LogSheet({ job, document, index, onTake }: Props) {
   const [beside, setBeside] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [page, setPage] = useState<"book" | "revisions">("book");
+  // Somebody else's revision, to be looked at beside what is in hand.
+  const [search, setSearch] = useSearchParams();
   if (log.isPending) return <Waiting what="Fetching the log" />;
   if (log.isError) {
     return (
@@ -52,14 +55,26 @@ export function LogSheet({ job, document, index, onTake }: Props) {
       setTrouble(error instanceof Error ? error.message : String(error));
     }
   };
-  if (beside && document.stations.length)
+  const asked = log.data.find((line) => line.number === Number(search.get("beside")));
+  if ((beside || asked) && document.stations.length)
     return (
       <Beside
+        key={asked?.number}
         job={job}
         document={document}
         index={index}
         revisions={log.data}
-        onClose={() => setBeside(false)}
+        against={asked?.number}
+        onClose={() => {
+          setBeside(false);
+          setSearch(
+            (before) => {
+              before.delete("beside");
+              return before;
+            },
+            { replace: true },
+          );
+        }}
       />
     );
   return (

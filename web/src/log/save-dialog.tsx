@@ -6,6 +6,7 @@ import { rememberAnswer } from "../api/line";
 import type { DraftInHand } from "../bench/draft";
 import { documentOf } from "../bench/draft";
 import { Waiting } from "../session/states";
+import { Both, PANEL } from "./both";
 import { Changes } from "./changes";
 
 interface Props {
@@ -14,9 +15,6 @@ interface Props {
 }
 
 type Outdated = Shape["Outdated"];
-
-const PANEL =
-  "fixed left-1/2 top-1/2 z-50 max-h-[92vh] w-[min(46rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border border-edge bg-card p-6 text-ink";
 
 /** Save a revision with its reason; where somebody else saved first, show both and lose neither. */
 export function SaveDialog({ job, hand }: Props) {
@@ -72,27 +70,34 @@ export function SaveDialog({ job, hand }: Props) {
           }}
         >
           {outdated ? (
-            <Conflict
-              job={job}
-              base={draft.base}
-              mine={draft.now.document}
-              outdated={outdated}
-              saving={save.isPending}
-              onMine={() => {
-                hand.rebase(outdated.theirs);
-                save.mutate({ parent: outdated.theirs.number, document: draft.now.document });
-              }}
-              onBoth={(document) => {
-                hand.rebase(outdated.theirs);
-                hand.edit(() => document);
-                save.mutate({ parent: outdated.theirs.number, document });
-              }}
-              onTheirs={() => {
-                hand.rebase(outdated.theirs);
-                hand.edit(() => documentOf(outdated.theirs));
-                change(false);
-              }}
-            />
+            <>
+              <Dialog.Title className="text-2xl">Somebody saved first</Dialog.Title>
+              <p className="mt-2">{outdated.detail}</p>
+              <Both
+                job={job}
+                base={draft.base}
+                mine={draft.now.document}
+                theirs={outdated.theirs}
+                own={outdated.detail.startsWith("You ")}
+                busy={save.isPending}
+                words="Save both"
+                onBoth={(document) => {
+                  hand.rebase(outdated.theirs);
+                  hand.edit(() => document);
+                  save.mutate({ parent: outdated.theirs.number, document });
+                }}
+                onTheirs={() => {
+                  hand.rebase(outdated.theirs);
+                  hand.edit(() => documentOf(outdated.theirs));
+                  change(false);
+                }}
+                onBeside={() => change(false)}
+                onMine={() => {
+                  hand.rebase(outdated.theirs);
+                  save.mutate({ parent: outdated.theirs.number, document: draft.now.document });
+                }}
+              />
+            </>
           ) : (
             <form onSubmit={submit}>
               <Dialog.Title className="text-2xl">Save revision {draft.base + 1}</Dialog.Title>
@@ -155,116 +160,4 @@ function Differences({ before, after }: { before: Project; after: Project }) {
   if (found.isPending) return <Waiting what="Comparing" />;
   if (found.isError) return <p className="text-soft">{found.error.message}</p>;
   return <Changes changes={found.data} />;
-}
-
-interface ConflictProps {
-  job: string;
-  /** The revision that both began with, and what is unsaved here. */
-  base: number;
-  mine: Project;
-  outdated: Outdated;
-  saving: boolean;
-  onMine: () => void;
-  onBoth: (document: Project) => void;
-  onTheirs: () => void;
-}
-
-/** Two saved over one another: what only one changed is kept of both, and what both changed is asked. */
-function Conflict({ job, base, mine, outdated, saving, onMine, onBoth, onTheirs }: ConflictProps) {
-  const [theirs, setTheirs] = useState<string[]>([]);
-  const both = useQuery({
-    queryKey: ["together", job, base, outdated.theirs.number, mine, theirs],
-    queryFn: () =>
-      answer(
-        client.POST("/api/jobs/{job_id}/together", {
-          params: { path: { job_id: job } },
-          body: {
-            parent: base,
-            document: mine as unknown as Record<string, unknown>,
-            from_theirs: theirs.map((path) => JSON.parse(path) as string[]),
-          },
-        }),
-      ),
-    placeholderData: (before) => before,
-    gcTime: 0,
-    retry: false,
-  });
-  // Nothing is decided, and no press moves under the finger, before both can be compared.
-  const comparing = both.isFetching;
-  const found = both.data;
-  const own = outdated.detail.startsWith("You ");
-  return (
-    <div aria-busy={comparing}>
-      <Dialog.Title className="text-2xl">Somebody saved first</Dialog.Title>
-      <p className="mt-2">{outdated.detail}</p>
-      {both.isError && <p className="mt-3 text-fault">{both.error.message}</p>}
-      {both.isPending && <Waiting what="Comparing" />}
-      {found && (
-        <>
-          {found.clashes.length > 0 && (
-            <>
-              <h3 className="pb-1 pt-5 text-lg">Both changed: which is it?</h3>
-              {found.clashes.map((clash) => {
-                const path = JSON.stringify(clash.path);
-                const taken = theirs.includes(path);
-                return (
-                  <fieldset key={path} className="border-b border-rule py-2">
-                    <legend className="sr-only">{clash.path.join(", ")}</legend>
-                    <Changes changes={clash.changes} heads={["Mine", "Theirs"]} />
-                    <div className="flex gap-6">
-                      {[
-                        [false, "Mine"],
-                        [true, "Theirs"],
-                      ].map(([from, words]) => (
-                        <label key={String(words)} className="flex min-h-11 items-center gap-2">
-                          <input
-                            type="radio"
-                            className="size-5"
-                            name={path}
-                            checked={taken === from}
-                            onChange={() =>
-                              setTheirs(from ? [...theirs, path] : theirs.filter((one) => one !== path))
-                            }
-                          />
-                          {words}
-                        </label>
-                      ))}
-                    </div>
-                  </fieldset>
-                );
-              })}
-            </>
-          )}
-          <h3 className="pb-1 pt-5 text-lg">
-            {own ? "What you changed there" : `What ${outdated.theirs.author} changed`}
-          </h3>
-          <Changes changes={found.theirs} />
-          <h3 className="pb-1 pt-5 text-lg">What you changed here</h3>
-          <Changes changes={found.mine} />
-          {found.why && (
-            <p role="alert" className="mt-3 border-l-4 border-warning pl-3">
-              The two do not go together: {found.why}
-            </p>
-          )}
-        </>
-      )}
-      <div className="mt-5 flex flex-wrap justify-end gap-3">
-        <Dialog.Close className="press">Keep working</Dialog.Close>
-        <button type="button" className="press" onClick={onTheirs} disabled={comparing}>
-          Take theirs (undo brings mine back)
-        </button>
-        <button type="button" className="press" onClick={onMine} disabled={saving || comparing}>
-          Replace theirs with mine
-        </button>
-        <button
-          type="button"
-          className="press press-main"
-          onClick={() => found?.document && onBoth(found.document as unknown as Project)}
-          disabled={saving || comparing || !found?.document}
-        >
-          Save both
-        </button>
-      </div>
-    </div>
-  );
 }
