@@ -1,8 +1,12 @@
 """Every sheet of every demo job on a screen, a tablet and a telephone: nothing goes off it sideways, and fingers meet what they press."""
 
 import re
+from itertools import pairwise
+
+from django.test import SimpleTestCase
 
 from e2e.bench import Bench
+from e2e.node import asked
 
 SIZES = ((1280, 800), (820, 1180), (390, 844))
 SHEETS = ("brief", "survey", "layout", "rocker", "springing", "stops", "make", "prove", "log")
@@ -77,3 +81,18 @@ class Fingers(Bench):
 
     def test_in_inches(self) -> None:
         self.assertEqual(self.measured("Hollin", inches=True), [])
+
+
+class Rail(SimpleTestCase):
+    def test_no_name_on_the_rail_lies_under_its_handle_or_on_another(self) -> None:
+        """The rail of the Jack is 440 px high here, its handle covers 31 px either way; every place of the handle is tried."""
+        names = [30.0, 150.0, 232.0, 236.0, 300.0, 400.0]
+        places = [float(place) for place in range(22, 419, 3)]
+        questions = [["spreadAround", names, 19, 14, 432, place, 31] for place in places]
+        for place, heights in zip(places, asked("jack/notches.ts", questions), strict=True):
+            with self.subTest(handle=place):
+                self.assertEqual(len(heights), len(names))
+                self.assertTrue(all(abs(height - place) >= 31 for height in heights), heights)
+                gaps = [after - before for before, after in pairwise(heights)]
+                self.assertTrue(all(gap >= 19 for gap in gaps), heights)
+                self.assertTrue(heights[0] > 0 and heights[-1] <= 432, heights)

@@ -4,7 +4,7 @@ import { memo, useMemo } from "react";
 import type { StationView } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
-import { notchesOf, spread } from "./notches";
+import { notchesOf, spreadAround } from "./notches";
 
 interface Props {
   view: StationView;
@@ -47,11 +47,13 @@ export const Jack = memo(function Jack({
   const y = scaleLinear(whole, [Math.max(size.height - HANDLE / 2, 1), HANDLE / 2]);
   const ticks = marks(whole[0], whole[1], 9, "travel");
   const notches = notchesOf(view, bump, droop);
-  const labels = spread(
+  const labels = spreadAround(
     notches.map((notch) => y(notch.travel)),
     19,
     TOP,
     size.height - 8,
+    y(travel),
+    HANDLE / 2 + 9,
   );
   const ride = view.ride?.travel;
   const go = (to: number) => onTravel(Math.min(high, Math.max(low, to)));

@@ -40,3 +40,21 @@ export function spread(heights: number[], room: number, top: number, bottom: num
   }
   return placed.map((height) => Math.max(height, top - room));
 }
+
+/** The same on a rail with a handle on it, that covers `clear` px either way: labels stand above it or below it. */
+export function spreadAround(
+  heights: number[],
+  room: number,
+  top: number,
+  bottom: number,
+  handle: number,
+  clear: number,
+): number[] {
+  const [over, under] = [handle - clear, handle + clear];
+  const above = heights.filter((height) => over >= top && (height <= handle || under > bottom)).length;
+  const below = heights.slice(above).map((height) => Math.max(height, under));
+  return [
+    ...spread(heights.slice(0, above), room, top, over),
+    ...spread(below, room, Math.min(under, bottom), bottom),
+  ];
+}
