@@ -187,6 +187,7 @@ class Fitting(Reads):
         expect(page.get_by_test_id("loose")).to_contain_text("can still move fore and aft")
         page.get_by_test_id("loose").get_by_role("button", name="Read it").click()
         expect(page.get_by_test_id("in-hand")).to_have_text("seat rail")
+        expect(page.locator("#survey-entry")).to_be_focused()
 
     def test_places_taken_in_change_the_ride_height_to_what_the_engine_says(self) -> None:
         page = self.sheet(HERON)
@@ -224,6 +225,7 @@ class Fitting(Reads):
         expect(first).to_contain_text("now, ±")
         first.get_by_role("button", name="Read it").click()
         expect(page.get_by_test_id("in-hand")).to_be_visible()
+        expect(page.locator("#survey-entry")).to_be_focused()
 
     def test_a_table_of_readings_comes_in_and_a_bad_one_is_refused(self) -> None:
         self.bare()

@@ -83,14 +83,14 @@ function Worth({
   const { quantity } = useUnits();
   const reading = one.reading as unknown as Reading;
   const words = wordsOf(reading);
+  const between = placesOf(reading)
+    .map((name) => placeWords(name))
+    .join(" to ");
   return (
     <li className="flex items-center gap-2 border-b border-rule py-2" data-testid="worth">
       <div className="min-w-0 flex-1 leading-tight">
         <p className="font-semibold">
-          {words.name}:{" "}
-          {placesOf(reading)
-            .map((name) => placeWords(name))
-            .join(" to ")}
+          {words.name}: {between}
         </p>
         <p className="text-sm text-soft">
           {one.now === null
@@ -99,7 +99,12 @@ function Worth({
           . About {quantity(one.would_be, words.dimension)}.
         </p>
       </div>
-      <button type="button" className="press px-3" onClick={() => onTake(reading)}>
+      <button
+        type="button"
+        className="press px-3"
+        aria-label={`Read it: ${words.name}, ${between}`}
+        onClick={() => onTake(reading)}
+      >
         Read it
       </button>
     </li>

@@ -21,7 +21,7 @@ import { Readings } from "./readings";
 import { SidesTable, SquareList } from "./square";
 import { asFile, type Reading, type SurveyInHand } from "./store";
 import { Take } from "./take";
-import { KINDS, type KindWords, placesOf, readingOf, sameKey, wordsOf } from "./words";
+import { KINDS, type KindWords, placesOf, placeWords, readingOf, sameKey, wordsOf } from "./words";
 
 /** The survey worked out beside the document in hand. */
 export function useAdjusted(document: Project, hand: SurveyInHand) {
@@ -167,6 +167,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
     setPicked(placesOf(reading));
     setKind(wordsOf(reading));
     drawing.current?.scrollIntoView({ block: "nearest" });
+    toField();
   };
   // Sent here to read a mount back: it is in hand.
   const asked = useSearchParams()[0].get("read");
@@ -274,6 +275,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
                   onAgain={(k) => {
                     setPicked([]);
                     setAgain(survey.keys[k] ?? null);
+                    toField();
                   }}
                 />
               ),
@@ -284,7 +286,13 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
               room: "px-3",
               body: (
                 <>
-                  <LooseList places={data?.places ?? []} onPick={(place) => setPicked([place])} />
+                  <LooseList
+                    places={data?.places ?? []}
+                    onPick={(place) => {
+                      setPicked([place]);
+                      toField();
+                    }}
+                  />
                   <ReadNext document={document} survey={survey} onTake={take} />
                 </>
               ),
@@ -412,7 +420,12 @@ function LooseList({ places, onPick }: { places: Shape["PlaceOut"][]; onPick: (p
           >
             <Mark mark="warning" size={22} />
             <p className="flex-1 leading-snug">{place.loose && say(place.loose)}</p>
-            <button type="button" className="press px-3 text-sm" onClick={() => onPick(place.name)}>
+            <button
+              type="button"
+              className="press px-3 text-sm"
+              aria-label={`Read it: ${placeWords(place.name)}`}
+              onClick={() => onPick(place.name)}
+            >
               Read it
             </button>
           </li>
@@ -434,4 +447,9 @@ function diagonals(places: Shape["PlaceOut"][], sides: Shape["SideOut"][]) {
     { between: [one.left, one.right] as [string, string], name: "across, front" },
     { between: [other.left, other.right] as [string, string], name: "across, rear" },
   ];
+}
+
+/** What was just taken in hand is read into its field: the next thing typed goes there. */
+function toField() {
+  requestAnimationFrame(() => window.document.getElementById(ENTRY)?.focus());
 }
