@@ -17,6 +17,7 @@ COLUMNS, ROWS, SQUARE_MM, MARKER_MM = 6, 8, 30.0, 22.0
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 DOTS = 300 / 25.4  # a millimetre
 LEAST_CORNERS = 8
+FINEST_MM = 0.05  # no corner is found better than this, however well a few of them agree
 WORDS = (
     "Print at 100 %, not “fit to page”: the board is 180 mm wide and 240 mm high. Check it with a rule.",
     "Glue it flat to a plate. Hold it in the plane of the part. Stand back and zoom in.",
@@ -28,12 +29,50 @@ class BoardSeen:
     """A board found in a picture.
 
     to_pixels : (3, 3) from mm on the board (right, down, from its upper left corner) to pixels
-    corners   : how many of its inner corners were found; apart : how far they lie from the plane, mm, at most
+    places    : (n, 2) its inner corners that were found, mm
+    off       : (n,) how far each lies from where the plane has it, mm
     """
 
     to_pixels: np.ndarray
-    corners: int
-    apart: float
+    places: np.ndarray
+    off: np.ndarray
+
+    def good_to(self, at: np.ndarray) -> np.ndarray:
+        """Return what places (m, 2) mm of its plane are good to, mm (m,): two standard errors of the fitted plane there.
+
+        By least squares about the fit: corners that lie close together say little of what lies far from them. A lens that
+        bends shows in it only as far as it bends the board itself.
+        """
+        pixels, wanted = (_through(self.to_pixels, one) for one in (self.places, at))
+        middle, span = pixels.mean(axis=0), max(float(np.ptp(pixels, axis=0).max()), 1.0)
+        pixels, wanted = (pixels - middle) / span, (wanted - middle) / span
+        whole = np.array([[span, 0.0, middle[0]], [0.0, span, middle[1]], [0.0, 0.0, 1.0]])
+        to_mm = np.linalg.inv(self.to_pixels) @ whole
+        to_mm = to_mm / to_mm[2, 2]
+        spare = 2 * len(pixels) - 8
+        noise = max(float(np.sqrt((self.off**2).sum() / spare)), FINEST_MM)
+        slopes = _slopes(to_mm, pixels)
+        doubt = noise**2 * np.linalg.pinv(slopes.T @ slopes, rcond=1e-14, hermitian=True)
+        there = _slopes(to_mm, wanted).reshape(-1, 2, 8)
+        return np.asarray(2.0 * np.sqrt(np.einsum("nij,jk,nik->n", there, doubt, there)))
+
+
+def _through(matrix: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """Return places (n, 2) taken through a homography (3, 3)."""
+    flat = np.column_stack([places, np.ones(len(places))]) @ matrix.T
+    return np.asarray(flat[:, :2] / flat[:, 2:])
+
+
+def _slopes(matrix: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """Return how places (n, 2) taken through a homography move with its first eight numbers (its last is 1): (2 n, 8)."""
+    x, y = _through(matrix, places).T
+    low = np.column_stack([places, np.ones(len(places))])
+    under = low @ matrix[2]
+    rows = np.zeros((len(places), 2, 8))
+    rows[:, 0, 0:3] = rows[:, 1, 3:6] = low / under[:, None]
+    rows[:, 0, 6:] = -x[:, None] * places / under[:, None]
+    rows[:, 1, 6:] = -y[:, None] * places / under[:, None]
+    return rows.reshape(-1, 8)
 
 
 def _board() -> Any:
@@ -73,5 +112,6 @@ def find_board(picture: np.ndarray) -> BoardSeen | None:
     if to_pixels is None or int(kept.sum()) < LEAST_CORNERS:
         return None
     back = cv2.perspectiveTransform(pixels[None], np.linalg.inv(to_pixels))[0]
-    off = np.linalg.norm(back - places, axis=1)[kept.ravel().astype(bool)]
-    return BoardSeen(np.asarray(to_pixels, dtype=float), int(kept.sum()), float(off.max()))
+    right = kept.ravel().astype(bool)
+    off = np.linalg.norm(back - places, axis=1)[right]
+    return BoardSeen(np.asarray(to_pixels, dtype=float), places[right], off)

@@ -22,6 +22,8 @@ MOST_SIDE = 2400  # pixels worked on; finer than this nothing is gained
 PROBES = 9
 PROBE_PIXELS = 4.0
 CUTS = 4
+RIM = 0.01  # of the picture's shorter side
+CUT_PIXELS = 6
 LEAST_CLEAR = 0.6  # of an edge that must be seen as one
 GRAINS = (1.0, 0.6, 0.35)
 LIKE = (75.0, 14.0, 14.0)  # how unlike the seed the card may be in lightness and in both colours, of 255
@@ -69,7 +71,7 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
             "no_card",
             "No card is seen there: point at a plain part of it, on a ground of another colour or lightness.",
         )
-    if any(_rims(mask)):
+    if any(_rims(mask, _rim(mask.shape) + CUT_PIXELS)):
         raise _too_like()
     smooth = cv2.GaussianBlur(picture, (0, 0), 1.0).astype(np.float32)
     edge, clear = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
@@ -102,9 +104,14 @@ def _too_like() -> ActionRefused:
     )
 
 
-def _rims(mask: np.ndarray) -> list[bool]:
-    """Return whether each of a picture's four edges is reached."""
-    return [bool(rim.any()) for rim in (mask[:2], mask[-2:], mask[:, :2], mask[:, -2:])]
+def _rims(mask: np.ndarray, rim: int = 2) -> list[bool]:
+    """Return whether each of a picture's four edges is reached: what comes within `rim` pixels of it."""
+    return [bool(edge.any()) for edge in (mask[:rim], mask[-rim:], mask[:, :rim], mask[:, -rim:])]
+
+
+def _rim(shape: tuple[int, ...]) -> int:
+    """Return how wide the rim is that is ground whatever it looks like, px: a card that meets it may go on beyond."""
+    return max(2, round(min(shape[:2]) * RIM))
 
 
 @facts
@@ -133,7 +140,7 @@ def _mask(picture: np.ndarray, seen: _Seen, like: np.ndarray) -> np.ndarray:
     shape, lab, at, disc = picture.shape[:2], seen.lab, seen.at, seen.disc
     marks = np.full(disc.shape, cv2.GC_PR_BGD, np.uint8)
     marks[like > 0] = cv2.GC_PR_FGD
-    rim = max(2, round(min(disc.shape) * 0.01))
+    rim = _rim(disc.shape)
     marks[:rim], marks[-rim:], marks[:, :rim], marks[:, -rim:] = (cv2.GC_BGD,) * 4
     marks[disc > 0] = cv2.GC_FGD
     cv2.setRNGSeed(1)

@@ -5,6 +5,7 @@ stand back and zoom in, and keep to the middle of the picture.
 """
 
 import io
+import math
 
 import cv2
 import numpy as np
@@ -16,6 +17,8 @@ from server.records.pictures.board import COLUMNS, ROWS, SQUARE_MM, find_board
 from server.records.pictures.taken import Taken, written
 
 MOST_SIDE = 6000
+BESIDE_MM = 200.0
+MOST_ON_BOARD_MM = 1.5
 SHOWN_TIMES = (
     6.0  # as much of the plane about the rectangle is kept: what lies further off is hardly in focus
 )
@@ -44,11 +47,31 @@ def by_board(jpeg: bytes) -> Straight:
             "No board of markers is seen in this picture. Hold it flat and whole in the light, or give four corners.",
         )
     size = (COLUMNS * SQUARE_MM, ROWS * SQUARE_MM)
+    on_it, beside_it = (float(seen.good_to(_about(size, beside)).max()) for beside in (0.0, BESIDE_MM))
+    if on_it > MOST_ON_BOARD_MM:
+        raise ActionRefused(
+            422,
+            "no_board",
+            f"Only {len(seen.places)} corners of the board are seen, and they lie too close together to hold its plane. "
+            "Take the picture again with the whole board in it, or give four corners.",
+        )
     said = (
-        f"{seen.corners} corners of the board lie within {seen.apart:.2f} mm of one plane. "
-        "What lies in that plane near the board is good to about a millimetre."
+        f"{len(seen.places)} of {(COLUMNS - 1) * (ROWS - 1)} corners of the board lie within {seen.off.max():.2f} mm of "
+        f"one plane. In that plane, what lies on the board is good to {_up(on_it)} mm, {BESIDE_MM:.0f} mm beside it to "
+        f"{_up(beside_it)} mm; a lens that bends adds to that, so keep to the middle of the picture."
     )
     return _laid_flat(picture, seen.to_pixels, size, said)
+
+
+def _about(size: tuple[float, float], beside: float) -> np.ndarray:
+    """Return places (n, 2) mm all about a board of that size, so far beside it."""
+    x, y = (np.linspace(-beside, side + beside, 9) for side in size)
+    return np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+
+
+def _up(error: float) -> str:
+    """Return what is good to so many mm, never told better than it is."""
+    return f"{math.ceil(error * 10) / 10:.1f}"
 
 
 def by_corners(jpeg: bytes, corners: list[list[float]], size: tuple[float, float]) -> Straight:

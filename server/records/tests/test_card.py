@@ -50,6 +50,26 @@ class Cards(TestCase):
                 self.assertLess(float(apart.min()), 0.4, name)
                 self.assertAlmostEqual(circles[int(apart.argmin())].diameter, across, delta=0.5)
 
+    def test_a_card_cut_by_the_pictures_edge_is_said_and_not_measured(self) -> None:
+        straight = by_board(rendered(*next(iter(COLOURS.values())), 0))
+        whole = Image.open(io.BytesIO(straight.taken.jpeg)).convert("RGB")
+        scale = straight.mm_per_pixel
+        left, top = straight.ends[0]
+        at = np.array([340.0, 90.0]) / scale + [left, top]
+
+        def cropped(right: float) -> bytes:
+            out = io.BytesIO()
+            whole.crop((0, 0, round(left + right / scale), whole.height)).save(out, "JPEG", quality=95)
+            return out.getvalue()
+
+        # The card goes on to 470 mm right of the board's corner.
+        for cut in (400.0, 464.0):
+            with self.subTest(cut=cut), self.assertRaises(ActionRefused) as refused:
+                find_card(cropped(cut), scale, (float(at[0]), float(at[1])))
+            self.assertIn("runs out of the picture", str(refused.exception))
+        edge = find_card(cropped(500.0), scale, (float(at[0]), float(at[1]))).edge
+        self.assertAlmostEqual(float(edge[:, 0].max()) - (left + 0.5) * scale, 470.0, delta=0.6)
+
     def test_no_card_and_a_place_outside_are_said(self) -> None:
         rng = np.random.default_rng(4)
         out = io.BytesIO()
