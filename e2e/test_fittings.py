@@ -130,7 +130,7 @@ class Fittings(Bench):
         page = self.page
         self.started("Trailing arm on a bag")
         self.go("Springing")
-        table = page.get_by_role("region", name="Bags of the shelf")
+        table = page.get_by_role("region", name="Bags on the shelf")
         table.get_by_role("button", name="Take Squat bag 180").click()
         self.settle()
         expect(table.get_by_role("row", name=re.compile("Squat bag 180"))).to_contain_text("fitted")

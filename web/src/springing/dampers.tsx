@@ -15,7 +15,7 @@ interface Props {
   change: Change;
 }
 
-/** Which dampers of the shelf suit the travel and the mounts, and what ratio each wants at every end. */
+/** Which dampers on the shelf suit the travel and the mounts, and what ratio each wants at every end. */
 export function Dampers({ document, index, settled, change }: Props) {
   const { quantity, number } = useUnits();
   const found = useAsked(

@@ -11,7 +11,7 @@ interface Props {
   onPressure: (pressure: number) => void;
 }
 
-/** Bags of the shelf in the place of those that are fitted, each filled to stand where it is wanted. */
+/** Bags on the shelf in the place of those that are fitted, each filled to stand where it is wanted. */
 export function BagShelf({
   document,
   index,
@@ -22,8 +22,8 @@ export function BagShelf({
   const found = useAsked("bags", document, index, (body) => client.POST("/api/bags", { body }), settled);
   if (!found.data?.length) return null;
   return (
-    <section aria-label="Bags of the shelf" aria-busy={found.isFetching}>
-      <h2 className="pt-4 text-lg">Bags of the shelf</h2>
+    <section aria-label="Bags on the shelf" aria-busy={found.isFetching}>
+      <h2 className="pt-4 text-lg">Bags on the shelf</h2>
       <p className="text-sm text-soft">
         Each between the same mounts, filled so that it stands where it is wanted. Its curve is mended under
         Layout, Rods & parts.
