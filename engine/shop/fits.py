@@ -7,7 +7,7 @@ Left out what a part is bolted or welded to: pairs that share a point, and the s
 """
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -305,15 +305,21 @@ def _tab(part: Made, mount: Mount) -> Envelope:
         base - across * foot / 2,
     ]
     ignore = [] if mount.ground is None else [mount.ground.name]
+    ignore += [mount.holds, f"{MADE}{mount.holds}", f"{mount.holds} body"]
+    return _plate(part.name, mount.on, corners, deep, ignore)
+
+
+def _plate(name: str, on: str, corners: Sequence[Array], thick: float, ignore: Sequence[str]) -> Envelope:
+    """Return a plate of what is made, its outline in space (n, 3) mm."""
     return Envelope.model_validate(
         {
-            "name": f"{MADE}{part.name}",
+            "name": f"{MADE}{name}",
             "shape": "plate",
-            "on": mount.on,
+            "on": on,
             "what": "structure",
             "outline": [[float(c) for c in corner] for corner in corners],
-            "thickness": deep,
-            "ignore": [*ignore, mount.holds, f"{MADE}{mount.holds}", f"{mount.holds} body"],
+            "thickness": thick,
+            "ignore": list(ignore),
         }
     )
 
@@ -327,17 +333,8 @@ def _gussets(part: Made, tab: Made, mount: Mount) -> Iterator[Envelope]:
     for number, way in enumerate((1.0, -1.0)[: tab.count], 1):
         foot = base + mount.bolt * (way * half)
         corners = [foot, foot + mount.bolt * (way * out), foot - mount.towards * up]
-        yield Envelope.model_validate(
-            {
-                "name": f"{MADE}{part.name}, run {number}",
-                "shape": "plate",
-                "on": mount.on,
-                "what": "structure",
-                "outline": [[float(c) for c in corner] for corner in corners],
-                "thickness": thick,
-                "ignore": [] if mount.ground is None else [mount.ground.name],
-            }
-        )
+        ignore = [] if mount.ground is None else [mount.ground.name]
+        yield _plate(f"{part.name}, run {number}", mount.on, corners, thick, ignore)
 
 
 def runs_into(
