@@ -49,9 +49,13 @@ MEASURE = """() => {
 
 
 class Fingers(Bench):
-    def measured(self, job: str, inches: bool) -> list[str]:
+    def measured(self, job: str, inches: bool, dark: bool = False) -> list[str]:
         page = self.page
         self.sign_in()
+        if dark:
+            page.evaluate("localStorage.setItem('jugatrix-theme', 'dark')")
+            page.reload()
+            self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "dark")
         page.get_by_role("link", name=re.compile(f"^{job}")).first.click()
         page.get_by_role("navigation").first.wait_for()
         path = re.sub(r"/(brief|layout).*$", "", page.url)
@@ -71,13 +75,13 @@ class Fingers(Bench):
         return found
 
     def test_the_three_wheeler(self) -> None:
-        self.assertEqual(self.measured("Heron", inches=False), [])
+        self.assertEqual(self.measured("Heron", inches=True, dark=True), [])
 
     def test_the_fire_tender(self) -> None:
         self.assertEqual(self.measured("Hollin", inches=False), [])
 
     def test_the_library_coach(self) -> None:
-        self.assertEqual(self.measured("Wandering", inches=False), [])
+        self.assertEqual(self.measured("Wandering", inches=False, dark=True), [])
 
     def test_in_inches(self) -> None:
         self.assertEqual(self.measured("Hollin", inches=True), [])

@@ -9,6 +9,8 @@ from collections.abc import Callable
 from typing import Any
 from unittest import mock
 
+import cv2
+import numpy as np
 from django.contrib.auth import get_user_model
 from ezdxf.filemanagement import read
 from playwright.sync_api import expect
@@ -17,7 +19,7 @@ from e2e.bench import Bench
 from engine.document.read import check_project
 from engine.layouts.catalogue import LAYOUTS, starting_project
 from engine.shop.job_parts import JobParts, job_parts
-from server.demo.card_photo import COLOURS, rendered
+from server.demo.card_photo import COLOURS, LOW, PER_MM, rendered
 from server.jobs.actions.import_project import import_project
 from server.records.actions.photographs import keep_photograph
 from server.records.actions.survey import items_of, survey_of
@@ -26,6 +28,14 @@ from server.shop.files import all_files
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
+
+
+def slot(bench: np.ndarray, mask: np.ndarray) -> None:
+    """Cut a slot of 12 by 39 mm into the card."""
+    one, other = (
+        tuple(((np.array(at) - LOW) * PER_MM).astype(int).tolist()) for at in ((320, 150), (345, 140))
+    )
+    cv2.line(mask, one, other, 0, round(12 * PER_MM), cv2.LINE_AA)
 
 
 class Make(Bench):
@@ -216,17 +226,22 @@ class Make(Bench):
 
     def test_a_photographed_card_becomes_a_plate_and_is_compared(self) -> None:
         job = self.job(HERON)
-        picture = rendered(*COLOURS["white card on wood"], 1)
+        picture = rendered(*COLOURS["white card on wood"], 1, slot)
         keep_photograph(job.owner, job, "card", picture)
         self.open(HERON, "Front left")
         self.page.get_by_role("button", name="From cardboard").click()
-        self.page.get_by_role("button", name="Straighten it by the board").click()
+        wide = self.page.get_by_label("Board’s print, measured across")
+        wide.fill("180 mm")
+        wide.press("Enter")
+        self.page.get_by_role("button", name="Straighten by the board").click()
         self.page.get_by_text("Point at the card.").wait_for(timeout=30_000)
         box = self.page.get_by_test_id("card-photo").bounding_box()
         assert box is not None
         self.page.mouse.click(box["x"] + 0.689 * box["width"], box["y"] + 0.357 * box["height"])
         found = self.page.get_by_role("region", name="What was found")
-        expect(found).to_contain_text(re.compile("[56] corners, 3 holes"), timeout=30_000)
+        expect(found).to_contain_text(re.compile("[56] corners, 4 holes"), timeout=30_000)
+        expect(found).to_contain_text(re.compile(r"Slot \d, 3[89]\.\d mm long, wide"))
+        expect(self.page.get_by_text(re.compile("Over the card the picture is good to [01]"))).to_be_visible()
         self.page.get_by_label("Corner 1", exact=True).focus()
         self.page.keyboard.press("ArrowLeft")
         expect(found).to_contain_text("Corner 1")
@@ -234,14 +249,18 @@ class Make(Bench):
         self.page.get_by_role("button", name="Save as a part").click()
         expect(self.page.get_by_test_id("part")).to_contain_text("reservoir bracket")
         opened = read(io.StringIO(self.download("DXF").decode()))
-        (outline,) = opened.modelspace().query("LWPOLYLINE")
-        xs = [point[0] for point in outline.get_points()]
-        self.assertAlmostEqual(max(xs) - min(xs), 260.0, delta=1.0)
+        widths = []
+        for line in opened.modelspace().query("LWPOLYLINE"):
+            xs = [point[0] for point in line.get_points()]
+            widths.append(max(xs) - min(xs))
+        self.assertEqual(len(widths), 2)
+        self.assertAlmostEqual(max(widths), 260.0, delta=1.0)
+        self.assertLess(min(widths), 45.0)
         self.page.get_by_role("button", name="All parts").click()
         self.page.get_by_role("button", name="From cardboard").click()
         self.page.get_by_text("Point at the card.").wait_for()
         self.page.mouse.click(box["x"] + 0.689 * box["width"], box["y"] + 0.357 * box["height"])
-        expect(found).to_contain_text("3 holes", timeout=30_000)
+        expect(found).to_contain_text("4 holes", timeout=30_000)
         self.page.get_by_label(re.compile("Lay it on the drawing")).select_option(
             "Front left/reservoir bracket"
         )

@@ -389,7 +389,11 @@ class Pictures(Reads):
             {"name": "left side.jpg", "mimeType": "image/jpeg", "buffer": jpeg}
         )
         page.get_by_test_id("plate").wait_for()
-        page.get_by_role("button", name="Straighten by the board").click()
+        by_board = page.get_by_role("region", name="By the board")
+        expect(by_board.get_by_role("button")).to_be_disabled()
+        by_board.get_by_role("textbox").fill("180 mm")
+        by_board.get_by_role("textbox").press("Enter")
+        by_board.get_by_role("button").click()
         expect(page.get_by_text("corners of the board lie within")).to_be_visible()
         flat = self.job(HERON).photographs.order_by("-at")[0]
         zero, scale = flat.ends[0], 1 / flat.mm_per_pixel

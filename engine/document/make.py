@@ -210,9 +210,10 @@ class Corner(Stated):
 
 
 class CutHole(Stated):
-    """A round hole of a cut plate, mm."""
+    """A hole of a cut plate, mm; a slot of that width runs from the middle of one end, `at`, to that of the other, `to`."""
 
     at: Annotated[list[SignedLength], Field(min_length=2, max_length=2)]
+    to: Annotated[list[SignedLength], Field(min_length=2, max_length=2)] | None = None
     diameter: Length
     what: str = Field("hole", max_length=60)
 

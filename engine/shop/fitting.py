@@ -19,6 +19,7 @@ from engine.linkage.vectors import Array
 from engine.shop.made import Flat
 from engine.shop.outline import Arc, through
 from engine.shop.small import outline_distance
+from engine.shop.traced_holes import Circled, quick_circle
 
 STEP_MM = 1.0
 FIT_MM = 0.45
@@ -30,16 +31,6 @@ LEAST_POINTS = 20
 STARTS = 24
 
 
-@facts(kw_only=False)
-class Circled:
-    """A circle through traced places: middle, diameter and the most that a place is off it, mm."""
-
-    x: float
-    y: float
-    diameter: float
-    off: float
-
-
 def resampled(trace: Array, step: float = STEP_MM) -> Array:
     """Return a closed trace (n, 2) mm as places a step apart."""
     closed = np.concatenate([trace, trace[:1]])
@@ -48,29 +39,6 @@ def resampled(trace: Array, step: float = STEP_MM) -> Array:
     at = np.linspace(0.0, along[-1], count, endpoint=False)
     found: Array = np.column_stack([np.interp(at, along, closed[:, k]) for k in range(2)])
     return found
-
-
-def circle_of(trace: Array) -> Circled:
-    """Return the circle nearest to places (n, 2), by true distance."""
-    start = _quick_circle(trace)
-    found = least_squares(
-        lambda p: np.hypot(trace[:, 0] - p[0], trace[:, 1] - p[1]) - p[2],
-        [start.x, start.y, start.diameter / 2],
-    )
-    x, y, r = (float(one) for one in found.x)
-    return Circled(x, y, 2 * abs(r), float(np.abs(found.fun).max()))
-
-
-def _quick_circle(trace: Array) -> Circled:
-    """Return a circle near places (n, 2): the one whose algebraic misfit is least (Kåsa, 1976)."""
-    middle = trace.mean(axis=0)
-    u, v = (trace - middle).T
-    a, *_ = np.linalg.lstsq(np.column_stack([u, v, np.ones(len(u))]), u * u + v * v, rcond=None)
-    x, y = float(a[0]) / 2, float(a[1]) / 2
-    r = math.sqrt(max(float(a[2]) + x * x + y * y, 1e-9))
-    return Circled(
-        float(middle[0]) + x, float(middle[1]) + y, 2 * r, float(np.abs(np.hypot(u - x, v - y) - r).max())
-    )
 
 
 def corners_of(trace: Array, fit_mm: float = FIT_MM) -> list[tuple[float, float, float]]:
@@ -133,7 +101,7 @@ def _shape(run: Array) -> _Shape:
     line = _Shape(middle, axes[0], 0.0, float(np.abs((inner - middle) @ axes[1]).max()))
     if len(inner) < 5:
         return line
-    circle = _quick_circle(inner)
+    circle = quick_circle(inner)
     chord = float(np.linalg.norm(run[-1] - run[0]))
     sag = circle.diameter / 2 - math.sqrt(max(circle.diameter**2 / 4 - chord**2 / 4, 0.0))
     bent = chord < 1e-6 or sag / (chord / 2) > FLAT_BULGE
@@ -303,15 +271,13 @@ def compared(flat: Flat, trace: Array, holes: Sequence[Circled]) -> Compared:
     off_mm = np.array([outline_distance(outline, x, y) for x, y in laid])
     worst = int(np.abs(off_mm).argmax())
     told = []
-    seen = np.array([[hole.x, hole.y] for hole in holes]) if holes else np.zeros((0, 2))
-    seen = lay(seen * [1.0, -1.0] if over else seen) if len(seen) else seen
     for hole in flat.holes:
-        if not len(seen):
-            told.append((hole.what, math.inf, 0.0))
-            continue
-        apart = np.linalg.norm(seen - [hole.x, hole.y], axis=1)
-        nearest = int(apart.argmin())
-        told.append((hole.what, float(apart[nearest]), holes[nearest].diameter - hole.diameter))
+        apart = [
+            _ends_apart(hole.places, lay(_ends(one) * [1.0, -1.0] if over else _ends(one))) for one in holes
+        ]
+        nearest = int(np.argmin(apart)) if apart else 0
+        wider = holes[nearest].diameter - hole.diameter if apart else 0.0
+        told.append((hole.what, apart[nearest] if apart else math.inf, wider))
     return Compared(
         most=float(off_mm[worst]),
         at=(float(laid[worst, 0]), float(laid[worst, 1])),
@@ -319,6 +285,17 @@ def compared(flat: Flat, trace: Array, holes: Sequence[Circled]) -> Compared:
         turned_over=over,
         holes=tuple(told),
     )
+
+
+def _ends(hole: Circled) -> Array:
+    """Return the middles of both a slot's ends (2, 2); of a round hole the same twice."""
+    return np.array([(hole.x, hole.y), hole.to or (hole.x, hole.y)])
+
+
+def _ends_apart(drawn: Sequence[tuple[float, float]], seen: Array) -> float:
+    """Return how far the worse end of a seen hole is from where it is drawn, mm, whichever end is which."""
+    ends = np.array([drawn[0], drawn[-1]])
+    return float(min(np.linalg.norm(ends - its, axis=1).max() for its in (seen, seen[::-1])))
 
 
 def _turn(angle: float) -> Array:

@@ -14,7 +14,7 @@ from typing import Any
 from engine.facts import facts
 from engine.sentences import Sentence
 from engine.shop.bends import BentTube
-from engine.shop.outline import Arc, area_of
+from engine.shop.outline import Arc, Circle, area_of, hull
 from engine.shop.stacks import BoltStack
 from engine.shop.stock import STEEL_KG_PER_MM3, Tube, plate_size
 from engine.shop.strength import Check, weakest
@@ -22,12 +22,30 @@ from engine.shop.strength import Check, weakest
 
 @facts
 class Hole:
-    """A hole of a plate: what it is for, its middle and its diameter, mm."""
+    """A hole of a plate: what it is for, its middle and its diameter, mm; a slot runs on to `to`, and is as wide."""
 
     what: str
     x: float
     y: float
     diameter: float
+    to: tuple[float, float] | None = None
+
+    @property
+    def places(self) -> list[tuple[float, float]]:
+        """Return the middles of its ends: one of a round hole, two of a slot."""
+        return [(self.x, self.y), *([] if self.to is None else [self.to])]
+
+    @property
+    def edge(self) -> list[Arc]:
+        """Return its edge, anticlockwise."""
+        return hull([Circle(x, y, self.diameter / 2) for x, y in self.places])
+
+    @property
+    def size(self) -> str:
+        """Return its size as it is marked out, mm."""
+        if self.to is None:
+            return f"{self.diameter:g}"
+        return f"{self.diameter:g} × {math.dist(*self.places) + self.diameter:.1f}"
 
 
 @facts
@@ -52,7 +70,7 @@ class Flat:
     @property
     def mass(self) -> float:
         """Return its mass, kg of steel."""
-        holes = sum(math.pi / 4 * hole.diameter**2 for hole in self.holes)
+        holes = sum(abs(area_of(hole.edge)) for hole in self.holes)
         return max(abs(area_of(list(self.outline))) - holes, 0.0) * self.thickness * STEEL_KG_PER_MM3
 
     @property

@@ -149,7 +149,14 @@ def template_made(station: Station, choice: TemplateChoice, hands: int) -> Made:
     corners = [(corner.at[0], corner.at[1], corner.bulge) for corner in choice.outline]
     outline = tuple(bulged(corners))
     holes = tuple(
-        Hole(what=hole.what, x=hole.at[0], y=hole.at[1], diameter=hole.diameter) for hole in choice.holes
+        Hole(
+            what=hole.what,
+            x=hole.at[0],
+            y=hole.at[1],
+            diameter=hole.diameter,
+            to=None if hole.to is None else (hole.to[0], hole.to[1]),
+        )
+        for hole in choice.holes
     )
     flat = Flat(outline=outline, thickness=choice.thickness, grade=choice.grade, holes=holes)
     area = abs(area_of(list(outline)))
@@ -174,7 +181,17 @@ def template_made(station: Station, choice: TemplateChoice, hands: int) -> Made:
 
 def edge_left(flat: Flat, hole: Hole) -> float:
     """Return the least metal between a hole's edge and the outline, mm; negative where it runs out of it."""
-    return -outline_distance(list(flat.outline), hole.x, hole.y) - hole.diameter / 2
+    outline = list(flat.outline)
+    return min(-outline_distance(outline, x, y) for x, y in _along(hole)) - hole.diameter / 2
+
+
+def _along(hole: Hole) -> list[tuple[float, float]]:
+    """Return the middle of a round hole, or places a millimetre apart along that of a slot."""
+    if hole.to is None:
+        return hole.places
+    (x, y), (u, v) = hole.places
+    steps = math.ceil(math.hypot(u - x, v - y)) or 1
+    return [(x + (u - x) * n / steps, y + (v - y) * n / steps) for n in range(steps + 1)]
 
 
 def outline_distance(outline: list[Arc], x: float, y: float) -> float:

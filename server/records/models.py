@@ -35,7 +35,8 @@ class SurveyItem(models.Model):
 class Photograph(models.Model):
     """A picture that belongs to a job; its pixels lie beside the database, under its own id.
 
-    straightened : the picture it was made from, if it was; mm_per_pixel then is known, and a line of known length
+    straightened : the picture it was made from, if it was; mm_per_pixel then is known, a line of known length,
+    the edge of what it shows (px), and rows of what its places are good to (mm, evenly over it; not of older ones)
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -47,7 +48,9 @@ class Photograph(models.Model):
     mm_per_pixel = models.FloatField(null=True)
     ends = models.JSONField(null=True)
     length = models.FloatField(null=True)
-    said = models.CharField(max_length=400, blank=True)
+    shown = models.JSONField(null=True)
+    errors = models.JSONField(null=True)
+    said = models.CharField(max_length=800, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     gone = models.BooleanField(default=False)

@@ -34,11 +34,15 @@ class PhotographOut(Schema):
 
 
 class StraightenIn(Schema):
-    """Four corners in pixels, clockwise from the upper left, of a rectangle in mm; without them the board is looked for."""
+    """Four corners in pixels, clockwise from the upper left, of a rectangle in mm; without them the board is looked for.
+
+    board_wide : how wide the board's print measures, mm; left out, it is taken as drawn, and the answer says so
+    """
 
     corners: Annotated[list[Pixels], Field(min_length=4, max_length=4)] | None = None
     width: Side | None = None
     height: Side | None = None
+    board_wide: Annotated[float, Field(ge=60, le=800)] | None = None
 
 
 def _out(photograph: Photograph) -> dict[str, Any]:
@@ -87,7 +91,7 @@ def straighten_one(
     """Keep another picture with the plane of a board or of a rectangle laid flat."""
     photograph = open_photograph(open_job(request.user, job_id), photograph_id)
     size = None if body.width is None or body.height is None else (body.width, body.height)
-    return Status(201, _out(straighten(request.user, photograph, body.corners, size)))
+    return Status(201, _out(straighten(request.user, photograph, body.corners, size, body.board_wide)))
 
 
 @router.delete(

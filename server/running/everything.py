@@ -136,6 +136,7 @@ def _write_pictures(folder: Path, job: Job) -> int:
                 "id": str(one.pk), "name": one.name, "width": one.width, "height": one.height,
                 "straightened": None if one.straightened_id is None else str(one.straightened_id),
                 "mm_per_pixel": one.mm_per_pixel, "ends": one.ends, "length": one.length, "said": one.said,
+                "shown": one.shown, "errors": one.errors,
                 "by": one.by.get_username() if one.by else None, "at": one.at.isoformat(), "gone": one.gone,
             }
         )  # fmt: skip
@@ -240,7 +241,8 @@ def _read_pictures(folder: Path, job: Job, users: dict[str, Any]) -> int:
         photo = Photograph.objects.create(
             pk=one["id"], job=job, name=one["name"], width=one["width"], height=one["height"],
             straightened_id=one["straightened"], mm_per_pixel=one["mm_per_pixel"], ends=one["ends"],
-            length=one["length"], said=one["said"], by=users.get(one["by"]), gone=one["gone"],
+            length=one["length"], said=one["said"], shown=one.get("shown"), errors=one.get("errors"),
+            by=users.get(one["by"]), gone=one["gone"],
         )  # fmt: skip
         Photograph.objects.filter(pk=photo.pk).update(at=parse_datetime(one["at"]))
         photo.path.parent.mkdir(parents=True, exist_ok=True)

@@ -8,8 +8,9 @@ from ninja import Field, Router, Schema
 
 from engine.document.read import check_project
 from engine.sentences import Quantity, Sentence, length
-from engine.shop.fitting import circle_of, compared, corners_of, same_on_both_sides
+from engine.shop.fitting import compared, corners_of, same_on_both_sides
 from engine.shop.job_parts import job_parts
+from engine.shop.traced_holes import hole_of
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.photographs import open_photograph
@@ -21,6 +22,7 @@ from server.solving.view import sentence_values
 router = Router(tags=["make"])
 ROUND_SHARE = 0.08  # of a hole's diameter that its edge may be off a circle
 GOOD_MM = 0.8
+POOR_MM = 1.5
 
 
 class AboutCard(Schema):
@@ -38,9 +40,10 @@ class CornerOut(Schema):
 
 
 class CardHoleOut(Schema):
-    """A hole, mm; `off` the most that its edge is off a circle."""
+    """A hole, mm; `off` the most that its edge is off its shape. A slot as wide as its diameter has its other end at `to`."""
 
     at: list[float]
+    to: list[float] | None
     diameter: float
     off: float
 
@@ -62,22 +65,36 @@ def find(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: AboutCar
     """Return the card at a place of a straightened picture."""
     seen = _seen(request, job_id, photograph_id, body)
     edge = same_on_both_sides(seen.edge) if body.symmetric else seen.edge
-    circles = [circle_of(hole) for hole in seen.holes]
-    said = [
+    shapes = [hole_of(hole) for hole in seen.holes]
+    odd = [
         Sentence(
-            "A hole of about {across} is no circle by {off}: look at it, or leave it out.",
+            "A hole of about {across} is neither round nor a slot, by {off}: look at it, or leave it out.",
             {"across": length(one.diameter), "off": length(one.off)},
         )
-        for one in circles
+        for one in shapes
         if one.off > max(0.6, ROUND_SHARE * one.diameter)
     ]
+    said = [*_good_to(seen), *seen.said, *odd]
     return answer(
         {
             "outline": [{"at": [x, y], "bulge": bulge} for x, y, bulge in corners_of(edge)],
-            "holes": [{"at": [one.x, one.y], "diameter": one.diameter, "off": one.off} for one in circles],
+            "holes": [
+                {"at": [one.x, one.y], "to": one.to, "diameter": one.diameter, "off": one.off}
+                for one in shapes
+            ],
             "said": [sentence_values(one) for one in said],
         }
     )
+
+
+def _good_to(seen: CardSeen) -> list[Sentence]:
+    if seen.good_to is None:
+        words = "What this picture is good to was not kept: straighten it again, and it is told."
+        return [Sentence(words)]
+    words = "Over the card the picture is good to {error}."
+    if seen.good_to > POOR_MM:
+        words += " Lay the card nearer to the board, or stand more squarely to it."
+    return [Sentence(words, {"error": length(seen.good_to)})]
 
 
 class AboutCut(AboutCard):
@@ -97,6 +114,7 @@ class ComparedOut(Schema):
     x: float
     y: float
     holes: list[SentenceOut]
+    said: list[SentenceOut]
 
 
 @router.post(
@@ -111,7 +129,7 @@ def compare(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: About
     part = next((one for one in parts.parts if (one.station, one.name) == (body.station, body.name)), None)
     if part is None or part.flat is None:
         raise ActionRefused(404, "no_part", "There is no such plate any more; look at the list again.")
-    found = compared(part.flat, seen.edge, [circle_of(hole) for hole in seen.holes])
+    found = compared(part.flat, seen.edge, [hole_of(hole) for hole in seen.holes])
     words = (
         "{0} is {most} "
         + ("larger" if found.most > 0 else "smaller")
@@ -129,6 +147,7 @@ def compare(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: About
             "x": found.at[0],
             "y": found.at[1],
             "holes": [sentence_values(_hole(*hole)) for hole in found.holes],
+            "said": [sentence_values(one) for one in (*_good_to(seen), *seen.said)],
         }
     )
 
@@ -150,4 +169,5 @@ def _seen(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: AboutCa
         raise ActionRefused(
             422, "not_straight", "Straighten the picture first: by the board in it, or by four corners."
         )
-    return find_card(photograph.path.read_bytes(), photograph.mm_per_pixel, (body.at[0], body.at[1]))
+    jpeg, at = photograph.path.read_bytes(), (body.at[0], body.at[1])
+    return find_card(jpeg, photograph.mm_per_pixel, at, photograph.shown, photograph.errors)

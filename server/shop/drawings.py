@@ -32,19 +32,21 @@ def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
     space = drawing.modelspace()
     size = 1 / MM_PER_IN if inches else 1.0
     outline = list(flat.outline)
-    if len(outline) == 1 and abs(outline[0].turn) > FULL - 1e-9:
-        circle = outline[0].circle
-        space.add_circle(
-            (circle.x * size, circle.y * size), circle.radius * size, dxfattribs={"layer": "CUT"}
-        )
-    else:
-        points = [(x * size, y * size, bulge) for arc in outline for x, y, bulge in _run(arc)]
-        space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
+    for edge in (outline, *(hole.edge for hole in flat.holes)):
+        if len(edge) == 1 and abs(edge[0].turn) > FULL - 1e-9:
+            circle = edge[0].circle
+            space.add_circle(
+                (circle.x * size, circle.y * size), circle.radius * size, dxfattribs={"layer": "CUT"}
+            )
+        else:
+            points = [(x * size, y * size, bulge) for arc in edge for x, y, bulge in _run(arc)]
+            space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
     for hole in flat.holes:
-        x, y, arm = hole.x * size, hole.y * size, hole.diameter / 4 * size
-        space.add_circle((x, y), hole.diameter / 2 * size, dxfattribs={"layer": "CUT"})
-        for dx, dy in ((arm, 0.0), (0.0, arm)):
-            space.add_line((x - dx, y - dy), (x + dx, y + dy), dxfattribs={"layer": "ETCH"})
+        arm = hole.diameter / 4 * size
+        for x, y in hole.places:
+            for dx, dy in ((arm, 0.0), (0.0, arm)):
+                one, other = (x * size - dx, y * size - dy), (x * size + dx, y * size + dy)
+                space.add_line(one, other, dxfattribs={"layer": "ETCH"})
     for fold in flat.folds:
         one, other = ((x * size, y * size) for x, y in (fold.one, fold.other))
         space.add_line(one, other, dxfattribs={"layer": "BEND"})
@@ -75,7 +77,10 @@ def other_hand(flat: Flat) -> Flat:
     return replace(
         flat,
         outline=tuple(mirrored(list(flat.outline))),
-        holes=tuple(replace(hole, y=-hole.y) for hole in flat.holes),
+        holes=tuple(
+            replace(hole, y=-hole.y, to=None if hole.to is None else (hole.to[0], -hole.to[1]))
+            for hole in flat.holes
+        ),
         folds=tuple(
             replace(
                 fold,
@@ -105,6 +110,8 @@ def flat_svg(flat: Flat, name: str) -> str:
 
     holes = "".join(
         f'<circle cx="{hole.x - low + 2:.4f}" cy="{top - hole.y + 2:.4f}" r="{hole.diameter / 2:.4f}"/>'
+        if hole.to is None
+        else f'<path d="{svg_path(hole.edge, 2 - low, top + 2)}"/>'
         for hole in flat.holes
     )
     folds = "".join(

@@ -92,7 +92,12 @@ def part_values(part: Made, file: str | None = None) -> Values:
         values["cut"] = round(part.cut.length, 3)
     if part.flat is not None:
         values["holes"] = [
-            {"for": hole.what, "at": [round(hole.x, 4), round(hole.y, 4)], "diameter": hole.diameter}
+            {
+                "for": hole.what,
+                "at": [round(hole.x, 4), round(hole.y, 4)],
+                **({} if hole.to is None else {"to": [round(c, 4) for c in hole.to]}),
+                "diameter": hole.diameter,
+            }
             for hole in part.flat.holes
         ]
         values["folds"] = [

@@ -176,13 +176,14 @@ def _draw_flat(canvas: Canvas, flat: Flat) -> None:
     canvas.setLineWidth(0.25 * mm)
     canvas.drawPath(_path(canvas, list(flat.outline)))
     for hole in flat.holes:
-        canvas.circle(hole.x * mm, hole.y * mm, hole.diameter / 2 * mm)
+        canvas.drawPath(_path(canvas, hole.edge))
         reach = hole.diameter / 2 + 3
-        canvas.line((hole.x - reach) * mm, hole.y * mm, (hole.x + reach) * mm, hole.y * mm)
-        canvas.line(hole.x * mm, (hole.y - reach) * mm, hole.x * mm, (hole.y + reach) * mm)
+        for x, y in hole.places:
+            canvas.line((x - reach) * mm, y * mm, (x + reach) * mm, y * mm)
+            canvas.line(x * mm, (y - reach) * mm, x * mm, (y + reach) * mm)
         canvas.setFont("Helvetica", 8)
         canvas.drawString(
-            (hole.x + hole.diameter / 2 + 1) * mm, (hole.y + 1) * mm, f"{hole.what} {hole.diameter:g}"
+            (hole.x + hole.diameter / 2 + 1) * mm, (hole.y + 1) * mm, f"{hole.what} {hole.size}"
         )
     canvas.setDash(4, 2)
     for fold in flat.folds:

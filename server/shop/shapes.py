@@ -59,6 +59,7 @@ class PlateHoleOut(Schema):
     x: float
     y: float
     diameter: float
+    to: list[float] | None
 
 
 class FoldOut(Schema):

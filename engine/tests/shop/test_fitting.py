@@ -5,10 +5,11 @@ import unittest
 
 import numpy as np
 
-from engine.shop.fitting import Circled, circle_of, compared, corners_of, same_on_both_sides
+from engine.shop.fitting import compared, corners_of, same_on_both_sides
 from engine.shop.made import Flat, Hole
 from engine.shop.outline import Arc, area_of, bulged
 from engine.shop.small import outline_distance
+from engine.shop.traced_holes import Circled, circle_of
 
 SLOT = [(0.0, 0.0, 0.0), (120.0, 0.0, 1.0), (120.0, 50.0, 0.0), (0.0, 50.0, 1.0)]
 BRACKET = [(0.0, 0.0, 0.0), (160.0, 0.0, 0.0), (160.0, 40.0, 0.0), (70.0, 120.0, 0.35), (0.0, 120.0, 0.0)]

@@ -159,6 +159,26 @@ class Outlines(unittest.TestCase):
         self.assertAlmostEqual(edge_left(card.flat, card.flat.holes[0]), 14.0)
         self.assertAlmostEqual(card.mass, (80 * 40 - math.pi * 72) * 5 * 7.85e-6, places=6)
 
+    def test_a_slot_of_a_cut_plate_is_weighed_and_keeps_its_edge(self) -> None:
+        values = samples.arm()
+        corners = [{"at": at} for at in ([0, 0], [80, 0], [80, 40], [0, 40])]
+        slots = [
+            {"at": [30, 20], "to": [62, 22], "diameter": 10},
+            {"at": [12, 8], "to": [12, 33], "diameter": 10},
+        ]
+        values["make"] = {
+            "parts": [
+                {"kind": "template", "name": "card", "outline": corners, "holes": slots, "thickness": 5}
+            ]
+        }
+        (card,) = station_parts(Maker(WorkUp(solve_station(samples.station(values))), RULES)).of("template")
+        assert card.flat is not None
+        taken = 2 * math.pi * 25 + 10 * (math.hypot(32, 2) + 25)
+        self.assertAlmostEqual(card.mass, (80 * 40 - taken) * 5 * 7.85e-6, places=6)
+        self.assertEqual([edge_left(card.flat, hole) for hole in card.flat.holes], [13.0, 2.0])
+        self.assertEqual([one.mark for one in card.said], ["warning"])
+        self.assertEqual([hole.size for hole in card.flat.holes], ["10 × 42.1", "10 × 35.0"])
+
 
 class Refused(unittest.TestCase):
     def test_what_cannot_be_is_one_sentence_with_its_path(self) -> None:

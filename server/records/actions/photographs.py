@@ -20,11 +20,20 @@ def keep_photograph(user: Any, job: Job, name: str, data: bytes) -> Photograph:
 
 
 def straighten(
-    user: Any, photograph: Photograph, corners: list[list[float]] | None, size: tuple[float, float] | None
+    user: Any,
+    photograph: Photograph,
+    corners: list[list[float]] | None,
+    size: tuple[float, float] | None,
+    board_wide: float | None = None,
 ) -> Photograph:
-    """Return the picture straightened: by four corners of a rectangle (mm) where they are given, else by the board."""
+    """Return the picture straightened: by four corners of a rectangle (mm) where they are given, else by the board.
+
+    board_wide : how wide the board's print measures, mm
+    """
     jpeg = photograph.path.read_bytes()
-    straight = by_board(jpeg) if corners is None or size is None else by_corners(jpeg, corners, size)
+    straight = (
+        by_board(jpeg, board_wide) if corners is None or size is None else by_corners(jpeg, corners, size)
+    )
     return _kept(
         user, photograph.job, f"{photograph.name}, straightened"[:120], straight.taken, photograph, straight
     )
@@ -59,6 +68,8 @@ def _kept(
         ends=None if straight is None else straight.ends,
         length=None if straight is None else straight.length,
         said="" if straight is None else straight.said,
+        shown=None if straight is None else straight.shown,
+        errors=None if straight is None else straight.errors,
     )
     photograph.path.parent.mkdir(parents=True, exist_ok=True)
     photograph.path.write_bytes(taken.jpeg)

@@ -13,7 +13,10 @@ import numpy as np
 from PIL import Image
 
 from engine.facts import facts
+from engine.sentences import Sentence
 from server.answers import ActionRefused
+from server.records.pictures.about_card import Traced, refuse_board, said_of
+from server.records.pictures.board import board_in
 
 SEED_MM = 6.0
 LEAST_CARD_MM2 = 400.0
@@ -31,14 +34,29 @@ LIKE = (75.0, 14.0, 14.0)  # how unlike the seed the card may be in lightness an
 
 @facts(kw_only=False)
 class CardSeen:
-    """A card: its edge and the edges of its holes, (n, 2) mm, x to the right and y up, from the picture's lower left."""
+    """A card: its edge and the edges of its holes, (n, 2) mm, x to the right and y up, from the picture's lower left.
+
+    said    : what is to be looked at before it is believed
+    good_to : what its worst place is good to by the picture's own errors, mm; None where they are not known
+    """
 
     edge: np.ndarray
     holes: list[np.ndarray]
+    said: list[Sentence]
+    good_to: float | None
 
 
-def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> CardSeen:
-    """Return the card at a place (pixels) of a straightened picture; raise ActionRefused in one sentence."""
+def find_card(
+    jpeg: bytes,
+    mm_per_pixel: float,
+    seed: tuple[float, float],
+    shown: list[list[float]] | None = None,
+    errors: list[list[float]] | None = None,
+) -> CardSeen:
+    """Return the card at a place (pixels) of a straightened picture; raise ActionRefused in one sentence.
+
+    shown, errors : what the picture shows and what it is good to, as Straight has them
+    """
     picture = np.asarray(Image.open(io.BytesIO(jpeg)).convert("RGB"))
     high, wide = picture.shape[:2]
     if not (0 <= seed[0] < wide and 0 <= seed[1] < high):
@@ -48,7 +66,12 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
         picture = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
     scale = mm_per_pixel / shrink
     at = (seed[0] * shrink, seed[1] * shrink)
-    seen = _seen(picture, at, SEED_MM / scale)
+    beyond = _beyond(picture.shape[:2], None if shown is None else np.array(shown) * shrink)
+    if beyond[round(at[1]), round(at[0])]:
+        raise ActionRefused(422, "seed", "Point at the card itself, inside the picture.")
+    board = board_in(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY))
+    refuse_board(board, at)
+    seen = _seen(picture, at, SEED_MM / scale, beyond)
     mask, alike = None, False
     for share in GRAINS:
         like = _grown(seen, share)
@@ -58,7 +81,7 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
         if all_of_it or (alike and cv2.countNonZero(like) < cv2.countNonZero(seen.disc) / 2):
             continue
         mask = _mask(picture, seen, like)
-        if not any(_rims(mask)):
+        if not _meets(mask, beyond, 2):
             break
     if mask is None:
         raise _too_like()
@@ -71,8 +94,9 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
             "no_card",
             "No card is seen there: point at a plain part of it, on a ground of another colour or lightness.",
         )
-    if any(_rims(mask, _rim(mask.shape) + CUT_PIXELS)):
+    if _meets(mask, beyond, _rim(mask.shape) + CUT_PIXELS):
         raise _too_like()
+    refuse_board(board, at, mask)
     smooth = cv2.GaussianBlur(picture, (0, 0), 1.0).astype(np.float32)
     edge, clear = _sharpened(smooth, outlines[mine][:, 0, :].astype(float))
     if clear < LEAST_CLEAR:
@@ -88,12 +112,41 @@ def find_card(jpeg: bytes, mm_per_pixel: float, seed: tuple[float, float]) -> Ca
             hole, clear = _sharpened(smooth, outlines[k][:, 0, :].astype(float))
             if clear >= LEAST_CLEAR:
                 holes.append(hole)
+    traced = Traced(picture=picture, scale=scale, mask=mask, edge=edge, holes=holes)
     tall = picture.shape[0]
 
     def flat(trace: np.ndarray) -> np.ndarray:
         return np.column_stack([(trace[:, 0] + 0.5) * scale, (tall - trace[:, 1] - 0.5) * scale])
 
-    return CardSeen(flat(edge), [flat(hole) for hole in holes])
+    good_to = None if errors is None else _worst(np.array(errors), edge / [wide * shrink, high * shrink])
+    return CardSeen(flat(edge), [flat(hole) for hole in holes], said_of(traced), good_to)
+
+
+def _worst(errors: np.ndarray, shares: np.ndarray) -> float:
+    """Return the largest of errors given evenly over a picture (rows, columns), mm, at shares (n, 2) of its width and height."""
+    rows, columns = errors.shape
+    x, y = (shares * [columns - 1, rows - 1]).astype(np.float32).T
+    laid = cv2.remap(
+        errors.astype(np.float32), x[None], y[None], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
+    return float(laid.max())
+
+
+def _beyond(shape: tuple[int, ...], shown: np.ndarray | None) -> np.ndarray:
+    """Return where a picture shows nothing, 255 or 0."""
+    if shown is None:
+        return np.zeros(shape, np.uint8)
+    beyond = np.full(shape, 255, np.uint8)
+    cv2.fillPoly(beyond, [np.round(shown).astype(np.int32)], 0)
+    return beyond
+
+
+def _meets(mask: np.ndarray, beyond: np.ndarray, reach: int) -> bool:
+    """Return whether a mask comes within so many pixels of the picture's frame, or of where it shows nothing."""
+    if any(_rims(mask, reach)):
+        return True
+    wide = cv2.dilate(beyond, np.ones((2 * reach + 1, 2 * reach + 1), np.uint8))
+    return bool((mask & wide).any())
 
 
 def _too_like() -> ActionRefused:
@@ -116,20 +169,29 @@ def _rim(shape: tuple[int, ...]) -> int:
 
 @facts
 class _Seen:
-    """A picture as small as is worked on, its colours, and the place pointed at: pixels, and a disc of the card, 255 or 0."""
+    """A picture as small as is worked on, its colours, and the place pointed at: pixels, and a disc of the card, 255 or 0.
+
+    ground : its rim, and what it does not show, 255 or 0
+    """
 
     lab: np.ndarray
     at: tuple[int, int]
     disc: np.ndarray
+    ground: np.ndarray
 
 
-def _seen(picture: np.ndarray, seed: tuple[float, float], radius: float) -> _Seen:
+def _seen(picture: np.ndarray, seed: tuple[float, float], radius: float, beyond: np.ndarray) -> _Seen:
     work = min(1.0, 900 / max(picture.shape[:2]))
     small = cv2.resize(picture, None, fx=work, fy=work, interpolation=cv2.INTER_AREA)
     at = (round(seed[0] * work), round(seed[1] * work))
     disc = np.zeros(small.shape[:2], np.uint8)
     cv2.circle(disc, at, max(3, round(radius * work)), 255, -1)
-    return _Seen(lab=cv2.cvtColor(cv2.medianBlur(small, 5), cv2.COLOR_RGB2LAB), at=at, disc=disc)
+    rim = _rim(disc.shape)
+    ground = cv2.resize(beyond, disc.shape[::-1], interpolation=cv2.INTER_NEAREST)
+    ground = cv2.dilate(ground, np.ones((2 * rim + 1, 2 * rim + 1), np.uint8))
+    ground[:rim], ground[-rim:], ground[:, :rim], ground[:, -rim:] = (255,) * 4
+    lab = cv2.cvtColor(cv2.medianBlur(small, 5), cv2.COLOR_RGB2LAB)
+    return _Seen(lab=lab, at=at, disc=disc, ground=ground)
 
 
 def _mask(picture: np.ndarray, seen: _Seen, like: np.ndarray) -> np.ndarray:
@@ -140,8 +202,7 @@ def _mask(picture: np.ndarray, seen: _Seen, like: np.ndarray) -> np.ndarray:
     shape, lab, at, disc = picture.shape[:2], seen.lab, seen.at, seen.disc
     marks = np.full(disc.shape, cv2.GC_PR_BGD, np.uint8)
     marks[like > 0] = cv2.GC_PR_FGD
-    rim = _rim(disc.shape)
-    marks[:rim], marks[-rim:], marks[:, :rim], marks[:, -rim:] = (cv2.GC_BGD,) * 4
+    marks[seen.ground > 0] = cv2.GC_BGD
     marks[disc > 0] = cv2.GC_FGD
     cv2.setRNGSeed(1)
     models = np.zeros((1, 65)), np.zeros((1, 65))

@@ -47,7 +47,10 @@ class Cards(TestCase):
         found = sorted(hole["diameter"] for hole in card["holes"])
         for got, want in zip(found, sorted(across for _, _, across in HOLES), strict=True):
             self.assertAlmostEqual(got, want, delta=0.6)
-        self.assertEqual(card["said"], [])
+        self.assertEqual(
+            [one["words"] for one in card["said"]], ["Over the card the picture is good to {error}."]
+        )
+        self.assertTrue(0.05 < card["said"][0]["quantities"]["error"]["value"] < 1.2)
 
     def test_a_picture_that_is_not_straight_and_a_place_outside_are_said(self) -> None:
         crooked = self.sent(self.taken, "card", at=[900.0, 900.0])

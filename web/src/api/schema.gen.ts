@@ -5033,6 +5033,8 @@ export interface components {
         /**
          * StraightenIn
          * @description Four corners in pixels, clockwise from the upper left, of a rectangle in mm; without them the board is looked for.
+         *
+         *     board_wide : how wide the board's print measures, mm; left out, it is taken as drawn, and the answer says so
          */
         StraightenIn: {
             /** Corners */
@@ -5041,6 +5043,8 @@ export interface components {
             width?: number | null;
             /** Height */
             height?: number | null;
+            /** Board Wide */
+            board_wide?: number | null;
         };
         /**
          * BookOut
@@ -5403,6 +5407,8 @@ export interface components {
             y: number;
             /** Diameter */
             diameter: number;
+            /** To */
+            to: number[] | null;
         };
         /**
          * SaidOut
@@ -5621,11 +5627,13 @@ export interface components {
         };
         /**
          * CardHoleOut
-         * @description A hole, mm; `off` the most that its edge is off a circle.
+         * @description A hole, mm; `off` the most that its edge is off its shape. A slot as wide as its diameter has its other end at `to`.
          */
         CardHoleOut: {
             /** At */
             at: number[];
+            /** To */
+            to: number[] | null;
             /** Diameter */
             diameter: number;
             /** Off */
@@ -5682,6 +5690,8 @@ export interface components {
             y: number;
             /** Holes */
             holes: components["schemas"]["SentenceOut"][];
+            /** Said */
+            said: components["schemas"]["SentenceOut"][];
         };
         /**
          * AboutCut
@@ -6739,11 +6749,16 @@ export interface components {
         };
         /**
          * CutHole
-         * @description A round hole of a cut plate, mm.
+         * @description A hole of a cut plate, mm; a slot of that width runs from the middle of one end, `at`, to that of the other, `to`.
          */
         CutHole: {
             /** At */
             at: number[];
+            /**
+             * To
+             * @default null
+             */
+            to: number[] | null;
             /** Diameter */
             diameter: number;
             /**

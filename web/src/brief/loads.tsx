@@ -131,7 +131,7 @@ function Row({
         {WAYS.map((way, axis) => (
           <span key={way} className="flex items-center gap-1">
             <span>{way}</span>
-            <span className="w-[7.4rem]">
+            <span className="w-[8rem]">
               <QuantityField
                 label={`${mass.name} ${way}`}
                 value={mass.at[axis] ?? 0}

@@ -140,7 +140,7 @@ export const Jack = memo(function Jack({
             aria-label="Wheel travel"
             aria-valuetext={`${quantity(travel, "travel")} ${travel >= 0 ? "bump" : "droop"}`}
             className="flex h-[44px] w-[calc(100%-12px)] cursor-grab items-center justify-center gap-2 border-2 border-jet bg-marker text-jet shadow-[0_2px_8px_rgb(0_0_0/0.5)]"
-            style={{ width: Math.max(size.width - 12, 40) }}
+            style={{ width: Math.max(size.width - 12, 44) }}
           >
             <span aria-hidden className="flex flex-col gap-[3px] max-sm:hidden">
               <i className="block h-[2px] w-3 bg-jet" />

@@ -3,7 +3,7 @@ import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
 
 type Corner = Shape["CornerOut"];
-type Hole = { at: number[]; diameter: number };
+type Hole = { at: number[]; to?: number[]; diameter: number };
 
 /** What was found in figures, to be mended by hand. */
 export function Mending({
@@ -80,9 +80,13 @@ export function Mending({
           key={hole.at.join()}
           className="grid grid-cols-[1fr_8rem_auto] items-center gap-1 border-b border-rule py-1"
         >
-          <span>Hole {k + 1}</span>
+          <span>
+            {hole.to
+              ? `Slot ${k + 1}, ${quantity(between(hole.at, hole.to) + hole.diameter, "length")} long, wide`
+              : `Hole ${k + 1}`}
+          </span>
           <QuantityField
-            label={`Hole ${k + 1}, diameter`}
+            label={hole.to ? `Slot ${k + 1}, width` : `Hole ${k + 1}, diameter`}
             value={hole.diameter}
             dimension="length"
             check={(value) => (value > 0 ? null : "Give more than nothing.")}
@@ -102,4 +106,8 @@ export function Mending({
       ))}
     </section>
   );
+}
+
+function between(one: number[], other: number[]): number {
+  return Math.hypot((one[0] ?? 0) - (other[0] ?? 0), (one[1] ?? 0) - (other[1] ?? 0));
 }

@@ -3,7 +3,7 @@ import type { Shape } from "../api/client";
 
 type Picture = Shape["PhotographOut"];
 type Corner = Shape["CornerOut"];
-type Hole = { at: number[]; diameter: number };
+type Hole = { at: number[]; to?: number[]; diameter: number };
 
 /** The picture with what was found in it; a corner is dragged, or moved by key. */
 export function CardPhoto({
@@ -96,11 +96,9 @@ export function CardPhoto({
       {holes.map((hole) => {
         const [x, y] = pixel(hole.at);
         return (
-          <circle
+          <path
             key={hole.at.join()}
-            cx={x}
-            cy={y}
-            r={hole.diameter / 2 / scale}
+            d={slotPath(x, y, ...pixel(hole.to ?? hole.at), hole.diameter / 2 / scale)}
             fill="none"
             stroke="var(--color-marker)"
             strokeWidth={2}
@@ -142,4 +140,11 @@ export function CardPhoto({
 
 function arcRadius(x: number, y: number, u: number, v: number, bulge: number): number {
   return (Math.hypot(u - x, v - y) * (1 + bulge * bulge)) / (4 * Math.abs(bulge));
+}
+
+/** A slot round both its ends; a round hole where they are one place. */
+function slotPath(x: number, y: number, u: number, v: number, r: number): string {
+  const turn = Math.atan2(v - y, u - x);
+  const [a, b] = [-Math.sin(turn) * r, Math.cos(turn) * r];
+  return `M${x + a} ${y + b}A${r} ${r} 0 0 1 ${x - a} ${y - b}L${u - a} ${v - b}A${r} ${r} 0 0 1 ${u + a} ${v + b}Z`;
 }

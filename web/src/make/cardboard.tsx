@@ -9,6 +9,7 @@ import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
+import { ByTheBoard } from "../survey/board-width";
 import { Mending } from "./card-mending";
 import { CardPhoto } from "./card-photo";
 import { choose, type Part } from "./choosing";
@@ -16,7 +17,7 @@ import { keyOf } from "./workbench";
 
 type Picture = Shape["PhotographOut"];
 type Corner = Shape["CornerOut"];
-type Hole = { at: number[]; diameter: number };
+type Hole = { at: number[]; to?: number[]; diameter: number };
 
 interface Props {
   job: string;
@@ -65,6 +66,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
   const [said, setSaid] = useState("");
   const [corners, setCorners] = useState<Corner[]>([]);
   const [holes, setHoles] = useState<Hole[]>([]);
+  const [remarks, setRemarks] = useState<Shape["SentenceOut"][]>([]);
   const [seed, setSeed] = useState<[number, number] | null>(null);
   const [same, setSame] = useState(false);
   const [picked, setPicked] = useState<number | null>(null);
@@ -92,6 +94,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
   const clear = () => {
     setCorners([]);
     setHoles([]);
+    setRemarks([]);
     setSeed(null);
     setPicked(null);
     setCompared(null);
@@ -103,12 +106,12 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
       clear();
       setShown(kept.id);
     });
-  const straighten = (of: Picture) =>
+  const straighten = (of: Picture, wide: number) =>
     trying("Laying it flat by the board …", async () => {
       const kept = await answer(
         client.POST("/api/jobs/{job_id}/photographs/{photograph_id}/straighten", {
           params: { path: { job_id: job, photograph_id: of.id } },
-          body: {},
+          body: { board_wide: wide },
         }),
       );
       await queries.invalidateQueries({ queryKey: key });
@@ -127,13 +130,14 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
       );
       setCorners(card.outline);
       setHoles(
-        card.holes.map(({ at: middle, diameter }) => ({
+        card.holes.map(({ at: middle, to, diameter }) => ({
           at: middle,
+          ...(to ? { to } : {}),
           diameter: Math.round(diameter * 10) / 10,
         })),
       );
       setPicked(null);
-      if (card.said.length) window.setTimeout(() => setSaid(card.said.map(say).join(" ")), 0);
+      setRemarks(card.said);
     });
   const compare = (of: Picture) => {
     const part = plates.find((one) => keyOf(one) === against) ?? plates[0];
@@ -169,7 +173,12 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
         at: moved(corner.at),
         bulge: Math.round(corner.bulge * 1e5) / 1e5,
       })),
-      holes: holes.map((hole) => ({ at: moved(hole.at), diameter: hole.diameter, what: "hole" })),
+      holes: holes.map((hole) => ({
+        at: moved(hole.at),
+        ...(hole.to ? { to: moved(hole.to) } : {}),
+        diameter: hole.diameter,
+        what: hole.to ? "slot" : "hole",
+      })),
       thickness,
     };
     hand.edit((now) =>
@@ -249,13 +258,9 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
           </label>
         )}
         {picture && !scale && (
-          <button
-            type="button"
-            className="press press-main mt-2 w-full"
-            onClick={() => void straighten(picture)}
-          >
-            Straighten it by the board
-          </button>
+          <div className="mt-2">
+            <ByTheBoard main onGo={(wide) => void straighten(picture, wide)} />
+          </div>
         )}
         {picture && scale && !corners.length && (
           <p className="mt-3 text-lg font-semibold">Point at the card.</p>
@@ -274,6 +279,11 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
               />
               It ought to be the same on both sides
             </label>
+            {remarks.map((one) => (
+              <p key={one.words} className="py-1 leading-snug">
+                {say(one)}
+              </p>
+            ))}
             <Mending
               corners={corners}
               holes={holes}
@@ -340,7 +350,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
                     <Mark mark={compared.mark} size={22} />
                     <div className="leading-snug">
                       <p>{say(compared.say)}</p>
-                      {compared.holes.map((one) => (
+                      {[...compared.holes, ...compared.said].map((one) => (
                         <p key={one.words + one.names.join()} className="text-sm">
                           {say(one)}
                         </p>

@@ -249,7 +249,10 @@ function HoleNames({ flat }: { flat: NonNullable<Part["flat"]> }) {
   const names = [...flat.holes]
     .sort((a, b) => a.x - b.x)
     .map((hole) => {
-      const words = `${spoken(hole.what)} Ø ${quantity(hole.diameter, "length")}`;
+      const [u = hole.x, v = hole.y] = hole.to ?? [];
+      const across = quantity(hole.diameter, "length");
+      const long = quantity(Math.hypot(u - hole.x, v - hole.y) + hole.diameter, "length");
+      const words = `${spoken(hole.what)} ${hole.to ? `${across} × ${long}` : `Ø ${across}`}`;
       if (!below) return { hole, words, x: hole.x + hole.diameter / 2 + 2, y: -hole.y - 2 };
       const half = (words.length * size) / 3.6;
       const x = Math.min(Math.max(hole.x, left - room + half), left + wide + room - half);

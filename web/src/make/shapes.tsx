@@ -21,7 +21,7 @@ export function FlatShape({
       ))}
       {flat.holes.map((hole) => (
         <g key={`${hole.what} ${hole.x} ${hole.y}`}>
-          <circle cx={hole.x} cy={-hole.y} r={hole.diameter / 2} />
+          <HoleShape hole={hole} />
           <path
             d={`M${hole.x - hole.diameter / 4} ${-hole.y}h${hole.diameter / 2}M${hole.x} ${-hole.y - hole.diameter / 4}v${hole.diameter / 2}`}
             strokeWidth={thin / 2}
@@ -39,6 +39,24 @@ export function FlatShape({
         />
       )}
     </g>
+  );
+}
+
+function HoleShape({ hole }: { hole: Shape["PlateHoleOut"] }) {
+  const half = hole.diameter / 2;
+  const [u, v] = hole.to ?? [];
+  if (u === undefined || v === undefined) return <circle cx={hole.x} cy={-hole.y} r={half} />;
+  const long = Math.hypot(u - hole.x, v - hole.y);
+  const turned = (Math.atan2(-(v - hole.y), u - hole.x) * 180) / Math.PI;
+  return (
+    <rect
+      x={-half}
+      y={-half}
+      width={long + hole.diameter}
+      height={hole.diameter}
+      rx={half}
+      transform={`translate(${hole.x} ${-hole.y}) rotate(${turned})`}
+    />
   );
 }
 

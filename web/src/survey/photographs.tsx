@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { answer, client, keepPhotograph, Refused, type Shape } from "../api/client";
 import { QuantityField } from "../quantity/quantity-field";
 import { useUnits } from "../quantity/units";
+import { ByTheBoard } from "./board-width";
 import { Plate, type Spot } from "./plate";
 import type { SurveyInHand } from "./store";
 import { placeWords } from "./words";
@@ -360,9 +361,7 @@ function Viewer({
               <button type="button" className="press press-main" disabled={!spot} onClick={set}>
                 {doing === "place" ? `Set ${place ? placeWords(place, true) : "it"} there` : "Set it there"}
               </button>
-              <button type="button" className="press" onClick={() => void straighten({})}>
-                Straighten by the board
-              </button>
+              <ByTheBoard onGo={(wide) => void straighten({ board_wide: wide })} />
               {Object.keys(start.picked).map((name) => (
                 <button
                   key={name}
