@@ -1,6 +1,8 @@
 """The API and the one place where refusals become HTTP: {code, detail, path, values}."""
 
 import logging
+import re
+from functools import cache
 from typing import Any
 
 import orjson
@@ -63,11 +65,30 @@ class StrictParser(Parser):
         return read_json(request.body, MOST_ASKED, MAX_DEPTH + WRAPPED)
 
 
+def operation_of(request: HttpRequest) -> str:
+    """Return the operation id of a call, by the address that answers it and its method; empty where none does."""
+    match = request.resolver_match
+    if match is None:
+        return ""
+    path = "/" + re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", match.route)
+    return _operations().get((str(request.method), path), "")
+
+
+@cache
+def _operations() -> dict[tuple[str, str], str]:
+    """Return every published operation's id by its method and its address."""
+    return {
+        (method.upper(), path): its["operationId"]
+        for path, methods in api.get_openapi_schema()["paths"].items()
+        for method, its in methods.items()
+    }
+
+
 api = NinjaAPI(
     parser=StrictParser(),
     title="Jugatrix",
     version="1",
-    auth=AtTheBench(),
+    auth=AtTheBench(operation_of),
     renderer=JsonRenderer(),
     docs_url=None,
 )

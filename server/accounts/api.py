@@ -3,17 +3,16 @@
 import logging
 from ipaddress import ip_address
 
-from axes.handlers.proxy import AxesProxyHandler
 from django.conf import settings
 from django.contrib.auth import authenticate, get_user_model, login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
-from server.accounts.first_owner import nobody_yet
+from server.accounts import tries
+from server.accounts.first_owner import nobody_runs_it, nobody_yet
 from server.accounts.models import OWNER, role_of
-from server.accounts.passwords import a_turn
 from server.accounts.who_asks import FORWARDED
 from server.answers import ActionRefused, Refusal
 from server.running.disk import warnings
@@ -26,6 +25,7 @@ DEMO_USER = "bench"
 class Session(Schema):
     """Who is signed in (null if nobody), what he may do, whether the demo's door is open, and whether nobody is here yet.
 
+    ownerless : people are here, and none who can sign in runs the shop's copy: whoever has the code from the terminal may
     warnings : what an owner should know of the machine now
     """
 
@@ -33,6 +33,7 @@ class Session(Schema):
     role: str | None = None
     demo: bool
     first: bool = False
+    ownerless: bool = False
     warnings: list[str] = []
 
 
@@ -58,7 +59,10 @@ def session_of(request: HttpRequest) -> Session:
     get_token(request)
     user, demo = request.user, demo_is_open(request)
     if not user.is_authenticated:
-        return Session(user=None, demo=demo, first=settings.SERVING and nobody_yet())
+        first = settings.SERVING and nobody_yet()
+        return Session(
+            user=None, demo=demo, first=first, ownerless=settings.SERVING and not first and nobody_runs_it()
+        )
     role = role_of(user)
     return Session(
         user=user.get_username(), role=role, demo=demo, warnings=warnings() if role == OWNER else []
@@ -80,31 +84,21 @@ def session(request: HttpRequest) -> Session:
 @router.post(
     "", auth=None, response={200: Session, 401: Refusal, 403: Refusal, 429: Refusal}, operation_id="signIn"
 )
-def sign_in(request: HttpRequest, credentials: Credentials) -> Session:
+def sign_in(request: HttpRequest, credentials: Credentials, response: HttpResponse) -> Session:
     """Sign in with a name and a password."""
     refuse_forged(request)
-    known = {"username": credentials.username}
-    # Who is locked out is told so before anything is hashed.
-    if AxesProxyHandler.is_locked(request, known):
-        raise _locked()
-    with a_turn():
+    tries.refuse(request, credentials.username)
+    with tries.turn_for(request, credentials.username):
         user = authenticate(request, username=credentials.username, password=credentials.password)
     if user is None:
         log.warning("a wrong password for %s", credentials.username[:60])
-        if AxesProxyHandler.is_locked(request, known):
-            raise _locked()
+        tries.refuse(request, credentials.username)
         raise ActionRefused(
             401, "wrong_password", "That name and password do not belong together. Try again."
         )
     login(request, user)
+    tries.remember(response, user)
     return session_of(request)
-
-
-def _locked() -> ActionRefused:
-    return ActionRefused(
-        429, "too_many_tries",
-        "Too many wrong passwords from here for this name. Wait a quarter of an hour, or ask the shop's owner for a new one.",
-    )  # fmt: skip
 
 
 @router.post("/demo", auth=None, response={200: Session, 403: Refusal}, operation_id="signInDemo")

@@ -1,48 +1,24 @@
-"""Names and passwords: what a good one is, new people, links that set a new one, and how many are tried at a time."""
+"""Passwords: what a good one is, new people, and links that set a new one."""
 
-import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.contrib.auth.hashers import make_password
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.tokens import default_token_generator
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
+from django.db import transaction
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
+from server.accounts.names import good_name
+from server.accounts.tries import a_turn
 from server.answers import ActionRefused
-
-AT_A_TIME = 2  # each costs most of a second of processor: guessers must not take the bench's
-WAITS_S = 4.0
-_trying = threading.BoundedSemaphore(AT_A_TIME)
-
-
-@contextmanager
-def a_turn() -> Iterator[None]:
-    """Wait for a turn to hash a password; raise ActionRefused where too many are at it."""
-    if not _trying.acquire(timeout=WAITS_S):
-        raise ActionRefused(
-            429, "busy", "Too many people are signing in at this moment. Try again in a little while."
-        )
-    try:
-        yield
-    finally:
-        _trying.release()
 
 
 def new_user(username: str, password: str) -> Any:
-    """Return a new user; raise ActionRefused for a name that is taken or empty, or a poor password."""
-    name = " ".join(username.split())
-    if not name or not name.isprintable() or len(name) > 60:
-        raise ActionRefused(
-            422, "poor_name", "Give a name of up to 60 letters: it stands beside every reading."
-        )
-    users = get_user_model().objects
-    if users.filter(username__iexact=name).exists():
-        raise ActionRefused(422, "name_taken", f"Somebody here is called {name} already. Take another name.")
-    user = get_user_model()(username=name)
+    """Return a new user; raise ActionRefused for a name that will not do or is taken, or a poor password."""
+    user = get_user_model()(username=good_name(username))
     good_password(password, user)
     with a_turn():
         user.set_password(password)
@@ -83,7 +59,7 @@ def reset_path(user: Any) -> str:
 
 
 def user_of_reset(who: str, token: str) -> Any:
-    """Return whose password a link resets; raise ActionRefused where it is over or used."""
+    """Return whose password a link resets; raise ActionRefused where it is over, used, or its person not let in any more."""
     try:
         user = get_user_model().objects.get(pk=int(urlsafe_base64_decode(who)))
     except (ValueError, OverflowError, get_user_model().DoesNotExist):
@@ -92,4 +68,21 @@ def user_of_reset(who: str, token: str) -> Any:
         raise ActionRefused(
             403, "link_over", "This link has been used or is too old. Ask the shop's owner for another."
         )
+    if not user.is_active:
+        raise ActionRefused(403, "link_over", "This person is not let in any more. Ask the shop's owner.")
+    return user
+
+
+def reset_by_link(who: str, token: str, password: str) -> Any:
+    """Return whose password was set anew by a link, once, even where it is taken by several at the same moment."""
+    user = user_of_reset(who, token)
+    good_password(password, user)
+    with a_turn():
+        hashed = make_password(password)
+    with transaction.atomic():
+        # Looked at again where only one can be: the first to store makes the link one that was used.
+        user = user_of_reset(who, token)
+        user.password = hashed
+        user.save(update_fields=["password"])
+        sign_out_everywhere(user)
     return user

@@ -14,17 +14,17 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
+from server.accounts import tries
 from server.accounts.api import Session, refuse_forged, session_of
 from server.accounts.first_owner import make_first_owner
 from server.accounts.invites import invite, invite_of, invite_path, take_invite
 from server.accounts.may import must_be_owner
 from server.accounts.models import OWNER, ROLES, Invite, Person, role_of
 from server.accounts.passwords import (
-    a_turn,
+    reset_by_link,
     reset_path,
     set_password,
     sign_out_everywhere,
-    user_of_reset,
 )
 from server.answers import ActionRefused, Refusal
 from server.jobs.models import Job
@@ -162,11 +162,7 @@ def reset(request: HttpRequest, body: TokenIn) -> Session:
     """Set a new password by a link, once."""
     refuse_forged(request)
     who, _, token = body.token.partition("/")
-    user = user_of_reset(who, token)
-    if not user.is_active:
-        raise ActionRefused(403, "link_over", "This person is not let in any more. Ask the shop's owner.")
-    set_password(user, body.password)
-    sign_out_everywhere(user)
+    user = reset_by_link(who, token, body.password)
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return session_of(request)
 
@@ -179,9 +175,11 @@ def reset(request: HttpRequest, body: TokenIn) -> Session:
 def change_password(request: HttpRequest, body: NewPassword) -> Session:
     """Change one's own password; every other session of one's own ends."""
     user = request.user
-    with a_turn():
+    tries.refuse(request, user.get_username())
+    with tries.turn_for(request, user.get_username()):
         right = user.check_password(body.old)
     if not right:
+        tries.wrong(request, user.get_username())
         raise ActionRefused(403, "wrong_password", "That is not your password as it is now.")
     set_password(user, body.new)
     update_session_auth_hash(request, user)
@@ -247,7 +245,7 @@ def _somebody(name: str) -> Any:
 
 
 @router.post(
-    "/one/{name}",
+    "/one/{path:name}",
     response={200: PersonOut, 403: Refusal, 404: Refusal, 422: Refusal},
     operation_id="changePerson",
 )
@@ -280,7 +278,9 @@ def change_person(request: HttpRequest, name: str, body: PersonIn) -> dict[str, 
 
 
 @router.post(
-    "/one/{name}/reset", response={200: AddressOut, 403: Refusal, 404: Refusal}, operation_id="makeResetLink"
+    "/reset-link/{path:name}",
+    response={200: AddressOut, 403: Refusal, 404: Refusal},
+    operation_id="makeResetLink",
 )
 def make_reset(request: HttpRequest, name: str) -> dict[str, str]:
     """Return a link with which somebody sets a new password, once."""

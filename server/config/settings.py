@@ -96,6 +96,7 @@ AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_CLIENT_IP_CALLABLE = "server.accounts.who_asks.client_address"
 AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "server.accounts.tries.locked_out"
 AXES_VERBOSE = False
 AXES_DISABLE_ACCESS_LOG = True
 AUTH_PASSWORD_VALIDATORS = [

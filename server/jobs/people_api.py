@@ -56,7 +56,9 @@ def read(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
 
 
 @router.put(
-    "/{job_id}/people/{name}", response={200: JobPeople, 403: Refusal, 404: Refusal}, operation_id="shareJob"
+    "/{job_id}/people/{path:name}",
+    response={200: JobPeople, 403: Refusal, 404: Refusal},
+    operation_id="shareJob",
 )
 def put(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
     """Open a job to somebody."""
@@ -66,7 +68,7 @@ def put(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
 
 
 @router.delete(
-    "/{job_id}/people/{name}",
+    "/{job_id}/people/{path:name}",
     response={200: JobPeople, 403: Refusal, 404: Refusal},
     operation_id="unshareJob",
 )

@@ -125,8 +125,11 @@ def read_survey(request: HttpRequest, job_id: UUID) -> HttpResponse:
 )
 def put(request: HttpRequest, job_id: UUID, kind: Kind, key: str, body: ItemIn) -> Status[Any]:
     """Store one thing that was read; the same key again replaces it."""
-    if not 0 < len(key) <= 220:
-        raise ActionRefused(422, "key", "A name is one to 220 characters long.")
+    if not 0 < len(key) <= 220 or not key.isprintable() or key in (".", ".."):
+        # A browser takes dots alone in an address for a way up, and would store it somewhere else.
+        raise ActionRefused(
+            422, "key", "A name is one to 220 letters, figures and signs, and not dots alone."
+        )
     put_item(request.user, open_job(request.user, job_id), kind, key, body.body)
     return Status(204, None)
 

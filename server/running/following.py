@@ -22,6 +22,7 @@ from server.answers import ActionRefused
 
 HEADER = "X-Working"
 FORGOTTEN_S = 3600.0
+MOST_MARKS = 100
 _key: ContextVar[str] = ContextVar("followed", default="")
 
 
@@ -57,9 +58,14 @@ def tell(share: float, what: str) -> None:
     key = _key.get()
     if not key:
         return
-    said, mark = _files(key)
-    if mark.exists():
+    if _files(key)[1].exists():
         raise Stopped
+    told(key, share, what)
+
+
+def told(key: str, share: float, what: str) -> None:
+    """Say how far work of a key is, or that it is still to begin: it can be stopped from then on."""
+    said, _ = _files(key)
     aside = said.with_suffix(f".{os.getpid()}")
     try:
         aside.parent.mkdir(parents=True, exist_ok=True)
@@ -79,10 +85,25 @@ def heard(key: str) -> dict[str, Any] | None:
 
 
 def stop(key: str) -> None:
-    """Ask for an end of the work, begun or still to begin."""
+    """Ask for an end of work, begun or still to begin.
+
+    A mark for work that never comes is let go of after a while, and only so many are kept.
+    """
+    if not key:
+        return
+    said, mark = _files(key)
     with suppress(OSError):  # a full disk stops nothing: the work ends by itself
         _folder().mkdir(parents=True, exist_ok=True)
-        _files(key)[1].touch()
+        if not said.exists():
+            _few_marks()
+        mark.touch()
+
+
+def _few_marks() -> None:
+    """Let go of the oldest marks to stop, where there are many."""
+    marks = sorted((file.stat().st_mtime, file) for file in _folder().glob("*.stop"))
+    for _, file in marks[: max(len(marks) - MOST_MARKS + 1, 0)]:
+        _remove(file)
 
 
 def forget(key: str) -> None:

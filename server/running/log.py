@@ -5,6 +5,7 @@ Every request has a number; it goes out with the answer, stands on the page when
 
 import logging
 import logging.handlers
+import re
 import secrets
 import time
 from collections.abc import Callable
@@ -16,6 +17,7 @@ from django.http import HttpRequest, HttpResponseBase
 
 HEADER = "X-Request-ID"
 SLOW_MS = 2000
+SECRETS = {"token", "working_key"}
 KEPT_FILES, KEPT_BYTES = 8, 4_000_000
 number: ContextVar[str] = ContextVar("number", default="")
 log = logging.getLogger("jugatrix.request")
@@ -23,7 +25,8 @@ log = logging.getLogger("jugatrix.request")
 
 def told(value: object) -> str:
     """Return a value as it stands after a key: quoted where it has spaces, never over a line's end."""
-    text = str(value).replace("\\", "\\\\").replace('"', '\\"').replace("\r", "\\r").replace("\n", "\\n")
+    text = str(value).replace("\\", "\\\\").replace('"', '\\"')
+    text = "".join(c if c.isprintable() else c.encode("unicode_escape").decode() for c in text)
     return f'"{text}"' if not text or any(c in text for c in ' "=\\') else text
 
 
@@ -47,6 +50,14 @@ class Lines(logging.Formatter):
         if record.exc_info:
             line += "\n    " + self.formatException(record.exc_info).replace("\n", "\n    ")
         return line
+
+
+def _path(request: HttpRequest) -> str:
+    """Return what was asked; of a link that lets somebody in, or of work that only its asker may stop, not which."""
+    match = request.resolver_match
+    if match is None or not SECRETS & set(match.kwargs):
+        return request.path
+    return "/" + re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", match.route)
 
 
 class ShopLog(logging.handlers.RotatingFileHandler):
@@ -97,7 +108,7 @@ class RequestLog:
             "who": user.get_username() if user is not None and user.is_authenticated else "-",
             "address": request.META.get("REMOTE_ADDR", "-"),
             "method": request.method,
-            "path": request.path,
+            "path": _path(request),
             "status": status,
             "ms": took,
         }

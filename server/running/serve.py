@@ -191,7 +191,8 @@ def greeting(its: Any, code: str | None) -> list[str]:
     lines = ["", f"  Jugatrix is at {scheme}://{shown}{port}"]
     if code:
         lines += [
-            "  Nobody is here yet. Open it in a browser and give this code once; you are then the owner:",
+            "  Nobody who can sign in runs this shop's copy yet. Open it in a browser and give this code once;",
+            "  you are then the owner:",
             "",
             f"      {code}",
         ]

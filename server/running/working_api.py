@@ -17,14 +17,14 @@ class WorkingOut(Schema):
     what: str
 
 
-@router.get("/{key}", response=WorkingOut, operation_id="readWorking")
-def read(request: HttpRequest, key: UUID) -> dict[str, object]:
+@router.get("/{working_key}", response=WorkingOut, operation_id="readWorking")
+def read(request: HttpRequest, working_key: UUID) -> dict[str, object]:
     """Return how far long work is."""
-    return heard(str(key)) or {"share": None, "what": ""}
+    return heard(str(working_key)) or {"share": None, "what": ""}
 
 
-@router.delete("/{key}", response={204: None}, operation_id="stopWorking")
-def end(request: HttpRequest, key: UUID) -> tuple[int, None]:
+@router.delete("/{working_key}", response={204: None}, operation_id="stopWorking")
+def end(request: HttpRequest, working_key: UUID) -> tuple[int, None]:
     """Ask for an end of long work; what waits for it is told so."""
-    stop(str(key))
+    stop(str(working_key))
     return 204, None

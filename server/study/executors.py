@@ -12,7 +12,7 @@ import os
 from concurrent.futures import BrokenExecutor, CancelledError, Executor, Future, ProcessPoolExecutor
 from typing import Any
 
-from server.running.giving_way import give_way
+from server.running.giving_way import leave_all
 
 
 class NoSuchPlace(ValueError):
@@ -43,7 +43,7 @@ def cores() -> int:
 
 def _begun() -> None:
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    give_way()
+    leave_all()
 
 
 class DaskExecutor(Executor):

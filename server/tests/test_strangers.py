@@ -3,11 +3,13 @@
 import json
 import re
 from typing import Any
+from urllib.parse import quote
 
 from django.contrib.auth import get_user_model
 from django.test import Client, TestCase, TransactionTestCase
 
 from engine.layouts.catalogue import layout_named, starting_project
+from server.accounts.may import BENCH_ONLY, OWN, OWNER_ONLY, WORKS_OUT
 from server.accounts.models import OWNER, READER, Person
 from server.api import api
 from server.jobs.actions.import_project import import_project
@@ -16,7 +18,7 @@ AT_THE_DOOR = {
     ("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("POST", "/api/people/first"),
     ("GET", "/api/people/invited/{token}"), ("POST", "/api/people/invited"), ("POST", "/api/people/reset"),
 }  # fmt: skip
-READS_ONLY = ("/drafts",)
+HOSTILE = ("a/drafts/b", "drafts/", "../drafts/x", "..", ".", "a/../b", "%2e%2e", "a%2Fdrafts%2Fb")
 
 
 def calls() -> list[tuple[str, str]]:
@@ -64,21 +66,78 @@ class Strangers(TestCase):
             self.assertNotIn(b"ada-of-the-shop", answer.content, (method, path))
         self.assertTrue(type(self.job).objects.filter(pk=self.job.pk, removed=None).exists())
 
-    def test_who_only_reads_stores_nothing_by_any_call(self) -> None:
+    def test_who_may_is_told_of_every_operation_that_is_no_mere_reading(self) -> None:
+        told = [WORKS_OUT, OWN, BENCH_ONLY, OWNER_ONLY]
+        asked = {
+            its["operationId"]
+            for path, methods in api.get_openapi_schema()["paths"].items()
+            for method, its in methods.items()
+            if method != "get" and (method.upper(), path) not in AT_THE_DOOR
+        }
+        self.assertEqual(asked, frozenset().union(*told))
+        self.assertEqual(len(asked), sum(map(len, told)))
+
+    def reader(self) -> Client:
         reader = get_user_model().objects.create_user("dee", password="x")
         Person.objects.create(user=reader, role=READER)
         self.job.members.add(reader)
         client = Client()
         client.force_login(reader)
-        storing = [
-            (method, path)
-            for method, path in calls()
-            if method != "GET" and path.startswith(("/api/jobs", "/api/parts"))
-            and not any(part in path for part in READS_ONLY)
-        ]  # fmt: skip
-        self.assertGreater(len(storing), 12)
-        for method, path in storing:
-            self.assertEqual(self.ask(client, method, path).json()["code"], "reader", (method, path))
+        return client
+
+    def test_who_only_reads_stores_nothing_by_any_call(self) -> None:
+        client = self.reader()
+        kinds = {
+            (method.upper(), path): its["operationId"]
+            for path, methods in api.get_openapi_schema()["paths"].items()
+            for method, its in methods.items()
+        }
+        refused = 0
+        for method, path in calls():
+            operation = kinds[method, path]
+            if method != "GET" and operation in BENCH_ONLY | OWNER_ONLY:
+                code = "reader" if operation in BENCH_ONLY else "not_owner"
+                for key in ("x", *HOSTILE):
+                    filled = path.replace("{key}", key).replace("{name}", key).replace("{tab}", "t")
+                    answer = self.ask(client, method, filled)
+                    self.assertIn(
+                        answer.json()["code"], (code, "not_found", "no_such_call"), (method, filled)
+                    )
+                    refused += answer.json()["code"] == code
+        self.assertGreater(refused, 60)
+        self.assertEqual((self.job.survey_items.count(), self.job.photographs.count()), (0, 0))
+
+    def test_a_reader_keeps_a_draft_of_his_own_and_works_things_out(self) -> None:
+        client = self.reader()
+        document = self.job.newest().document
+        kept = client.put(
+            f"/api/jobs/{self.job.pk}/drafts/tab-1",
+            json.dumps({"base": 1, "document": document, "steps": []}),
+            content_type="application/json",
+        )
+        self.assertLess(kept.status_code, 300, kept.content)
+        solved = client.post(
+            "/api/solve", json.dumps({"document": document, "station": 0}), content_type="application/json"
+        )
+        self.assertEqual(solved.status_code, 200)
+
+    def test_keys_are_carried_whole_or_refused(self) -> None:
+        client = Client()
+        client.force_login(self.owner)
+        kept = []
+        for key in (*HOSTILE, "a/b", "50% of it", "q?x=1#y", "Ω µ", " lead", "x" * 221, "line\nend", "nul\0"):
+            path = f"/api/jobs/{self.job.pk}/survey/mark/{quote(key, safe='')}"
+            answer = client.put(path, json.dumps({"body": [1, 2, 3]}), content_type="application/json")
+            self.assertIn(answer.status_code, (204, 404, 422), key)
+            if answer.status_code == 204:
+                kept.append((key, path))
+        found = {one["key"] for one in client.get(f"/api/jobs/{self.job.pk}/survey").json()}
+        self.assertEqual(found, {key for key, _ in kept})
+        self.assertIn("a/b", found)
+        self.assertTrue({".", "..", "line\nend"}.isdisjoint(found))
+        for _, path in kept:
+            self.assertEqual(client.delete(path).status_code, 204)
+        self.assertEqual(client.get(f"/api/jobs/{self.job.pk}/survey").json(), [])
 
 
 class TwoOwners(TransactionTestCase):

@@ -9,6 +9,8 @@ from django.conf import settings
 DRAWS = re.compile(r"Math\.(sqrt|PI|atan2?|a?cos|a?sin|tan|pow|exp|log)\b| \*\* ")
 PHYSICS = re.compile(r"9\.8\d|0\.0254|25\.4|4\.448|0\.1751")
 DRAWING = {
+    "make/shapes.tsx",
+    "make/card-photo.tsx",
     "make/round.tsx",  # a tube turned in the round
     "rocker/plane.ts",  # the rocker's plane on the screen, and back
     "rocker/plate-panel.tsx",  # the plate's outline

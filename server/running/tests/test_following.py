@@ -17,7 +17,7 @@ from engine.document.read import read_project
 from engine.prove.proof import prove
 from engine.shop.job_parts import job_parts
 from server.answers import ActionRefused
-from server.running.following import FORGOTTEN_S, Stopped, followed, heard, stop, tell
+from server.running.following import FORGOTTEN_S, MOST_MARKS, Stopped, followed, heard, stop, tell
 from server.running.workers import away, end
 from server.shop.files import all_files
 
@@ -82,6 +82,11 @@ class Followed(SimpleTestCase):
         with followed(KEY):
             pass
         self.assertEqual([file.name for file in self.folder.iterdir()], [f"{uuid.UUID(int=2)}.stop"])
+
+    def test_marks_for_work_that_never_comes_stay_few(self) -> None:
+        for number in range(MOST_MARKS + 40):
+            stop(str(uuid.UUID(int=number + 1)))
+        self.assertEqual(len(list(self.folder.glob("*.stop"))), MOST_MARKS)
 
     def test_what_cannot_be_written_keeps_no_answer_back(self) -> None:
         self.folder.write_text("no folder")

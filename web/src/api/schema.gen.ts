@@ -252,7 +252,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/people/one/{name}/reset": {
+    "/api/people/reset-link/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -352,7 +352,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/working/{key}": {
+    "/api/working/{working_key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2220,6 +2220,7 @@ export interface components {
          * Session
          * @description Who is signed in (null if nobody), what he may do, whether the demo's door is open, and whether nobody is here yet.
          *
+         *     ownerless : people are here, and none who can sign in runs the shop's copy: whoever has the code from the terminal may
          *     warnings : what an owner should know of the machine now
          */
         Session: {
@@ -2234,6 +2235,11 @@ export interface components {
              * @default false
              */
             first: boolean;
+            /**
+             * Ownerless
+             * @default false
+             */
+            ownerless: boolean;
             /**
              * Warnings
              * @default []
@@ -9766,7 +9772,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                key: string;
+                working_key: string;
             };
             cookie?: never;
         };
@@ -9788,7 +9794,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                key: string;
+                working_key: string;
             };
             cookie?: never;
         };

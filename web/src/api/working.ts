@@ -53,7 +53,7 @@ function newKey(): string {
 }
 
 const end = (key: string) =>
-  client.DELETE("/api/working/{key}", { params: { path: { key } } }).catch(() => {});
+  client.DELETE("/api/working/{working_key}", { params: { path: { working_key: key } } }).catch(() => {});
 
 /** Ask something long: `ask` sends the headers with its question. A question that is given up is stopped where it is worked out. */
 export async function followed<T>(
@@ -64,7 +64,9 @@ export async function followed<T>(
   const key = newKey();
   const mine = () => going.get(name)?.key === key;
   const look = async () => {
-    const got = await client.GET("/api/working/{key}", { params: { path: { key } } }).catch(() => null);
+    const got = await client
+      .GET("/api/working/{working_key}", { params: { path: { working_key: key } } })
+      .catch(() => null);
     if (!waiting) return;
     if (got?.data) {
       const { share, what } = got.data;

@@ -57,7 +57,7 @@ function Everybody({ people, boss, me }: { people: People; boss: boolean; me: st
   });
   const reset = useMutation({
     mutationFn: (name: string) =>
-      answer(client.POST("/api/people/one/{name}/reset", { params: { path: { name } } })),
+      answer(client.POST("/api/people/reset-link/{name}", { params: { path: { name } } })),
     onSuccess: (made, name) => setLink({ name, link: made.link }),
   });
   const refused = change.error ?? reset.error;

@@ -88,12 +88,12 @@ function WayIn({ title, children, fields, press, pending, refused, onDone }: Pro
   );
 }
 
-/** The first start: whoever holds the code from the terminal becomes the shop's owner. */
-export function FirstOwner() {
+/** The first start, or nobody left who runs it: whoever holds the code from the terminal becomes the shop's owner. */
+export function FirstOwner({ ownerless }: { ownerless?: boolean }) {
   const make = useMakeFirstOwner();
   return (
     <WayIn
-      title="Set this shop up"
+      title={ownerless ? "Make an owner" : "Set this shop up"}
       fields={[
         {
           key: "code",
@@ -109,7 +109,9 @@ export function FirstOwner() {
       refused={make.error?.message}
       onDone={({ code = "", username = "", password = "" }) => make.mutate({ code, username, password })}
     >
-      Nobody is here yet. You become the owner: you invite the others and look after the backups.
+      {ownerless
+        ? "Nobody who can sign in runs this shop’s copy. With the code, a name that is here already gets this new password and becomes the owner."
+        : "Nobody is here yet. You become the owner: you invite the others and look after the backups."}
     </WayIn>
   );
 }

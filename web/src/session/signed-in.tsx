@@ -26,10 +26,15 @@ export function SignedIn() {
         <Outlet />
       </>
     );
-  return session.data.first ? <FirstOwner /> : <Door demo={session.data.demo} />;
+  return session.data.first ? (
+    <FirstOwner />
+  ) : (
+    <Door demo={session.data.demo} ownerless={session.data.ownerless ?? false} />
+  );
 }
 
-function Door({ demo }: { demo: boolean }) {
+function Door({ demo, ownerless }: { demo: boolean; ownerless: boolean }) {
+  const [making, setMaking] = useState(false);
   const signIn = useSignIn();
   const signInDemo = useSignInDemo();
   const [username, setUsername] = useState("");
@@ -39,8 +44,20 @@ function Door({ demo }: { demo: boolean }) {
     event.preventDefault();
     signIn.mutate({ username, password });
   };
+  if (making) return <FirstOwner ownerless />;
   return (
     <DoorFrame>
+      {ownerless && (
+        <div className="border border-rule bg-card p-4">
+          <p className="leading-snug">
+            Nobody who can sign in runs this shop’s copy. The terminal where Jugatrix was started shows a code
+            that makes one an owner.
+          </p>
+          <button type="button" className="press mt-2 w-full" onClick={() => setMaking(true)}>
+            I have the code
+          </button>
+        </div>
+      )}
       {demo && (
         <div className="border border-rule bg-card p-4">
           <button
