@@ -8,7 +8,6 @@ from typing import Any
 import orjson
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
-from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
@@ -31,7 +30,7 @@ from server.records.api import router as records
 from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
 from server.running.api import router as machine
-from server.running.failing import of_database
+from server.running.failing import outer_fault
 from server.running.log import number
 from server.running.working_api import router as working
 from server.shop.api import router as shop
@@ -128,19 +127,17 @@ def _forbidden(request: HttpRequest, error: AuthorizationError) -> HttpResponse:
     return refused(403, "forbidden", "This is not yours to do.")
 
 
-@api.exception_handler(OperationalError)
-def _database(request: HttpRequest, error: OperationalError) -> HttpResponse:
-    """Say what keeps the database from being written or read; nothing was stored."""
-    log.warning("%s %s: %s", request.method, request.path, error)
-    code, detail = of_database(error)
-    return refused(503, code, detail, values={"request": number.get()})
-
-
 @api.exception_handler(Exception)
 def _failed(request: HttpRequest, error: Exception) -> HttpResponse:
+    """Say what keeps the store or the disk from being written or read; what it is not is a failure of ours."""
+    fault = outer_fault(error)
+    values = {"request": number.get()}
+    if fault is not None:
+        log.warning("%s %s: %s", request.method, request.path, error)
+        return refused(503, *fault, values=values)
     log.exception("%s %s failed", request.method, request.path)
     words = "The server failed at this. What you entered is kept; try again."
-    return refused(500, "server_error", words, values={"request": number.get()})
+    return refused(500, "server_error", words, values=values)
 
 
 @api.exception_handler(HttpError)

@@ -10,6 +10,7 @@ import json
 import os
 import shutil
 import sqlite3
+import stat
 import tempfile
 import time
 import zipfile
@@ -25,6 +26,7 @@ from engine.document.read import check_project
 from engine.errors import EngineError
 from engine.facts import facts
 from engine.station.solved import solve_station
+from server.running.forms import BackupSaid
 
 STORE = "jugatrix.sqlite3"
 PICTURES = "photographs"
@@ -33,6 +35,17 @@ DAYS, WEEKS, MONTHS = 7, 5, 24
 FORM = 1
 HALF_S = 24 * 3600
 LOOKED_AT_STEPS = 5
+LARGEST_SAID = 20_000_000
+SECRETS = frozenset(
+    {
+        "django_session",
+        "axes_accessattempt",
+        "axes_accesslog",
+        "axes_accessfailurelog",
+        "axes_accessattemptexpiration",
+    }
+)
+KEY = "secret_key"
 
 
 class BadBackup(RuntimeError):
@@ -67,7 +80,7 @@ def make_backup(to: Path | None = None) -> Backup:
     if path.exists():
         raise BadBackup(f"{path} is there already; nothing was written over.")
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=path.parent, prefix=".backup-") as half:
             store = Path(half) / STORE
             _copy_store(store_path(), store)
@@ -78,6 +91,7 @@ def make_backup(to: Path | None = None) -> Backup:
             found = look_at(written)
             with written.open("rb") as file:
                 os.fsync(file.fileno())
+            written.chmod(0o600)  # it holds passwords, if only hashed, and everybody's jobs
             os.replace(written, path)
     except (OSError, sqlite3.Error, zipfile.BadZipFile) as error:
         raise BadBackup(f"The backup could not be written to {path}: {error}.") from error
@@ -92,8 +106,18 @@ def _copy_store(source: Path, to: Path) -> None:
         contextlib.closing(sqlite3.connect(to)) as copy,
     ):
         running.backup(copy)
+        _without_secrets(copy)
         # One file without a log beside it: what is in the copy is all in the copy.
         copy.execute("PRAGMA journal_mode=DELETE")
+
+
+def _without_secrets(copy: sqlite3.Connection) -> None:
+    """Take out of a copied store what lets somebody in or tells who tried: open sessions and wrong passwords."""
+    copy.execute("PRAGMA secure_delete=ON")
+    names = {name for (name,) in copy.execute("SELECT name FROM sqlite_master WHERE type='table'")}
+    for name in names & SECRETS:
+        copy.execute(f'DELETE FROM "{name}"')
+    copy.commit()
 
 
 def rows_of(store: Path) -> dict[str, int]:
@@ -145,20 +169,13 @@ def look_at(path: Path) -> Backup:
                 f"The job store in {path.name} is damaged: {check if check != 'ok' else 'a row refers to nothing'}."
             )
         rows = rows_of(store)
-        if rows != said["rows"]:
-            wrong = next(
-                name for name in {**rows, **said["rows"]} if rows.get(name) != said["rows"].get(name)
-            )
+        if rows != said.rows:
+            wrong = next(name for name in {**rows, **said.rows} if rows.get(name) != said.rows.get(name))
             raise BadBackup(
-                f"{path.name} holds {rows.get(wrong, 0)} rows of {wrong}, and should {said['rows'].get(wrong, 0)}."
+                f"{path.name} holds {rows.get(wrong, 0)} rows of {wrong}, and should {said.rows.get(wrong, 0)}."
             )
-        missing = [name for name in said["pictures"] if not (folder / PICTURES / name).is_file()]
-        if missing:
-            raise BadBackup(f"{path.name} lacks the photograph {missing[0]}.")
         _solve_one([json.loads(document) for (document,) in documents], path.name)
-        return Backup(
-            path=path, made=datetime.fromisoformat(said["made"]), rows=rows, pictures=len(said["pictures"])
-        )
+        return Backup(path=path, made=said.made, rows=rows, pictures=len(said.pictures))
 
 
 def _solve_one(documents: list[dict[str, Any]], name: str) -> None:
@@ -178,27 +195,62 @@ def _solve_one(documents: list[dict[str, Any]], name: str) -> None:
 
 
 @contextlib.contextmanager
-def unpacked(path: Path) -> Iterator[tuple[Path, dict[str, Any]]]:
+def unpacked(path: Path) -> Iterator[tuple[Path, BackupSaid]]:
     """Yield a backup's folder for a while, and what it says of itself; raise BadBackup for what is none."""
     with tempfile.TemporaryDirectory(prefix="jugatrix-") as folder:
         try:
             with zipfile.ZipFile(path) as file:
-                names = file.namelist()
-                strange = [name for name in names if name.startswith("/") or ".." in Path(name).parts]
-                if SAID not in names or STORE not in names or strange:
-                    raise BadBackup(f"{path.name} is no backup of Jugatrix.")
+                said = _said_of(file, path.name)
+                wanted = [STORE, SAID, *(f"{PICTURES}/{name}" for name in said.pictures)]
+                _fits(file, wanted, Path(folder), path.name)
                 bad = file.testzip()
                 if bad is not None:
                     raise BadBackup(f"{path.name} is damaged at {bad}.")
-                file.extractall(folder)
-            said = json.loads((Path(folder) / SAID).read_text("utf-8"))
-            if said.get("form") != FORM:
-                raise BadBackup(f"{path.name} was made by a newer Jugatrix; restore it with that one.")
+                file.extractall(folder, wanted)
         except FileNotFoundError as error:
             raise BadBackup(f"There is no file {path}.") from error
-        except (zipfile.BadZipFile, OSError, ValueError, EOFError) as error:
+        except BadBackup:
+            raise
+        except Exception as error:  # a ZIP can be spoiled in more ways than its reader has names for
             raise BadBackup(f"{path.name} is no backup of Jugatrix, or was cut off: {error}.") from error
         yield Path(folder), said
+
+
+def _said_of(file: zipfile.ZipFile, name: str) -> BackupSaid:
+    """Return what a backup says of itself; raise BadBackup."""
+    if (
+        SAID not in file.namelist()
+        or STORE not in file.namelist()
+        or file.getinfo(SAID).file_size > LARGEST_SAID
+    ):
+        raise BadBackup(f"{name} is no backup of Jugatrix.")
+    try:
+        told = json.loads(file.read(SAID))
+        if isinstance(told, dict) and isinstance(told.get("form"), int) and told["form"] > FORM:
+            raise BadBackup(f"{name} was made by a newer Jugatrix; restore it with that one.")
+        return BackupSaid.model_validate(told)
+    except ValueError as error:
+        raise BadBackup(f"{name} is no backup of Jugatrix: what it says of itself cannot be read.") from error
+
+
+def _fits(file: zipfile.ZipFile, wanted: list[str], into: Path, name: str) -> None:
+    """Raise BadBackup, before anything is unpacked, for what holds more than it says or than there is room for."""
+    held = {one.filename: one for one in file.infolist()}
+    if len(held) != len(file.infolist()):
+        raise BadBackup(f"{name} holds a file twice.")
+    strange = sorted(set(held) - set(wanted))
+    if strange:
+        raise BadBackup(f"{name} holds {strange[0]!r}, which is nothing of ours.")
+    missing = sorted(set(wanted) - set(held))
+    if missing:
+        raise BadBackup(f"{name} lacks {missing[0]}.")
+    if any(stat.S_ISLNK(one.external_attr >> 16) for one in held.values()):
+        raise BadBackup(f"{name} holds a link instead of a file.")
+    large = sum(one.file_size for one in held.values())
+    if large > shutil.disk_usage(into).free:
+        raise BadBackup(
+            f"{name} unpacks to {large / 1e6:.0f} MB, and there is less room than that in {into}."
+        )
 
 
 def all_backups() -> list[Backup]:
@@ -250,7 +302,9 @@ def restore(path: Path, into: Path) -> Backup:
             shutil.copy2(folder / STORE, half / STORE)
             if (folder / PICTURES).is_dir():
                 shutil.copytree(folder / PICTURES, half / PICTURES)
-            for name in (STORE, f"{STORE}-wal", f"{STORE}-shm", PICTURES):
+            # With the key, every session, invitation and link to a new password that was made with it is over: what has
+            # been used or taken back since the backup must not let anybody in once more.
+            for name in (STORE, f"{STORE}-wal", f"{STORE}-shm", PICTURES, KEY):
                 if (into / name).exists():
                     aside.mkdir(exist_ok=True)
                     os.replace(into / name, aside / name)

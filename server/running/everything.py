@@ -17,11 +17,10 @@ from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
-from django.db import transaction
-from django.utils.dateparse import parse_datetime
+from django.db import IntegrityError, transaction
+from pydantic import ValidationError
 
-from engine.document.read import check_project
-from engine.errors import EngineError
+from engine.document.read import MAX_BYTES, MAX_DEPTH, check_project, read_json
 from server.accounts.models import BENCH, ROLES, Person, role_of
 from server.jobs.models import Job, Revision
 from server.parts.actions.take_shelf import take_shelf
@@ -29,8 +28,11 @@ from server.parts.models import Part
 from server.parts.shelf_csv import write_shelf
 from server.records.actions.readings_csv import csv_of
 from server.records.actions.records_csv import records_table
-from server.records.actions.survey import items_of, records_of, survey_of
+from server.records.actions.survey import CHECKS, items_of, records_of, survey_of
 from server.records.models import Photograph, SurveyItem
+from server.records.pictures.taken import kept_again
+from server.running.forms import ITEMS, PICTURES, JobSaid, RevisionSaid
+from server.running.whole import put_whole
 
 FORM = {"format": "jugatrix-everything", "version": 1}
 PEOPLE = ("name", "role", "let_in", "shelf")
@@ -48,7 +50,7 @@ def export_all(to: Path) -> dict[str, int]:
     half = to.with_name(f".{to.name}.part")
     shutil.rmtree(half, ignore_errors=True)
     try:
-        half.mkdir(parents=True)
+        half.mkdir(mode=0o700, parents=True)  # who is here, and everybody's jobs: for whoever wrote it alone
         counts = _write(half)
         if to.exists():
             to.rmdir()
@@ -161,18 +163,48 @@ def import_all(folder: Path) -> dict[str, int]:
 
     People come without a password: an owner gives each a link to set one.
     """
+    pictures: list[Path] = []
     try:
-        if json.loads((folder / "everything.json").read_text("utf-8")).get("format") != FORM["format"]:
-            raise BadFolder(f"{folder} holds no export of everything.")
+        _ours(folder)
         with transaction.atomic():
-            return _read(folder)
-    except (OSError, ValueError, KeyError, TypeError, EngineError) as error:
-        raise BadFolder(
-            f"{folder} cannot be taken in: {type(error).__name__} {error}. Nothing was."
-        ) from error
+            return _read(folder, pictures)
+    except BaseException as error:
+        for picture in pictures:
+            picture.unlink(missing_ok=True)
+        if isinstance(error, BadFolder) or not isinstance(error, Exception):
+            raise
+        # A folder that was edited by hand can be wrong in more ways than there are names for; none is a trace.
+        raise BadFolder(f"{folder} cannot be taken in: {_why(error)} Nothing was.") from error
 
 
-def _read(folder: Path) -> dict[str, int]:
+def _ours(folder: Path) -> None:
+    """Raise BadFolder for a folder that export_all did not write."""
+    if not folder.is_dir():
+        raise BadFolder(f"There is no folder {folder}.")
+    link = next((path for path in folder.rglob("*") if path.is_symlink()), None)
+    if link is not None:
+        raise BadFolder(f"{link} is a link to somewhere else. export_all writes none; nothing was taken in.")
+    told = json.loads((folder / "everything.json").read_text("utf-8"))
+    if not isinstance(told, dict) or told.get("format") != FORM["format"]:
+        raise BadFolder(f"{folder} holds no export of everything.")
+
+
+def _why(error: Exception) -> str:
+    """Return what is wrong, in a sentence."""
+    if isinstance(error, ValidationError):
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        return f"{error.title}: {where}: {first['msg']}."
+    if isinstance(error, KeyError):
+        return f"{error} is named in it and not there."
+    if isinstance(error, FileNotFoundError):
+        return f"{error.filename} is not there."
+    if isinstance(error, IntegrityError):
+        return f"something stands in it twice ({error})."
+    return f"{str(error).rstrip('.') or type(error).__name__}."
+
+
+def _read(folder: Path, pictures: list[Path]) -> dict[str, int]:
     counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0, "here already": 0}
     users: dict[str, Any] = {user.get_username(): user for user in get_user_model().objects.all()}
     with (folder / "people.csv").open(encoding="utf-8", newline="") as file:
@@ -189,62 +221,72 @@ def _read(folder: Path) -> dict[str, int]:
             if row["shelf"] and not Part.objects.filter(owner=user).exists():
                 take_shelf(user, (folder / "shelf" / Path(row["shelf"]).name).read_bytes())
     for its in sorted((folder / "jobs").iterdir()) if (folder / "jobs").is_dir() else ():
-        told = json.loads((its / "job.json").read_text("utf-8"))
-        if Job.objects.filter(pk=told["id"]).exists():
+        told = JobSaid.model_validate_json((its / "job.json").read_bytes())
+        if Job.objects.filter(pk=told.id).exists():
             counts["here already"] += 1
             continue
         job = _read_job(its, told, users)
         counts["jobs"] += 1
         counts["revisions"] += job.revisions.count()
-        counts["photographs"] += _read_pictures(its, job, users)
+        counts["photographs"] += _read_pictures(its, job, users, pictures)
     return counts
 
 
-def _read_job(folder: Path, told: dict[str, Any], users: dict[str, Any]) -> Job:
-    job = Job.objects.create(
-        pk=told["id"], name=told["name"][:120], owner=users[told["owner"]],
-        removed=told["removed"] and parse_datetime(told["removed"]),
-    )  # fmt: skip
-    Job.objects.filter(pk=job.pk).update(created=parse_datetime(told["created"]))
-    job.members.set([users[name] for name in told["members"]])
+def _read_job(folder: Path, told: JobSaid, users: dict[str, Any]) -> Job:
+    job = Job.objects.create(pk=told.id, name=told.name[:120], owner=users[told.owner], removed=told.removed)
+    Job.objects.filter(pk=job.pk).update(created=told.created)
+    job.members.set([users[name] for name in told.members])
     made: dict[str, Revision] = {}
     for row, document in _revisions(folder):
-        made[row["number"]] = Revision.objects.create(
-            job=job, number=int(row["number"]), parent=made.get(row["parent"]), document=document,
-            reason=row["reason"], author=users[row["author"]],
+        made[str(row.number)] = Revision.objects.create(
+            job=job, number=row.number, parent=made.get(row.parent), document=document,
+            reason=row.reason, author=users[row.author],
         )  # fmt: skip
-        Revision.objects.filter(pk=made[row["number"]].pk).update(created=parse_datetime(row["created"]))
+        Revision.objects.filter(pk=made[str(row.number)].pk).update(created=row.created)
+    if not made:
+        raise BadFolder(f"{folder} has no revisions in its log.csv. Nothing was taken in.")
     newest = list(made.values())[-1].document
     stations = [[station.name, station.kind] for station in check_project(newest).stations]
     Job.objects.filter(pk=job.pk).update(stations=stations)
-    for one in json.loads((folder / "items.json").read_text("utf-8")):
+    for one in ITEMS.validate_json((folder / "items.json").read_bytes()):
+        if not one.gone:
+            CHECKS[one.kind].validate_python(one.body)
         item = SurveyItem.objects.create(
-            job=job, kind=one["kind"], key=one["key"], body=one["body"], place=one["place"], gone=one["gone"],
-            by=users.get(one["by"]),
+            job=job, kind=one.kind, key=one.key, body=one.body, place=one.place, gone=one.gone,
+            by=users.get(one.by or ""),
         )  # fmt: skip
-        SurveyItem.objects.filter(pk=item.pk).update(at=parse_datetime(one["at"]))
+        SurveyItem.objects.filter(pk=item.pk).update(at=one.at)
     return job
 
 
-def _revisions(folder: Path) -> Iterator[tuple[dict[str, str], dict[str, Any]]]:
+def _revisions(folder: Path) -> Iterator[tuple[RevisionSaid, dict[str, Any]]]:
     with (folder / "log.csv").open(encoding="utf-8", newline="") as file:
-        rows = sorted(csv.DictReader(file), key=lambda row: int(row["number"]))
+        rows = sorted(
+            (RevisionSaid.model_validate(row) for row in csv.DictReader(file)), key=lambda row: row.number
+        )
     for row in rows:
-        yield row, json.loads((folder / "revisions" / f"{int(row['number']):04d}.json").read_text("utf-8"))
+        path = folder / "revisions" / f"{row.number:04d}.json"
+        document = read_json(path.read_bytes(), MAX_BYTES, MAX_DEPTH)
+        if not isinstance(document, dict):
+            raise BadFolder(f"{path} is no project file. Nothing was taken in.")
+        yield row, document
 
 
-def _read_pictures(folder: Path, job: Job, users: dict[str, Any]) -> int:
+def _read_pictures(folder: Path, job: Job, users: dict[str, Any], taken: list[Path]) -> int:
     if not (folder / "photographs.json").is_file():
         return 0
-    told = json.loads((folder / "photographs.json").read_text("utf-8"))
-    for one in sorted(told, key=lambda its: its["straightened"] is not None):
+    told = PICTURES.validate_json((folder / "photographs.json").read_bytes())
+    for one in sorted(told, key=lambda its: its.straightened is not None):
         photo = Photograph.objects.create(
-            pk=one["id"], job=job, name=one["name"], width=one["width"], height=one["height"],
-            straightened_id=one["straightened"], mm_per_pixel=one["mm_per_pixel"], ends=one["ends"],
-            length=one["length"], said=one["said"], shown=one.get("shown"), errors=one.get("errors"),
-            by=users.get(one["by"]), gone=one["gone"],
+            pk=one.id, job=job, name=one.name, width=one.width, height=one.height,
+            straightened_id=one.straightened, mm_per_pixel=one.mm_per_pixel, ends=one.ends,
+            length=one.length, said=one.said, shown=one.shown, errors=one.errors,
+            by=users.get(one.by or ""), gone=one.gone,
         )  # fmt: skip
-        Photograph.objects.filter(pk=photo.pk).update(at=parse_datetime(one["at"]))
+        Photograph.objects.filter(pk=photo.pk).update(at=one.at)
         photo.path.parent.mkdir(parents=True, exist_ok=True)
-        shutil.copyfile(folder / "photographs" / f"{photo.pk}.jpg", photo.path)
+        if photo.path.exists():
+            raise BadFolder(f"There is a picture {photo.pk} here already. Nothing was taken in.")
+        taken.append(photo.path)
+        put_whole(photo.path, kept_again((folder / "photographs" / f"{photo.pk}.jpg").read_bytes()))
     return len(told)

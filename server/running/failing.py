@@ -5,13 +5,15 @@ import sys
 from html import escape
 
 from django.core.exceptions import DisallowedHost
-from django.db import OperationalError
+from django.db import DatabaseError, IntegrityError
 from django.http import HttpRequest, HttpResponse
 
 from server.answers import refused
 from server.running.log import number
+from server.running.whole import NO_ROOM, NO_WRITING
 
 log = logging.getLogger("jugatrix")
+DAMAGED = "The job store is damaged. Stop Jugatrix and restore the newest backup; docs/running.md says how."
 FAULTS = (
     (
         "locked",
@@ -30,9 +32,14 @@ FAULTS = (
         "The job store cannot be opened. Is its folder there, and may it be written?",
     ),
     (
+        "not a database",
+        "database_damaged",
+        DAMAGED,
+    ),
+    (
         "malformed",
         "database_damaged",
-        "The job store is damaged. Stop Jugatrix and restore the newest backup; docs/running.md says how.",
+        DAMAGED,
     ),
 )
 UNKNOWN = ("database_failed", "The job store cannot be read just now. Nothing was stored; try again.")
@@ -44,20 +51,35 @@ def of_database(error: BaseException) -> tuple[str, str]:
     return next(((code, detail) for part, code, detail in FAULTS if part in said), UNKNOWN)
 
 
-def _database_fault(error: BaseException | None) -> OperationalError | None:
-    """Return the fault of the database that an error came from, if it did."""
-    while error is not None and not isinstance(error, OperationalError):
+def of_disk(error: OSError) -> tuple[str, str] | None:
+    """Return the code and the sentence for a disk that takes nothing; None where an error is another."""
+    if error.errno in NO_ROOM:
+        return "disk_full", "The disk is full. Nothing was stored; make room, then try again."
+    if error.errno in NO_WRITING:
+        return (
+            "disk_read_only",
+            "The data folder cannot be written: its disk or folder is read-only. Nothing was stored.",
+        )
+    return None
+
+
+def outer_fault(error: BaseException | None) -> tuple[str, str] | None:
+    """Return the code and the sentence for the fault of the store or the disk that an error came from, if it did."""
+    while error is not None:
+        if isinstance(error, DatabaseError) and not isinstance(error, IntegrityError):
+            return of_database(error)
+        if isinstance(error, OSError) and (found := of_disk(error)):
+            return found
         error = error.__cause__ or error.__context__
-    return error
+    return None
 
 
 def failed(request: HttpRequest) -> HttpResponse:
     """Answer what failed outside the API, signing in with a full disk among it."""
     error = sys.exc_info()[1]
-    fault = _database_fault(error)
+    fault = outer_fault(error)
     if fault is not None:
-        code, detail = of_database(fault)
-        return _said(request, 503, code, detail, fault)
+        return _said(request, 503, *fault, error)
     return _said(
         request, 500, "server_error", "The server failed at this. What you entered is kept; try again.", error
     )
@@ -65,10 +87,9 @@ def failed(request: HttpRequest) -> HttpResponse:
 
 def not_understood(request: HttpRequest, exception: Exception) -> HttpResponse:
     """Answer what Django takes for a bad request: a session that could not be kept, a name this copy does not go by."""
-    fault = _database_fault(exception)
+    fault = outer_fault(exception)
     if fault is not None:
-        code, detail = of_database(fault)
-        return _said(request, 503, code, detail, fault)
+        return _said(request, 503, *fault, exception)
     if isinstance(exception, DisallowedHost):
         words = (
             "Jugatrix does not go by this name. Whoever runs it adds it to `names`; docs/running.md says how."

@@ -145,14 +145,16 @@ def main(arguments: list[str]) -> None:
 
     its = settings.PLACE
     try:
-        ready(print)
+        ready(print, new="--new" in arguments)
         lock = _held(Path(settings.DATA))
         _free(its.host, its.port)
     except CannotStart as error:
         stop(str(error))
     code = first_code()
     print("\n".join(greeting(its, code)), flush=True)
-    nightly = subprocess.Popen([sys.executable, str(settings.ROOT / "manage.py"), "nightly"])
+    nightly = subprocess.Popen(
+        [sys.executable, str(settings.ROOT / "manage.py"), "nightly", "--of", str(os.getpid())]
+    )
     more: dict[str, Any] = {"forwarded_allow_ips": ",".join(its.proxy)}
     if its.certificate:
         more |= {"certfile": its.certificate, "keyfile": its.key}

@@ -9,15 +9,18 @@ from django.core.management import call_command
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
-from server.running.backup import BadBackup, make_backup, store_path
+from server.running.backup import PICTURES, BadBackup, make_backup, newest_backup, store_path
 
 
 class CannotStart(RuntimeError):
     """Why it does not start, in a sentence that says what to do."""
 
 
-def ready(say: Callable[[str], None]) -> None:
-    """Bring the data folder to this version; raise CannotStart, and change nothing, where that cannot be."""
+def ready(say: Callable[[str], None], new: bool = False) -> None:
+    """Bring the data folder to this version; raise CannotStart, and change nothing, where that cannot be.
+
+    new : begin a new shop even where something of another is left
+    """
     folder = Path(settings.DATA)
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -30,6 +33,12 @@ def ready(say: Callable[[str], None]) -> None:
         ) from error
     store = store_path()
     held = store.is_file() and store.stat().st_size > 0
+    left = _left(folder)
+    if not held and left and not new:
+        raise CannotStart(
+            f"There is no job store in {folder}, but {left}. Is its disk mounted? "
+            "Restore the newest backup (manage.py restore FILE), or begin a new shop with bin/serve --new. Nothing was changed."
+        )
     try:
         executor = MigrationExecutor(connection)
         if held:
@@ -51,6 +60,16 @@ def ready(say: Callable[[str], None]) -> None:
         raise CannotStart(
             f"The job store {store} cannot be read: {error}. Restore the newest backup: manage.py restore FILE."
         ) from error
+
+
+def _left(folder: Path) -> str:
+    """Return what is left of a shop whose job store is not there; empty where nothing is."""
+    newest = newest_backup()
+    if newest is not None:
+        return f"there are backups, the newest {newest.path}"
+    if any((folder / PICTURES).glob("*.jpg")):
+        return f"there are photographs in {folder / PICTURES}"
+    return ""
 
 
 def _whole(store: Path) -> None:

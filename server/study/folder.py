@@ -5,7 +5,6 @@ Every file is put there whole or not at all. Parts may be read by anything that 
 
 import fcntl
 import json
-import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -18,6 +17,7 @@ import pyarrow.parquet as pq
 from engine.linkage.vectors import Array
 from engine.study.chunk import MISSES
 from engine.study.front import merged
+from server.running.whole import put_whole
 
 SHOWN = 300
 MISS_COLUMNS = tuple(f"miss/{name}" for name in MISSES)
@@ -53,7 +53,7 @@ class StudyFolder:
             )
         self.parts.mkdir(parents=True, exist_ok=True)
         if before is None:
-            _put(self.path / "study.json", study.encode())
+            put_whole(self.path / "study.json", study.encode())
 
     @contextmanager
     def held(self) -> Iterator[None]:
@@ -92,7 +92,7 @@ class StudyFolder:
         """Keep one part; raise OSError where there is no room."""
         sink = pa.BufferOutputStream()
         pq.write_table(pa.table(columns), sink)
-        _put(self.parts / f"part-{number:06d}.parquet", sink.getvalue().to_pybytes())
+        put_whole(self.parts / f"part-{number:06d}.parquet", sink.getvalue().to_pybytes())
 
     def part(self, number: int) -> dict[str, Array]:
         """Return one part by column."""
@@ -111,11 +111,11 @@ class StudyFolder:
         """Keep the front so far."""
         sink = pa.BufferOutputStream()
         pq.write_table(pa.table({name: pa.array(values) for name, values in front.items()}), sink)
-        _put(self.path / "front.parquet", sink.getvalue().to_pybytes())
+        put_whole(self.path / "front.parquet", sink.getvalue().to_pybytes())
 
     def say(self, state: dict[str, Any]) -> None:
         """Keep how it stands."""
-        _put(self.path / "state.json", json.dumps(state).encode())
+        put_whole(self.path / "state.json", json.dumps(state).encode())
 
     def state(self) -> dict[str, Any]:
         """Return how it stood last."""
@@ -144,17 +144,3 @@ def rows_of(front: dict[str, Array]) -> list[dict[str, float]]:
 def _table(file: Path) -> dict[str, Array]:
     table = pq.read_table(file)
     return {name: np.asarray(table.column(name).to_numpy()) for name in table.column_names}
-
-
-def _put(file: Path, data: bytes) -> None:
-    """Put a file there whole: beside it first, on the disk, then in its place."""
-    beside = file.with_suffix(f"{file.suffix}.{os.getpid()}")
-    try:
-        with beside.open("wb") as opened:
-            opened.write(data)
-            opened.flush()
-            os.fsync(opened.fileno())
-        beside.replace(file)
-    except OSError:
-        beside.unlink(missing_ok=True)
-        raise

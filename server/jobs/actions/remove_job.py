@@ -1,6 +1,7 @@
 """Remove a job: its owner's right alone; it can be taken back for thirty days, and is then gone with all it held."""
 
 import shutil
+from contextlib import suppress
 from typing import Any
 from uuid import UUID
 
@@ -11,6 +12,7 @@ from django.utils import timezone
 
 from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
+from server.records.models import Photograph
 
 
 def remove_job(user: Any, job: Job) -> None:
@@ -35,10 +37,14 @@ def clear_away() -> int:
     """Delete for good what was removed too long ago to be taken back; return how many jobs."""
     gone = list(Job.objects.past_keeping().values_list("pk", flat=True))
     for pk in gone:
+        pictures = [one.path for one in Photograph.objects.filter(job=pk)]
         with transaction.atomic():
             # Children first: a parent is protected while a later revision stands on it.
             for number in Revision.objects.filter(job=pk).order_by("-number").values_list("pk", flat=True):
                 Revision.objects.filter(pk=number).delete()
             Job.objects.filter(pk=pk).delete()
+        for picture in pictures:
+            with suppress(OSError):
+                picture.unlink()
         shutil.rmtree(settings.STUDIES / str(pk), ignore_errors=True)
     return len(gone)

@@ -3,6 +3,7 @@
 from typing import Any
 from uuid import UUID
 
+from django.db import DatabaseError
 from django.http import Http404
 
 from server.answers import ActionRefused
@@ -10,6 +11,7 @@ from server.jobs.models import Job
 from server.records.models import Photograph
 from server.records.pictures.straight import Straight, by_board, by_corners
 from server.records.pictures.taken import Taken, take_picture
+from server.running.whole import put_whole
 
 MOST = 200
 
@@ -71,7 +73,12 @@ def _kept(
         shown=None if straight is None else straight.shown,
         errors=None if straight is None else straight.errors,
     )
+    # The file first: a row that is answered has its picture on the disk, whatever happens then.
     photograph.path.parent.mkdir(parents=True, exist_ok=True)
-    photograph.path.write_bytes(taken.jpeg)
-    photograph.save()
+    put_whole(photograph.path, taken.jpeg)
+    try:
+        photograph.save()
+    except DatabaseError:
+        photograph.path.unlink(missing_ok=True)
+        raise
     return photograph

@@ -77,6 +77,25 @@ class Photographs(TestCase):
         )
         self.assertEqual(self.client.get(self.at).json(), [])
 
+    def test_a_pictures_comment_goes_too(self) -> None:
+        out = io.BytesIO()
+        Image.new("RGB", (80, 40), "white").save(out, "JPEG", comment=b"taken by somebody, somewhere")
+        kept = self.pixels(self.send(out.getvalue())["id"])
+        self.assertNotIn(b"somebody", kept)
+        self.assertNotIn("comment", Image.open(io.BytesIO(kept)).info)
+
+    def test_a_strip_and_a_stack_of_layers_are_refused_before_they_are_unpacked(self) -> None:
+        strip = io.BytesIO()
+        Image.new("1", (1, 60_000)).save(strip, "PNG")
+        self.assertIn(
+            "60000 pixels long; 20000 is the most", self.send(strip.getvalue(), "image/png", 422)["detail"]
+        )
+        plain = io.BytesIO()
+        Image.new("L", (64, 64)).save(plain, "JPEG", progressive=True)
+        layered = plain.getvalue()[:-2] + b"\xff\xda\x00\x08\x01\x01\x00\x00\x3f\x00" * 300 + b"\xff\xd9"
+        self.assertIn("too many layers", self.send(layered, status=422)["detail"])
+        self.assertEqual(self.client.get(self.at).json(), [])
+
     def test_the_board_straightens_and_scales_and_places_are_found_to_a_millimetre(self) -> None:
         jpeg, _ = photographed()
         picture = self.send(jpeg)

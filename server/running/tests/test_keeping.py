@@ -135,9 +135,9 @@ class Backups(InAFolder):
             (no_store, "no backup of Jugatrix"),
             (torn, "cannot be read|damaged"),
             (fewer, "holds 5 rows of jobs_revision, and should 6"),
-            (no_photo, "lacks the photograph"),
+            (no_photo, "lacks photographs/"),
             (newer, "newer Jugatrix"),
-            (outside, "no backup of Jugatrix"),
+            (outside, "nothing of ours"),
         ):
             with self.subTest(change.__name__), self.assertRaisesRegex(BadBackup, words):
                 look_at(self.spoiled(change))

@@ -8,10 +8,11 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import close_old_connections
 
 from server.jobs.actions.remove_job import clear_away
+from server.records.pictures.kept import sweep
 from server.running.backup import BadBackup, make_backup, newest_backup, rotate
 from server.running.disk import warnings
 
@@ -41,6 +42,9 @@ def night() -> None:
     except BadBackup as error:
         log.error("the nightly backup failed: %s", error)
     clear_away()
+    swept = sweep()
+    if swept:
+        log.info("took away %s files of pictures that belong to no job", swept)
     call_command("clearsessions")
     for words in warnings():
         log.warning(words)
@@ -53,9 +57,13 @@ class Command(BaseCommand):
     # They would load all that answers questions, and keep it all night.
     requires_system_checks: list[str] = []
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Take the number of the process that starts it: gone before this begins, it cannot be asked for."""
+        parser.add_argument("--of", type=int, default=0)
+
     def handle(self, *args: Any, **options: Any) -> None:
         """Look every half minute, until the server that started it is gone."""
-        parent = os.getppid()
+        parent = options["of"] or os.getppid()
         while os.getppid() == parent:
             last = newest_backup()
             if is_due(datetime.now(UTC), last.made if last else None, settings.PLACE.backup_hour):
