@@ -37,7 +37,7 @@ setup_python() { # $1: run or test
   [ "$1" = run ] && [ -f .venv/stamp-test ] && [ "$(cat .venv/stamp-test)" = "$(sum_of requirements/test.txt)" ] && return
   say "Installing the Python packages (about a minute the first time) …"
   [ -x "$python" ] || python3 -m venv .venv || stop "The virtual environment .venv could not be made."
-  "$python" -m pip install -q -r "$lock" 2>&1 | { grep -v '^WARNING: Location' || true; }
+  "$python" -m pip install -q --require-hashes -r "$lock" 2>&1 | { grep -v '^WARNING: Location' || true; }
   [ "${PIPESTATUS[0]}" = 0 ] || stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
   sum_of "$lock" >"$stamp"
 }
@@ -54,12 +54,15 @@ setup_web() {
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$(sum_of web/package.json web/package-lock.json)" ] && return
   say "Installing the front end's packages …"
   # Not `npm ci`: the lock lists optional packages for other platforms that a registry may lack.
+  local before
+  before=$(sum_of web/package-lock.json)
   (cd web && npm install --no-audit --no-fund --loglevel=error 2>&1 | grep -v 'npm warn' || true)
+  [ "$before" = "$(sum_of web/package-lock.json)" ] || stop "Installing changed web/package-lock.json: what it names is not what was asked for. Look at it with git diff."
   [ -x web/node_modules/.bin/vite ] || stop "The front end's packages could not be installed. Is the package registry reachable?"
   sum_of web/package.json web/package-lock.json >"$stamp"
 }
 
-web_sources() { find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f | LC_ALL=C sort; }
+web_sources() { find web/src web/public web/index.html web/vite.config.ts web/package-lock.json requirements/run.txt server/running/licences.py -type f | LC_ALL=C sort; }
 
 build_web() {
   local stamp=web/dist/.stamp now
@@ -67,6 +70,7 @@ build_web() {
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return
   say "Building the front end …"
   (cd web && npx --no-install vite build --logLevel error 2>&1 | grep -v 'npm warn'; exit "${PIPESTATUS[0]}") || stop "The front end could not be built; see above."
+  "$python" -m server.running.licences web/dist web/node_modules || stop "The licences of what ships could not be put together; see above."
   "$python" -m whitenoise.compress -q web/dist || stop "The built front end could not be compressed."
   printf '%s' "$now" >"$stamp"
 }

@@ -2,6 +2,7 @@
 
 import logging
 import re
+from contextlib import suppress
 from functools import cache
 from typing import Any
 
@@ -13,6 +14,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, AuthorizationError, HttpError, ValidationError
 from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
+from pydantic import ValidationError as PydanticError
 
 from engine.document.read import MAX_DEPTH, read_json, too_big
 from engine.errors import DocumentRefused, EngineError
@@ -45,6 +47,7 @@ from server.study.api import router as study
 
 log = logging.getLogger("jugatrix")
 MOST_ASKED = settings.DATA_UPLOAD_MAX_MEMORY_SIZE  # two documents are compared in one question
+MOST_FORGOTTEN, FORGOTTEN_AT_ONCE = 64_000_000, 1 << 18
 WRAPPED = 4  # levels that a question lays round a document
 
 
@@ -109,7 +112,29 @@ def _action(request: HttpRequest, error: ActionRefused) -> HttpResponse:
 @api.exception_handler(RequestDataTooBig)
 def _too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
     size = int(request.META.get("CONTENT_LENGTH") or 0)
+    _let_finish(request)
     return refused(413, "file_too_big", too_big(size))
+
+
+def _let_finish(request: HttpRequest) -> None:
+    """Read on, and forget, what is still being sent: a line that is cut meanwhile is taken for no line, and the answer is lost."""
+    left = MOST_FORGOTTEN
+    with suppress(OSError):
+        while left > 0 and (some := len(request.read(FORGOTTEN_AT_ONCE))):
+            left -= some
+
+
+@api.exception_handler(PydanticError)
+def _own_figure(request: HttpRequest, error: PydanticError) -> HttpResponse:
+    """Say that a figure that was worked out is beyond what a job may hold, and which."""
+    first = error.errors()[0]
+    what = ".".join(str(part) for part in first["loc"])
+    log.warning("%s %s: %s of %s: %s", request.method, request.path, what, error.title, first["msg"])
+    words = (
+        f"What follows from this job is beyond what a job may hold: {what} of a made part ({first['msg'].lower()}). "
+        "Look for a size with a nought too many."
+    )
+    return refused(422, "beyond_bounds", words, values={"request": number.get()})
 
 
 @api.exception_handler(Http404)

@@ -45,6 +45,13 @@ export default defineConfig({
       },
     }),
   ],
-  build: { outDir: "dist", emptyOutDir: true, sourcemap: false, chunkSizeWarningLimit: 1000 },
+  build: {
+    outDir: "dist",
+    emptyOutDir: true,
+    sourcemap: false,
+    chunkSizeWarningLimit: 1000,
+    // What of others is in the build, and under which terms; server/running/licences.py puts the rest to it.
+    license: { fileName: "licences-of-scripts.md" },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

@@ -2,6 +2,7 @@
 
 import json
 import math
+import sys
 from collections.abc import Iterator
 from typing import Any
 
@@ -18,6 +19,7 @@ from engine.errors import DocumentRefused, Fault
 MAX_BYTES = 4_000_000
 MAX_DEPTH = 40
 MAX_FAULTS = 20
+LEAST_NUMBER = sys.float_info.min  # below it figures are lost one by one, and what divides by one is infinite
 MOST_WHOLE = 2**53  # beyond it a browser's numbers are no longer whole
 UNIT_KINDS = ("coilover", "spring", "damper", "air_spring", "bump_stop", "strap", "bar")
 KINDS = {
@@ -88,16 +90,25 @@ def _number_faults(value: Any) -> list[Fault]:
             left += one.values()
         elif kind is list:
             left += one
-        elif (kind is float and not math.isfinite(one)) or (kind is int and abs(one) > MOST_WHOLE):
+        elif (kind is float and _is_none(one)) or (kind is int and abs(one) > MOST_WHOLE):
             return list(_not_numbers(value, ""))[:MAX_FAULTS]
     return []
 
 
+def _is_none(value: float) -> bool:
+    """Return whether a float is none to work with: NaN, infinite, or so near nothing that its inverse is infinite."""
+    return not math.isfinite(value) or 0.0 < abs(value) < LEAST_NUMBER
+
+
 def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
-    """Yield every NaN and infinity with its path, in keys that nobody knows as well."""
+    """Yield every NaN, infinity and next to nothing with its path, in keys that nobody knows as well."""
     if isinstance(value, float) and not math.isfinite(value):
         yield Fault(
             path, f"must be a finite number, got {json.dumps(value)}; measure it again, or leave the key out"
+        )
+    elif isinstance(value, float) and _is_none(value):
+        yield Fault(
+            path, f"must be nothing or a number that can be worked with, got {value!r}; measure it again"
         )
     elif isinstance(value, int) and abs(value) > MOST_WHOLE:
         yield Fault(path, f"is a whole number of {len(str(abs(value)))} digits, more than is kept; mend it")

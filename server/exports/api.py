@@ -17,6 +17,7 @@ from server.answers import ActionRefused
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, records_of, survey_of
+from server.tables import as_text
 
 router = Router(tags=["exports"])
 
@@ -69,7 +70,7 @@ def sweep_csv(solved: SolvedStation) -> str:
     head += [f"{spoken(point)} {axis} mm" for point in solved.linkage.index for axis in "xyz"]
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(head)
+    writer.writerow([as_text(heading) for heading in head])
     place = rows.solution.motion.place
     for k, travel in enumerate(rows.travels):
         line: list[float] = [travel, rows.wheel_force[k], rows.wheel_rate[k]]

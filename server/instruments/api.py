@@ -1,14 +1,15 @@
 """Instruments over HTTP: what they show now. A stand-in is told what it is held to, having no shop around it."""
 
 import json
+import threading
 import time
 from collections.abc import Iterator
-from random import Random
-from typing import Any
+from random import Random, randint
+from typing import Annotated, Any
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
-from ninja import Router, Schema, Status
+from ninja import Field, Router, Schema, Status
 
 from engine.survey.kinds import READS
 from engine.vehicle.stance import Extra
@@ -20,6 +21,9 @@ from server.instruments.reader import Reading
 router = Router(tags=["instruments"])
 WATCHED_S = 55.0
 WAIT_S = 0.5
+SEATS = 16  # of the threads that answer, for those who watch
+AGAIN_MS = (2000, 3000)
+_seats = threading.BoundedSemaphore(SEATS)
 HIDDEN = {
     "deg": 0.25,
     "mm": 1.2,
@@ -51,7 +55,7 @@ class HeldIn(Schema):
 
     kind: str
     seen: str = "line"
-    spots: list[list[float]]
+    spots: Annotated[list[Annotated[list[float], Field(min_length=3, max_length=3)]], Field(max_length=40)]
     at: str
 
 
@@ -79,12 +83,25 @@ def live(request: HttpRequest, key: str) -> StreamingHttpResponse:
 
 
 def _events(key: str) -> Iterator[bytes]:
-    # Ended after a while, so that a browser that is gone holds nothing here.
-    until = time.monotonic() + WATCHED_S
-    yield b"retry: 200\n\n"
-    while time.monotonic() < until:
-        shown = json.dumps(_shown(key, _line(key).next(WAIT_S)))
-        yield f"data: {shown}\n\n".encode()
+    """Yield what an instrument shows, for a while; in a crowd once, and the browser asks again in a moment.
+
+    Each that stays holds a thread of those who answer. Where as many stay as may, the next goes at once: he sees the
+    instrument a little less often, and nobody waits for him.
+    """
+    stays = _seats.acquire(blocking=False)
+    try:
+        again = 200 if stays else randint(*AGAIN_MS)  # not all at once
+        yield f"retry: {again}\n\n".encode()
+        # Ended after a while, so that a browser that is gone holds nothing here.
+        until = time.monotonic() + (WATCHED_S if stays else 0.0)
+        while True:
+            shown = _line(key).next(WAIT_S) if stays else _line(key).look()
+            yield f"data: {json.dumps(_shown(key, shown))}\n\n".encode()
+            if time.monotonic() >= until:
+                return
+    finally:
+        if stays:
+            _seats.release()
 
 
 def _shown(key: str, reading: Reading) -> dict[str, Any]:

@@ -9,9 +9,11 @@ import io
 import math
 import re
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import Any
 
 from engine.facts import facts
+from server.tables import as_it_was, as_text
 
 COMMON = ("kind", "name", "stock", "price", "source")
 COLUMNS: dict[str, tuple[str, ...]] = {
@@ -53,7 +55,6 @@ MOST_FIGURE = 1e6
 MOST_OF = {"free_length_mm": 5000.0, "solid_length_mm": 5000.0, "rate_n_per_mm": 1e5, "stock": 1e6}
 FIGURE = re.compile(r"[+-]?[0-9]+(?:[.,][0-9]*)?(?:[eE][+-]?[0-9]{1,2})?|[+-]?[.,][0-9]+", re.ASCII)
 THOUSANDS = re.compile(r"[0-9]{1,3}(?:,[0-9]{3})+", re.ASCII)
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
 MOST_FAULTS = 20
 
 
@@ -77,18 +78,29 @@ class Reading:
     faults: list[str] = field(default_factory=list)
 
 
+MOST_BYTES = 2_000_000
+
+
 def read_shelf(data: bytes) -> Reading:
     """Return the parts in a CSV, or the faults that keep it from being taken in."""
     reading = Reading()
+    if len(data) > MOST_BYTES:
+        reading.faults.append(
+            f"The file is {len(data) / 1e6:.1f} MB; a shelf is at most {MOST_BYTES / 1e6:.0f} MB. Split it."
+        )
+        return reading
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         reading.faults.append(f"The file is not text in UTF-8 (byte {error.start}). Save it as CSV UTF-8.")
         return reading
+    lines = text.count("\n") + text.count("\r")
+    if lines > 2 * MOST_ROWS:
+        reading.faults.append(f"The file has {lines} lines; a shelf takes {MOST_ROWS}. Split it.")
+        return reading
     try:
-        table = list(
-            csv.reader(io.StringIO(text), delimiter=";" if text.split("\n", 1)[0].count(";") > 2 else ",")
-        )
+        delimiter = ";" if text.split("\n", 1)[0].count(";") > 2 else ","
+        table = list(islice(csv.reader(io.StringIO(text), delimiter=delimiter), MOST_ROWS + 1))
     except csv.Error as error:
         reading.faults.append(f"The file is not a table: {error}. Save it as CSV again.")
         return reading
@@ -105,7 +117,7 @@ def read_shelf(data: bytes) -> Reading:
         )
         return reading
     if len(table) > MOST_ROWS:
-        reading.faults.append(f"The file has {len(table)} lines; a shelf takes {MOST_ROWS}. Split it.")
+        reading.faults.append(f"The file has more than {MOST_ROWS} lines; a shelf takes no more. Split it.")
         return reading
     seen: dict[tuple[str, str], int] = {}
     for number, cells in enumerate(table[1:], start=2):
@@ -118,7 +130,7 @@ def read_shelf(data: bytes) -> Reading:
 
 
 def _unplain(text: str) -> str:
-    return text[1:] if text[:1] == "'" and text[1:].startswith(FORMULA) else text
+    return as_it_was(text)
 
 
 def _read_row(cells: dict[str, str], line: int, reading: Reading, seen: dict[tuple[str, str], int]) -> None:
@@ -207,15 +219,10 @@ def write_shelf(parts: list[Any]) -> str:
     writer = csv.DictWriter(out, fieldnames=HEADINGS, lineterminator="\n", restval="")
     writer.writeheader()
     for part in parts:
-        row: dict[str, Any] = {"kind": part.kind, "name": _plain(part.name), "stock": part.stock}
-        row |= {"price": _plain(part.price), "source": _plain(part.source)}
+        row: dict[str, Any] = {"kind": part.kind, "name": as_text(part.name), "stock": part.stock}
+        row |= {"price": as_text(part.price), "source": as_text(part.source)}
         writer.writerow(row | {column: _figure(value) for column, value in part.values.items()})
     return out.getvalue()
-
-
-def _plain(text: str) -> str:
-    """Return a text that a table program takes for text and not for a formula; reading takes the sign off again."""
-    return f"'{text}" if text.startswith(FORMULA) else text
 
 
 def _figure(value: float) -> str:

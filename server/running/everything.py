@@ -11,7 +11,7 @@ import io
 import json
 import re
 import shutil
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -33,6 +33,7 @@ from server.records.models import Photograph, SurveyItem
 from server.records.pictures.taken import kept_again
 from server.running.forms import ITEMS, PICTURES, JobSaid, RevisionSaid
 from server.running.whole import put_whole
+from server.tables import as_it_was, as_text
 
 FORM = {"format": "jugatrix-everything", "version": 1}
 PEOPLE = ("name", "role", "let_in", "shelf")
@@ -154,7 +155,7 @@ def _table(path: Path, head: tuple[str, ...], rows: list[list[Any]]) -> None:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(head)
-    writer.writerows(rows)
+    writer.writerows([[as_text(cell) if isinstance(cell, str) else cell for cell in row] for row in rows])
     path.write_text(out.getvalue(), "utf-8")
 
 
@@ -204,11 +205,16 @@ def _why(error: Exception) -> str:
     return f"{str(error).rstrip('.') or type(error).__name__}."
 
 
+def _rows(file: Iterable[str]) -> Iterator[dict[str, str]]:
+    for row in csv.DictReader(file):
+        yield {name: as_it_was(cell or "") for name, cell in row.items() if name}
+
+
 def _read(folder: Path, pictures: list[Path]) -> dict[str, int]:
     counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0, "here already": 0}
     users: dict[str, Any] = {user.get_username(): user for user in get_user_model().objects.all()}
     with (folder / "people.csv").open(encoding="utf-8", newline="") as file:
-        for row in csv.DictReader(file):
+        for row in _rows(file):
             user = users.get(row["name"])
             if user is None:
                 user = get_user_model()(username=row["name"], is_active=row["let_in"] == "yes")
@@ -261,9 +267,7 @@ def _read_job(folder: Path, told: JobSaid, users: dict[str, Any]) -> Job:
 
 def _revisions(folder: Path) -> Iterator[tuple[RevisionSaid, dict[str, Any]]]:
     with (folder / "log.csv").open(encoding="utf-8", newline="") as file:
-        rows = sorted(
-            (RevisionSaid.model_validate(row) for row in csv.DictReader(file)), key=lambda row: row.number
-        )
+        rows = sorted((RevisionSaid.model_validate(row) for row in _rows(file)), key=lambda row: row.number)
     for row in rows:
         path = folder / "revisions" / f"{row.number:04d}.json"
         document = read_json(path.read_bytes(), MAX_BYTES, MAX_DEPTH)

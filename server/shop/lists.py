@@ -11,6 +11,7 @@ from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.set_out import TAPES
+from server.tables import as_text
 
 
 def table(head: list[str], rows: Iterable[Iterable[object]]) -> str:
@@ -26,8 +27,8 @@ def table(head: list[str], rows: Iterable[Iterable[object]]) -> str:
 def _cell(value: object) -> object:
     if isinstance(value, float):
         return f"{value:.1f}"
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
-        return f"'{value}"
+    if isinstance(value, str):
+        return as_text(value)
     return "" if value is None else value
 
 

@@ -22,10 +22,15 @@ from engine.study.taken import proved, put_in
 from engine.study.usual import usual
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
-from server.study.folder import StudyFolder, rows_of
+from server.study.folder import SPOILED, StudyFolder, rows_of
 from server.study.result import changes_of, vehicle_values
+from server.study.waiting import before
 
 router = Router(tags=["study"])
+LINE = "line"  # the folder in which studies wait for one another
+NO_STUDY: dict[str, Any] = {
+    "asked": None, "running": False, "before": None, "parts": 0, "done": 0, "vehicles": 0, "seconds": 0.0, "lost": [], "said": "", "front": [],
+}  # fmt: skip
 LOOKED_AT = 160
 STARTS_S = 20.0  # till a process that was started holds the study
 
@@ -112,10 +117,14 @@ class StudyAskedOut(Schema):
 
 
 class StudyOut(Schema):
-    """How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended."""
+    """How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended.
+
+    before : how many studies stand before it in the line, where it waits for one of the two that may work at a time
+    """
 
     asked: StudyAskedOut | None
     running: bool
+    before: int | None
     parts: int
     done: int
     vehicles: int
@@ -172,7 +181,6 @@ def read(request: HttpRequest, job_id: UUID) -> HttpResponse:
 def begin(request: HttpRequest, job_id: UUID, body: StudyIn) -> HttpResponse:
     """Begin a study; one that was there before is put away."""
     folder = _folder(request, job_id)
-    _not_running(folder)
     job = {key: value for key, value in body.document.items() if key not in ("survey", "records")}
     asked, _ = check_study(
         {
@@ -182,9 +190,11 @@ def begin(request: HttpRequest, job_id: UUID, body: StudyIn) -> HttpResponse:
             "candidates": body.candidates,
         }
     )
-    shutil.rmtree(folder.path, ignore_errors=True)
-    folder.begin(asked.model_dump_json())
-    _go(folder)
+    with folder.changed():
+        _not_running(folder)
+        shutil.rmtree(folder.path, ignore_errors=True)
+        folder.begin(asked.model_dump_json())
+        _go(folder)
     return answer(_standing(folder))
 
 
@@ -209,8 +219,9 @@ def stop(request: HttpRequest, job_id: UUID) -> HttpResponse:
 def go_on(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Take it up again where it was left."""
     folder = _there(request, job_id)
-    _not_running(folder)
-    _go(folder)
+    with folder.changed():
+        _not_running(folder)
+        _go(folder)
     return answer(_standing(folder))
 
 
@@ -249,7 +260,15 @@ def _there(request: HttpRequest, job_id: UUID) -> StudyFolder:
 
 
 def _running(folder: StudyFolder) -> bool:
-    return folder.is_held or time.time() - folder.state().get("started", 0.0) < STARTS_S
+    # Between its start and its first lock it is held by nobody; a clock that was set back is no reason to wait for it.
+    started = folder.state().get("started", 0.0)
+    starts = isinstance(started, int | float) and 0 <= time.time() - started < STARTS_S
+    return folder.is_held or _waits(folder) is not None or starts
+
+
+def _waits(folder: StudyFolder) -> int | None:
+    """Return how many studies stand before this one in the line; None where it does not wait."""
+    return before(settings.STUDIES / LINE, folder.path.name)
 
 
 def _not_running(folder: StudyFolder) -> None:
@@ -264,6 +283,7 @@ def _go(folder: StudyFolder) -> None:
     with (folder.path / "log.txt").open("ab") as log:
         subprocess.Popen(
             [
+                sys.executable, "-m", "server.study.waiting", str(settings.STUDIES / LINE), str(folder.path),
                 sys.executable, str(settings.ROOT / "manage.py"), "study", str(folder.path / "study.json"),
                 "--folder", str(folder.path), "--proved", "0", "--out", str(folder.path / "front.json"),
             ],
@@ -279,10 +299,11 @@ def _go(folder: StudyFolder) -> None:
 def _standing(folder: StudyFolder) -> dict[str, Any]:
     text = folder.asked
     if text is None:
-        return {
-            "asked": None, "running": False, "parts": 0, "done": 0, "vehicles": 0, "seconds": 0.0, "lost": [], "said": "", "front": [],
-        }  # fmt: skip
-    asked = StudyAsked.model_validate_json(text)
+        return NO_STUDY
+    try:
+        asked = StudyAsked.model_validate_json(text)
+    except ValueError:
+        return {**NO_STUDY, "said": SPOILED}
     # First: it ends after its last word is written, so that what is read once it has ended is its last word.
     running = _running(folder)
     state = folder.state()
@@ -294,6 +315,7 @@ def _standing(folder: StudyFolder) -> dict[str, Any]:
             "candidates": asked.candidates,
         },
         "running": running,
+        "before": _waits(folder),
         "parts": parts_of(asked.candidates),
         "done": state.get("done", 0),
         "vehicles": state.get("vehicles", 0),

@@ -22,7 +22,9 @@ class NoSuchPlace(ValueError):
 def executor_at(where: str, workers: int) -> Executor:
     """Return where parts are done; raise NoSuchPlace."""
     if not where:
-        context = multiprocessing.get_context("spawn")
+        # Loaded once, and copied from what is loaded: what all of them need is in memory once.
+        context = multiprocessing.get_context("forkserver")
+        context.set_forkserver_preload(["engine.study.chunk", "server.study.executors"])
         return ProcessPoolExecutor(max_workers=workers, mp_context=context, initializer=_begun)
     if where != "dask" and "://" not in where:
         raise NoSuchPlace(

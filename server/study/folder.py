@@ -20,6 +20,7 @@ from engine.study.front import merged
 from server.running.whole import put_whole
 
 SHOWN = 300
+SPOILED = "What this study kept of itself cannot be read. Begin it anew, or take it up: its parts are looked through again."
 MISS_COLUMNS = tuple(f"miss/{name}" for name in MISSES)
 
 
@@ -65,6 +66,14 @@ class StudyFolder:
                 raise Busy("This study is being worked on already.") from error
             yield
 
+    @contextmanager
+    def changed(self) -> Iterator[None]:
+        """Hold the study while it is begun, put away or taken up: one who does so at a time, whichever process answers him."""
+        self.path.parent.mkdir(parents=True, exist_ok=True)
+        with (self.path.parent / f"{self.path.name}.lock").open("w") as file:
+            fcntl.flock(file, fcntl.LOCK_EX)
+            yield
+
     @property
     def is_held(self) -> bool:
         """Return whether somebody works on it."""
@@ -101,7 +110,10 @@ class StudyFolder:
     def front(self) -> dict[str, Array]:
         """Return the front as it was last kept; empty before."""
         file = self.path / "front.parquet"
-        return _table(file) if file.is_file() else {}
+        try:
+            return _table(file) if file.is_file() else {}
+        except (pa.ArrowInvalid, OSError):
+            return {}  # it is made again from the parts, when the study goes on
 
     def grown(self, front: dict[str, Array], numbers: list[int]) -> dict[str, Array]:
         """Return a front with more parts in it."""
@@ -119,8 +131,13 @@ class StudyFolder:
 
     def state(self) -> dict[str, Any]:
         """Return how it stood last."""
-        file = self.path / "state.json"
-        return dict(json.loads(file.read_text("utf-8"))) if file.is_file() else {}
+        try:
+            found = json.loads((self.path / "state.json").read_text("utf-8"))
+        except FileNotFoundError:
+            return {}
+        except (OSError, ValueError):
+            return {"said": SPOILED}
+        return found if isinstance(found, dict) else {"said": SPOILED}
 
     def ask_to_stop(self) -> None:
         """Have whoever works on it stop after the parts in hand."""

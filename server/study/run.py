@@ -13,6 +13,7 @@ from engine.linkage.vectors import Array
 from engine.study.chunk import VEHICLES, done, parts_of
 from server.study.executors import NoSuchPlace, lost_by
 from server.study.folder import StudyFolder
+from server.study.waiting import STOPPED
 
 AHEAD = 2  # parts handed out for each process
 TRIES = 3  # of one part, when whoever did it is lost
@@ -111,7 +112,7 @@ class _Running:
         try:
             while executor is not None and (self.open or running):
                 if self.folder.asked_to_stop():
-                    self.its.said = "Stopped; it can be taken up again."
+                    self.its.said = STOPPED
                     break
                 try:
                     self._hand_out(executor, running)

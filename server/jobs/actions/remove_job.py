@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
+from server.jobs.signals import job_removed
 from server.records.models import Photograph
 
 
@@ -22,6 +23,7 @@ def remove_job(user: Any, job: Job) -> None:
             403, "not_owner", f"Only {job.owner.get_username()}, who owns the job, can remove it."
         )
     Job.objects.filter(pk=job.pk).update(removed=timezone.now())
+    job_removed.send(sender=Job, job=job.pk)
 
 
 def take_back(user: Any, job_id: UUID) -> Job:

@@ -2,21 +2,31 @@
 
 from typing import Any
 
-from engine.document.survey import PLACE_FIELDS
+from pydantic import TypeAdapter, ValidationError
+
+from engine.document.read import in_sentences
+from engine.document.survey import PLACE_FIELDS, Survey
+from engine.errors import DocumentRefused, Fault
 
 Values = dict[str, Any]
+FORM: TypeAdapter[Survey] = TypeAdapter(Survey)
 
 
 def fitting(document: Values, survey: Values) -> Values:
-    """Return the survey with readings, pictures' places and guards of places that are gone under `set_aside`."""
-    known = {
-        f"{station['name']}/{point}"
-        for station in document.get("stations", [])
-        for point in station["points"]
-    }
-    points = set(known)
+    """Return the survey with readings, pictures' places and guards of places that are gone under `set_aside`.
+
+    Raise DocumentRefused for a survey that is not of its form: nothing of it is worked on before. A document that is not
+    of its form has no places, and says so itself when it is checked.
+    """
+    try:
+        FORM.validate_python(survey)
+    except ValidationError as error:
+        raise DocumentRefused(
+            [Fault(f"survey.{fault.path}", fault.message) for fault in in_sentences(error)]
+        ) from error
+    points = _points(document)
     marks = {name: spot for name, spot in (survey.get("marks") or {}).items() if name not in points}
-    known |= set(marks)
+    known = points | set(marks)
     aside: Values = {}
     found: Values = {**survey}
     if "marks" in survey:
@@ -38,6 +48,17 @@ def fitting(document: Values, survey: Values) -> Values:
             for photo in survey["photos"]
         ]
     return {**found, **({"set_aside": aside} if aside else {})}
+
+
+def _points(document: Values) -> set[str]:
+    """Return the places of a document's stations, by station and name."""
+    stations = document.get("stations")
+    return {
+        f"{station.get('name')}/{point}"
+        for station in (stations if isinstance(stations, list) else ())
+        if isinstance(station, dict) and isinstance(station.get("points"), dict)
+        for point in station["points"]
+    }
 
 
 def named(item: Values) -> list[str]:

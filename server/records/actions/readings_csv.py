@@ -7,6 +7,7 @@ from typing import Any
 from engine.errors import DocumentRefused, Fault
 from server.records.actions.survey import check_item
 from server.records.actions.tables import BadTable, rows_of
+from server.tables import as_it_was, as_text
 
 Values = dict[str, Any]
 HEAD = ["kind", "first", "second", "third", "seen", "tool", "values", "note", "left_out"]
@@ -35,20 +36,15 @@ def csv_of(survey: Values) -> str:
         writer.writerow(
             [
                 reading["kind"],
-                *[_safe(place) for place in (*places, "", "", "")[:3]],
+                *[as_text(place) for place in (*places, "", "", "")[:3]],
                 reading.get("seen", ""),
-                _safe(reading.get("tool") or ""),
+                as_text(reading.get("tool") or ""),
                 " ".join(f"{value:g}" for value in reading.get("values", [])),
-                _safe(reading.get("note") or ""),
+                as_text(reading.get("note") or ""),
                 "yes" if reading.get("left_out") else "",
             ]
         )
     return out.getvalue()
-
-
-def _safe(text: str) -> str:
-    """Keep a spreadsheet from reading a name as a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
 def readings_in(data: bytes) -> list[Values]:
@@ -76,7 +72,7 @@ def readings_in(data: bytes) -> list[Values]:
 
 def _reading(cells: dict[str, str]) -> Values:
     kind = cells.get("kind", "")
-    places = [cells.get(name, "").removeprefix("'") for name in ("first", "second", "third")]
+    places = [as_it_was(cells.get(name, "")) for name in ("first", "second", "third")]
     reading: Values = {"kind": kind}
     if kind in PLACES:
         reading[PLACES[kind]] = places[:2]
@@ -88,7 +84,7 @@ def _reading(cells: dict[str, str]) -> Values:
         reading["values"] = [_number(text) for text in cells.get("values", "").replace(";", " ").split()]
     for name in ("seen", "tool", "note"):
         if cells.get(name):
-            reading[name] = cells[name].removeprefix("'")
+            reading[name] = as_it_was(cells[name])
     if cells.get("left_out", "").lower() in ("yes", "true", "1"):
         reading["left_out"] = True
     return reading

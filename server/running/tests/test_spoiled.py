@@ -277,9 +277,7 @@ class NoRoom(InAFolder):
 
     def test_with_a_removed_job_its_pictures_go_for_good(self) -> None:
         self.assertTrue(self.photo.path.exists())
-        Job.objects.filter(pk=self.job.pk).update(
-            removed=timezone.now() - timedelta(days=KEPT_DAYS + 1)
-        )
+        Job.objects.filter(pk=self.job.pk).update(removed=timezone.now() - timedelta(days=KEPT_DAYS + 1))
         self.assertEqual(clear_away(), 1)
         self.assertFalse(self.photo.path.exists())
 

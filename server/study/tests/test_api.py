@@ -1,7 +1,9 @@
 """A job's study from the page: what it begins with, begun, stopped, taken up, one of its vehicles taken; refusals in words."""
 
 import json
+import os
 import tempfile
+import threading
 import time
 from datetime import timedelta
 from pathlib import Path
@@ -20,8 +22,10 @@ from engine.study.chunk import VEHICLES
 from engine.tests import samples
 from engine.tests.study.test_study import two
 from server.jobs.actions.import_project import import_project
-from server.jobs.actions.remove_job import clear_away
+from server.jobs.actions.remove_job import clear_away, remove_job
+from server.study.api import LINE
 from server.study.folder import StudyFolder
+from server.study.waiting import SEATS, _seat, before, wait
 
 HERON = settings.ROOT / "server" / "demo" / "files" / "heron-three-wheeler.json"
 
@@ -130,6 +134,99 @@ class StudyOfAJob(TestCase):
         self.assertEqual(self.client.get(self.at).status_code, 404)
         clear_away()
         self.assertFalse(folder.path.exists())
+
+    def test_two_work_at_a_time_and_the_rest_stand_in_a_line_that_is_shown(self) -> None:
+        line = settings.STUDIES / LINE
+        line.mkdir(parents=True)
+        seats = [_seat(line) for _ in range(SEATS)]
+        self.assertNotIn(None, seats)
+        self.assertIsNone(_seat(line))
+        folder = settings.STUDIES / "another"
+        folder.mkdir()
+        first = threading.Thread(target=lambda: wait(line, folder))
+        first.start()
+        while before(line, "another") is None:
+            time.sleep(0.02)
+        try:
+            self.post(self.at, **self.asked())
+            for _ in range(100):
+                now = self.client.get(self.at).json()
+                if now["before"] is not None:
+                    break
+                time.sleep(0.1)
+            self.assertEqual((now["running"], now["before"], now["done"]), (True, 1, 0))
+            self.assertEqual(self.post(self.at, **self.asked()).status_code, 409)
+            (folder / "stop").touch()
+            first.join()
+            self.assertEqual(self.client.get(self.at).json()["before"], 0)
+        finally:
+            for seat in seats:
+                os.close(seat or 0)
+        done = self.wait()
+        self.assertEqual((done["done"], done["before"]), (2, None))
+
+    def test_one_that_waits_is_stopped_before_it_begins(self) -> None:
+        line = settings.STUDIES / LINE
+        line.mkdir(parents=True)
+        seats = [_seat(line) for _ in range(SEATS)]
+        try:
+            self.post(self.at, **self.asked())
+            while before(line, str(self.job.pk)) is None:
+                time.sleep(0.02)
+            self.post(f"{self.at}/stop")
+            with mock.patch("server.study.api.STARTS_S", 0.0):
+                self.assertEqual(self.wait()["done"], 0)
+        finally:
+            for seat in seats:
+                os.close(seat or 0)
+
+    def test_begun_twice_it_is_begun_once_and_who_changes_it_is_waited_for(self) -> None:
+        asked = self.asked()
+        folder = StudyFolder(settings.STUDIES / str(self.job.pk))
+        with mock.patch("server.study.api.subprocess.Popen") as begun:
+            self.assertEqual(self.post(self.at, **asked).status_code, 200)
+            self.assertEqual(self.post(self.at, **asked).status_code, 409)
+            self.assertEqual(begun.call_count, 1)
+        said: list[float] = []
+
+        def change() -> None:
+            with folder.changed():
+                said.append(time.monotonic())
+
+        with folder.changed():
+            hands = [threading.Thread(target=change) for _ in range(3)]
+            for hand in hands:
+                hand.start()
+            time.sleep(0.2)
+            held = time.monotonic()
+        for hand in hands:
+            hand.join()
+        self.assertEqual(len(said), 3)
+        self.assertGreater(min(said), held)
+
+    def test_a_clock_set_back_and_spoiled_files_keep_nobody_waiting(self) -> None:
+        self.post(self.at, **self.asked())
+        self.wait()
+        folder = StudyFolder(settings.STUDIES / str(self.job.pk))
+        folder.say({"started": time.time() + 3600})
+        self.assertFalse(self.client.get(self.at).json()["running"])
+        for name, data in (("state.json", b"[1"), ("state.json", b"[]"), ("front.parquet", b"rubbish")):
+            (folder.path / name).write_bytes(data)
+            now = self.client.get(self.at)
+            self.assertEqual(now.status_code, 200, name)
+        self.assertIn("cannot be read", now.json()["said"])
+        (folder.path / "study.json").write_bytes(b"{")
+        now = self.client.get(self.at).json()
+        self.assertEqual((now["asked"], now["running"]), (None, False))
+        self.assertIn("Begin it anew", now["said"])
+        self.assertEqual(self.post(self.at, **self.asked()).status_code, 200)
+        self.assertEqual(self.wait()["done"], 2)
+
+    def test_a_removed_jobs_study_is_stopped(self) -> None:
+        folder = StudyFolder(settings.STUDIES / str(self.job.pk))
+        folder.path.mkdir(parents=True)
+        remove_job(self.job.owner, self.job)
+        self.assertTrue(folder.asked_to_stop())
 
     def test_refusals_are_sentences(self) -> None:
         self.assertEqual(self.client.post(f"{self.at}/stop").status_code, 404)

@@ -6172,11 +6172,15 @@ export interface components {
         /**
          * StudyOut
          * @description How a job's study stands; asked is null where there is none. seconds that were worked, parts lost, why it ended.
+         *
+         *     before : how many studies stand before it in the line, where it waits for one of the two that may work at a time
          */
         StudyOut: {
             asked: components["schemas"]["StudyAskedOut"] | null;
             /** Running */
             running: boolean;
+            /** Before */
+            before: number | null;
             /** Parts */
             parts: number;
             /** Done */

@@ -147,6 +147,8 @@ function Progress({ now }: { now: Study }) {
   return (
     <div className="pb-3">
       <p role="status" data-testid="study-status">
+        {now.before !== null &&
+          `Waiting: two studies work at a time on this machine, ${now.before ? `and ${now.before} more ${now.before === 1 ? "stands" : "stand"} before this one. ` : "and this one is next. "}`}
         {whole(now.vehicles)} vehicles looked at in {number(now.seconds, "ratio", 0)} s
         {now.running && `, of ${whole(now.asked.candidates)} asked for`}. {now.front.length} that nothing else
         beats. {now.said}
@@ -165,7 +167,8 @@ function Progress({ now }: { now: Study }) {
 }
 
 function Nothing({ now }: { now: Study }) {
-  if (now.running) return <Waiting what="The first part is being done" />;
+  if (now.running)
+    return <Waiting what={now.before === null ? "The first part is being done" : "Waiting for its turn"} />;
   return (
     <div className="max-w-2xl pt-6 text-lg">
       <p className="pb-2 text-xl font-semibold">
