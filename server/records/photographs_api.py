@@ -75,8 +75,16 @@ def keep(request: HttpRequest, job_id: UUID, name: str = "picture") -> Status[An
 def show(request: HttpRequest, job_id: UUID, photograph_id: UUID) -> HttpResponse:
     """Return the picture itself."""
     photograph = open_photograph(open_job(request.user, job_id), photograph_id)
-    response = HttpResponse(photograph.path.read_bytes(), content_type="image/jpeg")
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    # It never changes, and is asked for each time all the same: whoever sits down next may not see it.
+    tag = f'"{photograph.pk}"'
+    fresh = tag in request.headers.get("If-None-Match", "")
+    response = (
+        HttpResponse(status=304)
+        if fresh
+        else HttpResponse(photograph.path.read_bytes(), content_type="image/jpeg")
+    )
+    response["ETag"] = tag
+    response["Cache-Control"] = "private, no-cache"
     return response
 
 

@@ -7,7 +7,9 @@ next to nothing, and a second's work would stand still.
 
 import os
 
-NICE = 10
+NICE = (
+    12  # a sixteenth of what somebody beside it gets: ten of these who nudge do not feel it, and it goes on
+)
 
 
 def leave_all() -> None:

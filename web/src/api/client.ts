@@ -14,6 +14,8 @@ export class Refused extends Error {
   path: string;
   values: Record<string, unknown>;
   body: unknown;
+  /** The answer's HTTP status; 0 where there was none. */
+  status: number;
 
   constructor(
     code: string,
@@ -21,17 +23,30 @@ export class Refused extends Error {
     path = "",
     values: Record<string, unknown> = {},
     body: unknown = null,
+    status = 0,
   ) {
     super(detail);
     this.code = code;
     this.path = path;
     this.values = values;
     this.body = body;
+    this.status = status;
   }
 }
 
 export const OFFLINE = "offline";
 export const SIGNED_OUT = "signed_out";
+
+/** A page that was open too long: its token is fetched anew, and what it asked is asked again. */
+export const FORGED = "forged";
+
+/** Whether what was refused may be taken the next time: no line, signed out, too many at once, or the machine's own trouble. */
+export const mayPass = (refused: Refused) =>
+  refused.code === OFFLINE ||
+  refused.code === SIGNED_OUT ||
+  refused.code === FORGED ||
+  refused.status === 429 ||
+  refused.status >= 500;
 
 /** Whether a refusal is about what was drawn, and not about the server, the line or who is signed in. */
 export const isOfTheJob = (refused: Refused) =>
@@ -76,11 +91,16 @@ export async function answer<T>(call: Promise<Answer<T>>): Promise<T> {
     // A failure has a number, which finds it in the shop's log.
     const number = got.response.status >= 500 && error.values?.request;
     const detail = number ? `${error.detail} (Request ${number}.)` : error.detail;
-    throw new Refused(error.code ?? "refused", detail, error.path ?? "", error.values ?? {}, error);
+    const { code = "refused", path = "", values = {} } = error;
+    throw new Refused(code, detail, path, values, error, got.response.status);
   }
   throw new Refused(
     "server_error",
     `The server failed (${got.response.status}). What you entered is kept; try again.`,
+    "",
+    {},
+    null,
+    got.response.status,
   );
 }
 

@@ -4,7 +4,8 @@ import { AlertDialog } from "radix-ui";
 import { type ChangeEvent, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, client, importProject, type Shape } from "../api/client";
-import { useSession, useSignOut } from "../session/session";
+import { useSession } from "../session/session";
+import { SignOut } from "../session/sign-out";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 
@@ -14,7 +15,6 @@ type Job = Shape["JobLine"];
 export function JobList() {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(client.GET("/api/jobs")) });
   const session = useSession();
-  const signOut = useSignOut();
   return (
     <div className="flex min-h-full flex-col">
       <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-soapstone">
@@ -23,9 +23,7 @@ export function JobList() {
           <Users size={18} aria-hidden /> {session.data?.user}
         </Link>
         <ThemeButton className="press press-dark" />
-        <button type="button" className="press press-dark" onClick={() => signOut.mutate(null)}>
-          Sign out
-        </button>
+        <SignOut className="press press-dark" />
       </header>
       <main className="mx-auto w-full max-w-5xl p-4 sm:p-6">
         <div className="flex flex-wrap items-end justify-between gap-4">

@@ -3,7 +3,8 @@ import { ChevronLeft, KeyRound, QrCode, Trash2, UserPlus } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { answer, client, type Shape } from "../api/client";
-import { useSession, useSignOutEverywhere } from "../session/session";
+import { useSession } from "../session/session";
+import { SignOut } from "../session/sign-out";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 import { Code } from "./code";
@@ -285,7 +286,6 @@ function Machine() {
 }
 
 function MyOwn() {
-  const everywhere = useSignOutEverywhere();
   const [old, setOld] = useState("");
   const [fresh, setFresh] = useState("");
   const change = useMutation({
@@ -334,9 +334,12 @@ function MyOwn() {
             ? "Changed. Every other device signs in anew."
             : ""}
       </p>
-      <button type="button" className="press mt-3" onClick={() => everywhere.mutate(null)}>
-        Sign out everywhere
-      </button>
+      <SignOut everywhere className="press mt-3" />
+      <p className="mt-4 text-sm">
+        <a href="/licences.txt" className="underline">
+          Licences of what ships with Jugatrix
+        </a>
+      </p>
     </section>
   );
 }

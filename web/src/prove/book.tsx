@@ -20,7 +20,7 @@ export function Book({ hand, job }: { hand: SurveyInHand; job: string }) {
       {hand.pending > 0 && (
         <p className="pt-2 text-sm text-soft">
           {hand.pending === 1 ? "One entry waits" : `${hand.pending} entries wait`} for the server; kept in
-          this browser.
+          this browser. {hand.why}
         </p>
       )}
       <BookList

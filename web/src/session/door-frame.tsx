@@ -15,6 +15,9 @@ export function DoorFrame({ children }: { children: ReactNode }) {
           </p>
         </div>
         {children}
+        <a href="/licences.txt" className="text-sm text-soft underline">
+          Licences of what ships with Jugatrix
+        </a>
       </div>
     </main>
   );

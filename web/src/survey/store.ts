@@ -2,8 +2,9 @@
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
-import { answer, client, OFFLINE, Refused, type Shape, SIGNED_OUT } from "../api/client";
+import { answer, client, FORGED, mayPass, Refused, type Shape } from "../api/client";
 import { rememberAnswer } from "../api/line";
+import { onForgotten } from "../session/own";
 import { keep, kept } from "../session/storage";
 
 export type Item = Shape["ItemOut"];
@@ -50,7 +51,20 @@ const sending = new Set<string>();
 
 // Not a query: what is entered is on screen before the next key is pressed, or a quick hand types into the reading before.
 const lists = new Map<string, Waiting[]>();
+const reasons = new Map<string, string>();
 const listeners = new Set<() => void>();
+
+onForgotten.add(() => {
+  lists.clear();
+  reasons.clear();
+  for (const tell of listeners) tell();
+});
+
+function setWhy(user: string, job: string, why: string) {
+  if ((reasons.get(place(user, job)) ?? "") === why) return;
+  reasons.set(place(user, job), why);
+  for (const tell of listeners) tell();
+}
 
 function listen(tell: () => void) {
   listeners.add(tell);
@@ -87,6 +101,7 @@ export function useSurvey(job: string, user: string) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   const waiting = useSyncExternalStore(listen, () => waitingOf(user, job));
+  const why = useSyncExternalStore(listen, () => reasons.get(place(user, job)) ?? "");
 
   const setWaiting = useCallback(
     (to: (before: Waiting[]) => Waiting[]) => {
@@ -113,10 +128,14 @@ export function useSurvey(job: string, user: string) {
           // What was sent is known under the car, too.
           void rememberAnswer(`/api/jobs/${job}/survey`, queries.getQueryData(itemsKey));
           setWaiting((before) => before.filter((one) => one !== next && !same(one, next)));
+          setWhy(user, job, "");
         } catch (refused) {
-          const away =
-            !(refused instanceof Refused) || [OFFLINE, SIGNED_OUT, "server_error"].includes(refused.code);
-          if (away || refused.code.startsWith("database")) break;
+          if (!(refused instanceof Refused) || mayPass(refused)) {
+            setWhy(user, job, refused instanceof Refused ? refused.message : "The server does not answer.");
+            if (refused instanceof Refused && refused.code === FORGED)
+              void client.GET("/api/session").catch(() => {}); // brings a token: the next try has it
+            break;
+          }
           setWaiting((before) =>
             before.map((one) => (same(one, next) ? { ...one, said: refused.message } : one)),
           );
@@ -165,6 +184,8 @@ export function useSurvey(job: string, user: string) {
     put,
     drop,
     pending,
+    /** Why what waits still does, in the server's own words; empty while it is on its way. */
+    why: pending ? why : "",
     refused: waiting.filter((one) => one.said !== undefined),
     reload: () => queries.invalidateQueries({ queryKey: itemsKey }),
   };

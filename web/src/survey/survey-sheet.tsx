@@ -206,7 +206,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
           </button>
           <p className="ml-auto text-sm text-soft" role="status" data-testid="kept">
             {hand.pending
-              ? `${hand.pending} ${hand.pending === 1 ? "entry waits" : "entries wait"} for the server; kept in this browser`
+              ? `${hand.pending} ${hand.pending === 1 ? "entry waits" : "entries wait"} for the server; kept in this browser. ${hand.why}`
               : `${list.length - open.length} of ${list.length} on the list read`}
           </p>
         </div>
