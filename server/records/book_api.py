@@ -1,5 +1,7 @@
 """A job's book over HTTP: on screen, as a PDF for the customer, as CSV out and in."""
 
+from collections.abc import Callable
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -8,6 +10,7 @@ from ninja import Router, Schema
 
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
+from server.jobs.models import Job
 from server.records.actions.records_csv import records_table, take_records
 from server.records.actions.survey import items_of, records_of
 from server.records.actions.tables import BadTable
@@ -15,6 +18,8 @@ from server.records.book import KINDS, Entry, book_of
 from server.records.book_pdf import book_pdf
 from server.records.floor_pdf import floor_pdf
 from server.records.paper import Paper
+from server.running.caching import cached_away
+from server.running.following import key_of
 from server.shop.papers import NoPaper
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -81,7 +86,9 @@ def print_book(request: HttpRequest, job_id: UUID, paper: str = "A4", inches: bo
     """Return the book as a PDF for the customer, its pictures with it."""
     job = open_job(request.user, job_id)
     its = Paper(by=request.user.get_username(), page=paper, inches=inches)
-    return _pdf(lambda: book_pdf(job, its), f"{job.name} book")
+    return _pdf(
+        cached_away(printed_book, job.pk, its, key=key_of(request), of=_state(job)), f"{job.name} book"
+    )
 
 
 @router.get("/jobs/{job_id}/floor.pdf", operation_id="printFloorSheets")
@@ -89,14 +96,42 @@ def print_floor(request: HttpRequest, job_id: UUID, paper: str = "A4", inches: b
     """Return the sheets for the floor: to cycle each station by, to weigh it by, and what is to be turned."""
     job = open_job(request.user, job_id)
     its = Paper(by=request.user.get_username(), page=paper, inches=inches)
-    return _pdf(lambda: floor_pdf(job, its), f"{job.name} floor sheets")
+    return _pdf(
+        cached_away(printed_floor, job.pk, its, key=key_of(request), of=_state(job)),
+        f"{job.name} floor sheets",
+    )
 
 
-def _pdf(made: Any, name: str) -> HttpResponse:
+def printed_book(job_id: UUID, paper: Paper) -> bytes:
+    """Return the book of a job; raise ActionRefused for a page that there is not."""
+    return _on(book_pdf, job_id, paper)
+
+
+def printed_floor(job_id: UUID, paper: Paper) -> bytes:
+    """Return the floor's sheets of a job; raise ActionRefused for a page that there is not."""
+    return _on(floor_pdf, job_id, paper)
+
+
+def _on(print_it: Callable[[Job, Paper], bytes], job_id: UUID, paper: Paper) -> bytes:
     try:
-        data = made()
+        return print_it(Job.objects.get(pk=job_id), paper)
     except NoPaper as error:
         raise ActionRefused(422, "no_paper", str(error)) from error
+
+
+def _state(job: Job) -> list[Any]:
+    """Return what a job's papers are made of beside the page: the same as long as nothing was stored."""
+    latest = (job.survey_items, job.photographs)
+    return [
+        date.today(),
+        job.name,
+        job.newest().pk,
+        job.revisions.count(),
+        *(list(some.order_by("pk").values_list("pk", "at", "gone")) for some in latest),
+    ]
+
+
+def _pdf(data: bytes, name: str) -> HttpResponse:
     response = HttpResponse(data, content_type="application/pdf")
     safe = "".join(c if c.isalnum() else "-" for c in name.lower()).strip("-")[:80]
     response["Content-Disposition"] = (

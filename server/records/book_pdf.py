@@ -18,6 +18,7 @@ from server.jobs.models import Job
 from server.records.actions.survey import items_of, records_of
 from server.records.book import KINDS, Entry, book_of
 from server.records.paper import Paper
+from server.running.following import tell
 
 PICTURE_MM = 80.0
 NO_CERTIFICATE = "A record of what was found, no certificate: a competent engineer and the rules of the road or track decide."
@@ -48,12 +49,14 @@ def book_pdf(job: Job, paper: Paper) -> bytes:
     story.append(paper.say("From the first tape to the floor", "head"))
     day, first = "", list[Flowable]()
     pictures = {str(one.id): one.path for one in job.photographs.filter(gone=False)}
-    for entry in entries:
+    for number, entry in enumerate(entries):
+        tell(0.1 + 0.7 * number / len(entries), f"entry {number + 1} of {len(entries)}")
         if entry.when[:10] != day:
             day = entry.when[:10]
             first = [paper.say(day, "day")]
         story.append(KeepTogether([*first, *_entry(entry, pictures, paper)]))
         first = []
+    tell(0.8, "the pages")
     return paper.build(story, f"{job.name}, the job’s book")
 
 

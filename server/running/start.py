@@ -10,6 +10,7 @@ from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
 from server.running.backup import PICTURES, BadBackup, make_backup, newest_backup, store_path
+from server.running.caching import forget_all
 
 
 class CannotStart(RuntimeError):
@@ -31,6 +32,7 @@ def ready(say: Callable[[str], None], new: bool = False) -> None:
         raise CannotStart(
             f"The data folder {folder} cannot be written: {error.strerror or error}. Give another, or the right to write it."
         ) from error
+    forget_all()  # this version may make it otherwise
     store = store_path()
     held = store.is_file() and store.stat().st_size > 0
     left = _left(folder)

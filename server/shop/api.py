@@ -21,6 +21,7 @@ from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_revision
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
+from server.running.caching import cached_away
 from server.running.following import key_of, tell
 from server.running.workers import away
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
@@ -148,7 +149,9 @@ FORMS = {
 def export_part(request: HttpRequest, body: AboutFile) -> HttpResponse:
     """Return one part's drawing of the document in hand."""
     who, wanted = request.user.get_username(), body.model_dump(exclude={"document", "survey"})
-    data = away(drawn, _checked(body), stock_of(shelf_of(request.user)), who, wanted, key=key_of(request))
+    data = cached_away(
+        drawn, _checked(body), stock_of(shelf_of(request.user)), who, wanted, key=key_of(request)
+    )
     ending, kind = FORMS[body.form]
     return _file(data, kind, f"{safe(body.station)}-{safe(body.name)}.{ending}")
 
@@ -210,7 +213,7 @@ def export_build_sheet(
     """Return the build sheet of one station of a revision, or of all, as a PDF."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = away(build_sheet, document, stock_of(shelf), by, station, paper, key=key_of(request))
+    data = cached_away(build_sheet, document, stock_of(shelf), by, station, paper, key=key_of(request))
     return _file(data, "application/pdf", f"build-sheet-{safe(station or 'all')}-revision-{number}.pdf")
 
 
@@ -229,7 +232,7 @@ def export_parts(request: HttpRequest, job_id: UUID, number: int, paper: str = "
     """Return every drawing, template, list and build sheet of a revision as one ZIP."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = away(packed, document, stock_of(shelf), shelf, by, paper, key=key_of(request))
+    data = cached_away(packed, document, stock_of(shelf), shelf, by, paper, key=key_of(request))
     return _file(data, "application/zip", f"parts-revision-{number}.zip")
 
 

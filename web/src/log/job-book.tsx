@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Download, Printer, Upload } from "lucide-react";
 import { useRef, useState } from "react";
-import { Refused, takeRecords } from "../api/client";
+import { client, Refused, takeRecords } from "../api/client";
+import { MadeFile } from "../bench/made-file";
 import { useUnits } from "../quantity/units";
 import { BookList, ToSheet } from "./book-list";
 
@@ -44,12 +45,19 @@ export function JobBook({ job, onRevision }: Props) {
         name="the job’s book"
         presses={
           <>
-            <a
-              className="press px-3"
-              href={`/api/jobs/${job}/book.pdf${units.length === "mm" ? "" : "?inches=true"}`}
+            <MadeFile
+              name="the book"
+              file="book.pdf"
+              ask={(headers) =>
+                client.GET("/api/jobs/{job_id}/book.pdf", {
+                  params: { path: { job_id: job }, query: { inches: units.length !== "mm" } },
+                  headers,
+                  parseAs: "blob",
+                })
+              }
             >
               <Printer size={18} aria-hidden /> PDF
-            </a>
+            </MadeFile>
             <a className="press px-3" href={`/api/jobs/${job}/records.csv`}>
               <Download size={18} aria-hidden /> CSV
             </a>

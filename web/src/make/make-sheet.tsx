@@ -16,7 +16,7 @@ import { asFile, type SurveyInHand } from "../survey/store";
 import { AddPart } from "./add-part";
 import { Cardboard } from "./cardboard";
 import type { Part } from "./choosing";
-import { Everything } from "./everything";
+import { BuildSheet, Everything } from "./everything";
 import { PartPanel } from "./part-panel";
 import { Round } from "./round";
 import { SettingOut } from "./setting-out";
@@ -173,7 +173,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                       ))}
                     </select>
                   </label>
-                  <p className="text-sm text-soft">
+                  <div className="text-sm text-soft">
                     Drawings (DXF, SVG), templates at 1:1, lists and build sheets of revision {revision}
                     {hand.dirty ? "; unsaved changes are not in it" : ""}. Build sheet as PDF:{" "}
                     {document.stations
@@ -181,16 +181,11 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                       .map((station, k) => (
                         <span key={station.name}>
                           {k > 0 && ", "}
-                          <a
-                            className="inline-flex min-h-11 items-center underline"
-                            href={`/api/jobs/${job}/revisions/${revision}/build-sheet.pdf?paper=${paper}&station=${encodeURIComponent(station.name)}`}
-                          >
-                            {station.name}
-                          </a>
+                          <BuildSheet job={job} revision={revision} paper={paper} station={station.name} />
                         </span>
                       ))}
                     .
-                  </p>
+                  </div>
                 </div>
                 <PartList parts={parts} onPick={setPicked} />
                 <p className="mt-4 border-l-4 border-warning bg-card p-2 text-sm leading-snug">

@@ -1,6 +1,7 @@
 import { Printer, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { Project, Station } from "../api/client";
+import { client, type Project, type Station } from "../api/client";
+import { MadeFile } from "../bench/made-file";
 import { Mark } from "../findings/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
@@ -63,12 +64,20 @@ export function Cycling({ job, document, station, hand, proof }: Props) {
         >
           Begin a cycle
         </button>
-        <a
+        <MadeFile
+          name="sheets for the floor"
+          file="floor.pdf"
           className="press px-3 text-sm"
-          href={`/api/jobs/${job}/floor.pdf${units.length === "mm" ? "" : "?inches=true"}`}
+          ask={(headers) =>
+            client.GET("/api/jobs/{job_id}/floor.pdf", {
+              params: { path: { job_id: job }, query: { inches: units.length !== "mm" } },
+              headers,
+              parseAs: "blob",
+            })
+          }
         >
           <Printer size={16} aria-hidden /> Sheets for the floor
-        </a>
+        </MadeFile>
         {cycles.length > 0 && (
           <select
             aria-label="Which cycle"
