@@ -107,3 +107,48 @@ class Workers(SimpleTestCase):
                     return
                 time.sleep(0.1)
         self.fail("the worker is still there")
+
+    def test_killed_at_any_moment_of_its_start_nothing_is_left(self) -> None:
+        code = (
+            "import django, sys\n"
+            "if __name__ == '__main__':\n"
+            "    django.setup()\n"
+            "    from server.running.workers import begin\n"
+            "    begin(); print('begun', flush=True); sys.stdin.read()\n"
+        )
+        for after in (0.0, 0.15, 0.5, 1.2):
+            with tempfile.TemporaryDirectory() as folder, self.subTest(after=after):
+                script = Path(folder) / "asks.py"
+                script.write_text(code)
+                env = {**os.environ, "PYTHONPATH": str(settings.ROOT), "JUGATRIX_DATA": folder}
+                env |= {"JUGATRIX_SERVED": "1", "DJANGO_SETTINGS_MODULE": "server.config.settings"}
+                env.pop("JUGATRIX_LONG_WORK_HERE", None)
+                asks = subprocess.Popen(
+                    [sys.executable, str(script)],
+                    env=env,
+                    stdin=subprocess.PIPE,
+                    stdout=subprocess.PIPE,
+                    text=True,
+                )
+                assert asks.stdout is not None
+                self.assertEqual(asks.stdout.readline(), "begun\n")
+                time.sleep(after)
+                self.assertTrue(left(folder))
+                asks.kill()
+                asks.communicate()
+                until = time.monotonic() + 20
+                while left(folder) and time.monotonic() < until:
+                    time.sleep(0.2)
+                self.assertEqual(left(folder), [])
+
+
+def left(folder: str) -> list[int]:
+    """Return the processes that were started with a data folder."""
+    found = []
+    for process in Path("/proc").glob("[0-9]*"):
+        try:
+            if f"JUGATRIX_DATA={folder}".encode() in (process / "environ").read_bytes().split(b"\0"):
+                found.append(int(process.name))
+        except OSError:
+            continue
+    return found
