@@ -268,6 +268,35 @@ class Serve(SimpleTestCase):
         for one in idle:
             one.close()
 
+    def test_two_hundred_who_watch_an_instrument_shut_nobody_out(self) -> None:
+        self.start(JUGATRIX_STAND_INS="1")
+        ada = Caller(f"http://127.0.0.1:{self.port}")
+        ada.come_in(self.code())
+        cookies = "; ".join(f"{one.name}={one.value}" for one in ada.jar)
+        asked = f"GET /api/instruments/distance-meter/live HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookies}\r\n\r\n"
+        watching = []
+        for _ in range(200):
+            one = socket.create_connection(("127.0.0.1", self.port), timeout=30)
+            one.sendall(asked.encode())
+            watching.append(one)
+        told = 0
+        for one in watching:
+            with contextlib.suppress(TimeoutError):
+                told += b"text/event-stream" in one.recv(4096)
+        self.assertEqual(
+            told, 200
+        )  # everybody is answered, those beyond the seats once and again in a moment
+        waited = []
+        for _ in range(5):
+            began = time.monotonic()
+            self.assertEqual(Caller(ada.address).call("GET", "/health")[0], 200)
+            waited.append(time.monotonic() - began)
+        for one in watching:
+            one.close()
+        if "JUGATRIX_KILLS" in os.environ:
+            print("a fresh caller beside 200 who watch:", [round(one, 3) for one in waited])
+        self.assertLess(min(waited), 5.0)  # it was more than 70 s
+
     def test_killed_while_it_saves_nothing_that_was_answered_is_lost(self) -> None:
         """A worker or the whole server is killed at any moment, KILLS times; every answered save, reading and picture is there."""
         picture = BytesIO()
@@ -351,6 +380,7 @@ class Serve(SimpleTestCase):
             for hand in hands:
                 hand.join()
         self.stop(its)
+        self.stop(self.start())  # what was left without a row is swept at the start
         for what, some in kept.items():
             self.assertTrue(some, f"no {what} were answered")
         with contextlib.closing(sqlite3.connect(self.folder / "jugatrix.sqlite3")) as store:
@@ -367,6 +397,8 @@ class Serve(SimpleTestCase):
         self.assertLessEqual(kept["saves"], {reason for _, reason, _ in rows})
         self.assertLessEqual(kept["readings"], marks)
         self.assertLessEqual({one.replace("-", "") for one in kept["pictures"]}, photos)
+        files = {path.name.replace("-", "") for path in (self.folder / "photographs").iterdir()}
+        self.assertEqual(files, {f"{one}.jpg" for one in photos})  # none torn, none without a row
         for one in kept["pictures"]:
             with Image.open(self.folder / "photographs" / f"{one}.jpg") as shot:
                 shot.load()

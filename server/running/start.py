@@ -9,6 +9,7 @@ from django.core.management import call_command
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
+from server.records.pictures.kept import sweep
 from server.running.backup import PICTURES, BadBackup, make_backup, newest_backup, store_path
 from server.running.caching import forget_all
 
@@ -56,6 +57,7 @@ def ready(say: Callable[[str], None], new: bool = False) -> None:
                 say("The data is of an older version: backing it up first …")
                 say(f"  {make_backup().path}")
             call_command("migrate", verbosity=0, interactive=False)
+        sweep(0.0)  # nobody is sending: a picture without a row is one whose answer was never given
     except BadBackup as error:
         raise CannotStart(f"{error} Nothing was changed.") from error
     except DatabaseError as error:

@@ -11,13 +11,13 @@ from server.records.models import Photograph
 ON_ITS_WAY_S = 3600.0
 
 
-def sweep() -> int:
+def sweep(older_than_s: float = ON_ITS_WAY_S) -> int:
     """Take away files that belong to no picture; return how many. What was put there just now may be on its way."""
     known = set(Photograph.objects.values_list("pk", flat=True))
     folder, gone = Path(settings.DATA) / "photographs", 0
     for file in folder.glob("*") if folder.is_dir() else ():
         try:
-            old = time.time() - file.stat().st_mtime > ON_ITS_WAY_S
+            old = time.time() - file.stat().st_mtime > older_than_s
             if old and _number(file) not in known:
                 file.unlink()
                 gone += 1
