@@ -62,7 +62,7 @@ setup_web() {
   sum_of web/package.json web/package-lock.json >"$stamp"
 }
 
-web_sources() { find web/src web/public web/index.html web/vite.config.ts web/package-lock.json requirements/run.txt server/running/licences.py -type f | LC_ALL=C sort; }
+web_sources() { find web/src web/public web/index.html web/vite.config.ts web/package-lock.json requirements/run.txt server/keeping/licences.py -type f | LC_ALL=C sort; }
 
 build_web() {
   local stamp=web/dist/.stamp now
@@ -70,7 +70,7 @@ build_web() {
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$now" ] && return
   say "Building the front end …"
   (cd web && npx --no-install vite build --logLevel error 2>&1 | grep -v 'npm warn'; exit "${PIPESTATUS[0]}") || stop "The front end could not be built; see above."
-  "$python" -m server.running.licences web/dist web/node_modules || stop "The licences of what ships could not be put together; see above."
+  "$python" -m server.keeping.licences web/dist web/node_modules || stop "The licences of what ships could not be put together; see above."
   "$python" -m whitenoise.compress -q web/dist || stop "The built front end could not be compressed."
   printf '%s' "$now" >"$stamp"
 }

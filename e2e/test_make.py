@@ -23,6 +23,7 @@ from server.demo.card_photo import COLOURS, LOW, PER_MM, rendered
 from server.jobs.actions.import_project import import_project
 from server.records.actions.photographs import keep_photograph
 from server.records.actions.survey import items_of, survey_of
+from server.running.caching import forget_all
 from server.running.following import tell
 from server.shop.files import all_files
 
@@ -130,6 +131,7 @@ class Make(Bench):
 
             return work
 
+        forget_all()  # another test may have had it made
         with mock.patch("server.shop.api.all_files", slowly(all_files)):
             self.open(HERON, "Front left")
             self.page.get_by_role("button", name="Everything, as a ZIP").click()

@@ -190,9 +190,9 @@ class Revisions(Bench):
         book.get_by_role("link", name="Prove").click()
         self.page.get_by_role("region", name="On its wheels").wait_for()
         self.page.get_by_role("link", name="Log").click()
-        for name, head in (("PDF", b"%PDF"), ("CSV", b"when,by,kind")):
+        for kind, name, head in (("button", "PDF", b"%PDF"), ("link", "CSV", b"when,by,kind")):
             with self.page.expect_download() as waiting:
-                book.get_by_role("link", name=name, exact=True).click()
+                book.get_by_role(kind, name=name, exact=True).click()
             table = waiting.value.path().read_bytes()
             self.assertTrue(table.startswith(head))
         drive = b"2026-11-20T10:00:00,kl,drive,,bump used,,38,mm,brought from the pit wall\n"

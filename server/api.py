@@ -25,13 +25,14 @@ from server.answers import ActionRefused, refused
 from server.exports.api import router as exports
 from server.instruments.api import router as instruments
 from server.jobs.api import router as jobs
+from server.jobs.comparing import router as comparing
 from server.jobs.people_api import router as job_people
+from server.keeping.api import router as machine
 from server.parts.api import router as parts
 from server.proving.api import router as proving
 from server.records.api import router as records
 from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
-from server.running.api import router as machine
 from server.running.failing import outer_fault
 from server.running.log import number
 from server.running.working_api import router as working
@@ -191,6 +192,7 @@ api.add_router("/jobs", jobs)
 api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
+api.add_router("", comparing)
 for sizing in (springs, dampers, mounts, rockers):
     api.add_router("", sizing)
 api.add_router("/layouts", starting)

@@ -50,7 +50,7 @@ export default defineConfig({
     emptyOutDir: true,
     sourcemap: false,
     chunkSizeWarningLimit: 1000,
-    // What of others is in the build, and under which terms; server/running/licences.py puts the rest to it.
+    // What of others is in the build, and under which terms; server/keeping/licences.py puts the rest to it.
     license: { fileName: "licences-of-scripts.md" },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },

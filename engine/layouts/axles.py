@@ -1,6 +1,5 @@
 """Live axles: on four links or three, coilovers on the tube or ahead of it, on rockers, or on air."""
 
-from engine.layouts.corners import damper_length
 from engine.layouts.layout import Brief, Draft, Vec
 from engine.layouts.rocker import add_rocker
 
@@ -87,7 +86,7 @@ def four_link_triangulated(brief: Brief) -> list[Draft]:
     axle, r, t = _triangulated(brief), brief.wheel_radius, brief.half_track
     eye = (-0.22 * r, 0.56 * t, 1.0 * r)
     axle.stand(
-        "carries", ("coilover", "eye", "top"), eye, (-0.22 * r, 0.53 * t, 0.0), damper_length(brief, 0.98)
+        "carries", ("coilover", "eye", "top"), eye, (-0.22 * r, 0.53 * t, 0.0), brief.damper_length(0.98)
     )
     return [axle.draft]
 
@@ -98,7 +97,7 @@ def four_link_parallel(brief: Brief) -> list[Draft]:
     axle.lower_links()
     axle.links("upper", (1.75 * r, 0.62 * t, 1.38 * r), (0.02 * r, 0.62 * t, 1.36 * r))
     axle.lateral()
-    long = damper_length(brief, 0.9)
+    long = brief.damper_length(0.9)
     eye = (-0.24 * r, 0.58 * t, 0.92 * r)
     axle.stand(
         "carries", ("coilover", "eye", "top"), eye, (-0.24 * r, 0.58 * t - 0.32 * long, 0.0), 0.93 * long
@@ -127,7 +126,7 @@ def three_link_ahead(brief: Brief) -> list[Draft]:
         (eye[0], eye[1], eye[2]),
         "middle of the coilover's bolt on the arm, on the arm's own line",
     )
-    long = damper_length(brief, share)
+    long = brief.damper_length(share)
     axle.both(
         "fixed",
         "top",
@@ -173,8 +172,6 @@ def axle_on_air(brief: Brief) -> list[Draft]:
         "bags", ("bag", "bag_low", "bag_top"), (0.1 * r, 0.5 * t, 1.22 * r), (0.1 * r, 0.5 * t, 0.0), high
     )
     eye = (-0.3 * r, 0.62 * t, 0.85 * r)
-    axle.stand(
-        "dampers", ("damper", "eye", "top"), eye, (-0.36 * r, 0.5 * t, 0.0), damper_length(brief, 0.95)
-    )
+    axle.stand("dampers", ("damper", "eye", "top"), eye, (-0.36 * r, 0.5 * t, 0.0), brief.damper_length(0.95))
     axle.draft.extra["tanks"] = [{"name": "pipe", "bags": ["bag_left", "bag_right"], "volume": 900_000.0}]
     return [axle.draft]

@@ -24,11 +24,6 @@ def _wheel(draft: Draft, brief: Brief, body: str, y: float) -> None:
     )
 
 
-def damper_length(brief: Brief, ratio: float) -> float:
-    """Return a fair eye-to-eye length as drawn for a damper that takes the whole travel at a ratio, mm."""
-    return 150 + 2.1 * ratio * (brief.bump + brief.droop)
-
-
 def trailing_arm(brief: Brief) -> Draft:
     """Return an arm on one hinge ahead of the wheel, bare of units."""
     r, t = brief.wheel_radius, brief.half_track
@@ -50,7 +45,7 @@ def trailing_arm_coilover(brief: Brief) -> list[Draft]:
 def _stand(draft: Draft, brief: Brief, body: str, eye: Vec, lean: Vec, ratio: float) -> None:
     """Stand a coilover on a body; `lean` gives the top's x and y, its height follows from the damper's length."""
     draft.moving("eye", eye, "middle of the lower bolt; plumb line to the floor, then tape")
-    top = (lean[0], lean[1], eye[2] + damper_length(brief, ratio))
+    top = (lean[0], lean[1], eye[2] + brief.damper_length(ratio))
     draft.fixed("top", top, "middle of the upper bolt; plumb line to the floor, then tape")
     draft.body(body, "eye")
     draft.carries["coilover"] = ("eye", "top")
@@ -177,7 +172,7 @@ def cantilever_arm(brief: Brief) -> list[Draft]:
     arm = (eye[1] - pivot[1], eye[2] - pivot[2])
     size = (arm[0] ** 2 + arm[1] ** 2) ** 0.5
     way = (-arm[1] / size, arm[0] / size)
-    long = damper_length(brief, 0.5)
+    long = brief.damper_length(0.5)
     top = (0.0, eye[1] + way[0] * long, eye[2] + way[1] * long)
     draft.fixed("top", top, "middle of the damper's bolt on the frame")
     draft.carries["coilover"] = ("eye", "top")
@@ -239,7 +234,7 @@ def strut(brief: Brief) -> list[Draft]:
         "strut_high", (-0.03 * r, outer - 0.38 * r, 1.75 * r), "middle of the strut, higher up on its line"
     )
     a, b = draft.points["strut_low"], draft.points["strut_high"]
-    long = damper_length(brief, 0.97) + 60
+    long = brief.damper_length(0.97) + 60
     share = long / (sum((q - p) ** 2 for p, q in zip(a, b, strict=True)) ** 0.5)
     top = (a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1]), a[2] + share * (b[2] - a[2]))
     draft.fixed("top", top, "middle of the top mount; on the strut's own line")
@@ -278,7 +273,7 @@ def swing_beam(brief: Brief) -> list[Draft]:
         "middle of the spring's bucket",
     )
     draft.moving("shock_low", (-0.28 * r, 0.72 * t, 0.8 * r), "middle of the shock's lower bolt")
-    long = damper_length(brief, 0.8)
+    long = brief.damper_length(0.8)
     draft.fixed("shock_top", (-0.3 * r, 0.64 * t, 0.8 * r + long), "middle of the shock's bolt on the hoop")
     draft.body("beam", "spring_seat", "shock_low")
     draft.springs["spring"] = ("spring_seat", "spring_top")
@@ -376,7 +371,7 @@ def arm_on_air(brief: Brief) -> list[Draft]:
     draft.moving("eye", eye, "middle of the damper's lower bolt")
     draft.fixed(
         "top",
-        (0.06 * r, t - 0.78 * r, eye[2] + damper_length(brief, 0.9)),
+        (0.06 * r, t - 0.78 * r, eye[2] + brief.damper_length(0.9)),
         "middle of the damper's upper bolt",
     )
     draft.body("arm", "bag_low", "eye")

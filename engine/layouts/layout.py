@@ -33,6 +33,10 @@ class Brief:
         """Return half of the track, mm."""
         return self.track / 2
 
+    def damper_length(self, ratio: float) -> float:
+        """Return a fair eye-to-eye length as drawn for a damper that takes the whole travel at a ratio, mm."""
+        return 150 + 2.1 * ratio * (self.bump + self.droop)
+
 
 @dataclass
 class Draft:

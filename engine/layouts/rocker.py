@@ -41,9 +41,7 @@ def add_rocker(
     moves = moves / np.linalg.norm(moves)
     # The rod's rise along itself over the lever arms is the damper's ratio.
     ratio = abs(float(rod_way[2])) * damper_arm / arm
-    from engine.layouts.corners import damper_length
-
-    far = eye + moves * damper_length(brief, ratio)
+    far = eye + moves * brief.damper_length(ratio)
     half = 0.12 * brief.wheel_radius
     for end, way in (("front" if axis[0] else "left", half), ("rear" if axis[0] else "right", -half)):
         draft.fixed(f"pivot_{end}{suffix}", _vec(centre + u * way), "end of the rocker's pivot bolt")

@@ -27,7 +27,6 @@ from server.accounts.passwords import (
     sign_out_everywhere,
 )
 from server.answers import ActionRefused, Refusal
-from server.jobs.models import Job
 
 router = Router(tags=["people"])
 Typed = Annotated[str, Field(max_length=200)]
@@ -270,7 +269,7 @@ def change_person(request: HttpRequest, name: str, body: PersonIn) -> dict[str, 
             )
     if not user.is_active:
         sign_out_everywhere(user)
-    jobs = Job.objects.filter(owner=user, removed=None).count()
+    jobs = user.jobs.filter(removed=None).count()
     return {
         "name": user.get_username(), "role": role_of(user), "active": user.is_active, "jobs": jobs,
         "seen": user.last_login,

@@ -10,7 +10,7 @@ from typing import Any
 from csp.constants import NONCE
 from django.core.management.utils import get_random_secret_key
 
-from server.config.place import ROOT, BadPlace, data_folder, place
+from server.place import ROOT, BadPlace, data_folder, place
 
 DATA = data_folder()
 STUDIES = DATA / "studies"  # a folder for each job
@@ -65,6 +65,8 @@ INSTALLED_APPS = [
     "axes",
     "server.accounts",
     "server.running",
+    "server.keeping",
+    "server.publishing",
     "server.jobs",
     "server.parts",
     "server.records",

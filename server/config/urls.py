@@ -7,8 +7,8 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.answers import refused
 from server.api import api
+from server.keeping.health import health
 from server.running.failing import failed, not_understood
-from server.running.health import health
 
 NONCE_HERE = "%NONCE%"
 

@@ -19,8 +19,8 @@ from server.jobs.actions.open_job import open_job, open_revision
 from server.jobs.actions.remove_job import clear_away, remove_job, take_back
 from server.jobs.actions.save_revision import RevisionOutdated, save_revision
 from server.jobs.actions.share_job import look_at
+from server.jobs.comparing import Change
 from server.jobs.models import KEPT_DAYS, Job, Revision
-from server.solving.api import Change
 from server.solving.summary import document_summary
 
 router = Router(tags=["jobs"])

@@ -11,16 +11,16 @@ from ninja import Router, Schema
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_job
 from server.jobs.models import Job
+from server.paper.setting import Paper
+from server.paper.sheets import NoPaper
 from server.records.actions.records_csv import records_table, take_records
 from server.records.actions.survey import items_of, records_of
 from server.records.actions.tables import BadTable
 from server.records.book import KINDS, Entry, book_of
 from server.records.book_pdf import book_pdf
 from server.records.floor_pdf import floor_pdf
-from server.records.paper import Paper
 from server.running.caching import cached_away
 from server.running.following import key_of
-from server.shop.papers import NoPaper
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 

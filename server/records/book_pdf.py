@@ -15,9 +15,9 @@ from engine.prove.gates import TITLES, Gate
 from engine.prove.proof import Proof, prove
 from engine.sentences import Sentence, spoken
 from server.jobs.models import Job
+from server.paper.setting import Paper
 from server.records.actions.survey import items_of, records_of
 from server.records.book import KINDS, Entry, book_of
-from server.records.paper import Paper
 from server.running.following import tell
 
 PICTURE_MM = 80.0

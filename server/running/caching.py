@@ -1,7 +1,6 @@
 """Papers and folders that take long, kept while nothing changed that they were made of.
 
-What one is made of is the function and its plain values: the same again is read from the disk. A new version of Jugatrix
-may make it otherwise, so that nothing is kept over a start.
+What one is made of is the function, its plain values, and the program itself: the same again is read from the disk.
 """
 
 import hashlib
@@ -10,6 +9,7 @@ import pickle
 import shutil
 from collections.abc import Callable
 from contextlib import suppress
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -28,7 +28,10 @@ def cached_away(work: Callable[..., bytes], *values: Any, key: str = "", of: Any
     key : what it is followed and stopped by; `of` : what else it is made of, that the function looks up for itself
     """
     file = (
-        _folder() / hashlib.sha256(pickle.dumps((work.__module__, work.__qualname__, values, of))).hexdigest()
+        _folder()
+        / hashlib.sha256(
+            pickle.dumps((work.__module__, work.__qualname__, values, of, _program()))
+        ).hexdigest()
     )
     try:
         data = file.read_bytes()
@@ -42,6 +45,16 @@ def cached_away(work: Callable[..., bytes], *values: Any, key: str = "", of: Any
         put_whole(file, data)
         _let_go()
     return data
+
+
+@cache
+def _program() -> str:
+    """Return what tells one state of the program from another: when its sources were last changed."""
+    found = hashlib.sha256()
+    for folder in ("engine", "server"):
+        for file in sorted((settings.ROOT / folder).rglob("*.py")):
+            found.update(f"{file} {file.stat().st_mtime_ns}".encode())
+    return found.hexdigest()
 
 
 def forget_all() -> None:

@@ -107,10 +107,10 @@ def _waited_for(done: Future[Any], place: Callable[[], None]) -> Any:
                 place()
 
 
-def begin() -> None:
-    """Start the process before it is asked for: its first work then waits for nothing."""
+def begin(ready: Callable[[], object]) -> None:
+    """Start the process before it is asked for, and have it load what it will need: its first work then waits for nothing."""
     if settings.LONG_WORK_APART:
-        _pool().submit(_ready)
+        _pool().submit(ready)
 
 
 def end() -> None:
@@ -156,14 +156,6 @@ def _not_without(parent: int) -> None:
     while os.getppid() == parent:
         time.sleep(LOOKS_S)
     os._exit(0)
-
-
-def _ready() -> bool:
-    import scipy.stats
-
-    import server.api  # everything that it will be asked for
-
-    return bool(server.api.api and scipy.stats)
 
 
 def _guarded(work: Callable[..., Any], values: tuple[Any, ...], key: str) -> tuple[Any, Any]:

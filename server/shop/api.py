@@ -19,6 +19,7 @@ from engine.shop.stock import Stock
 from engine.telling import within
 from server.answers import ActionRefused, Refusal, answer
 from server.jobs.actions.open_job import open_revision
+from server.paper.sheets import NoPaper
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
 from server.running.caching import cached_away
@@ -26,7 +27,7 @@ from server.running.following import key_of, tell
 from server.running.workers import away
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
 from server.shop.files import all_files, safe
-from server.shop.papers import NoPaper, build_sheet_pdf, templates_pdf
+from server.shop.papers import build_sheet_pdf, templates_pdf
 from server.shop.rack import shelf_of, stock_of
 from server.shop.shapes import FitsOut, MakeOut, StockOut, part_values
 from server.solving.view import sentence_values

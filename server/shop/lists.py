@@ -1,7 +1,5 @@
 """The lists that go with the parts: what is cut from which bar and sheet, hardware, what to order, where each mount comes."""
 
-import csv
-import io
 from collections import Counter
 from collections.abc import Iterable
 
@@ -11,25 +9,7 @@ from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.set_out import TAPES
-from server.tables import as_text
-
-
-def table(head: list[str], rows: Iterable[Iterable[object]]) -> str:
-    """Return rows as CSV; a text that a spreadsheet would read as a formula is kept from it."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(head)
-    for row in rows:
-        writer.writerow([_cell(value) for value in row])
-    return out.getvalue()
-
-
-def _cell(value: object) -> object:
-    if isinstance(value, float):
-        return f"{value:.1f}"
-    if isinstance(value, str):
-        return as_text(value)
-    return "" if value is None else value
+from server.tables import table
 
 
 def cut_list(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:

@@ -6,11 +6,9 @@ from collections.abc import Callable
 from datetime import date
 
 import numpy as np
-from reportlab.lib.pagesizes import A3, A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from engine.facts import facts
 from engine.sentences import spoken
 from engine.shop.cope import cope
 from engine.shop.job_parts import JobParts
@@ -18,10 +16,9 @@ from engine.shop.made import Flat, Made, TubeEnd
 from engine.shop.outline import Arc, box_of
 from engine.shop.tubes import witness_words
 from engine.station.solved import SolvedStation
+from server.paper.sheets import FOOT, MARGIN, Sheet, sheet_of
 
-PAPERS = {"A4": A4, "A3": A3, "Letter": LETTER}
-MARGIN, OVERLAP = 12.0, 10.0
-FOOT = 26.0
+OVERLAP = 10.0
 CHECK_MM, CHECK_IN = 100.0, 4 * 25.4
 WRAP_TALL = 30.0  # mm of paper beyond the longest of a cope
 LONGEST_TILED = 3000.0
@@ -30,35 +27,6 @@ CAUTION = (
     "before cycling by jack; brace before cutting a frame; fire watch, fuel and battery off when welding, and never weld",
     "a casting. Tack only, cycle through full travel, then weld out. Cut rods long until the cycle has passed.",
 )
-
-
-class NoPaper(ValueError):
-    """A page size that is not known, in words."""
-
-
-@facts(kw_only=False)
-class Sheet:
-    """A page, mm: `wide` and `tall` are what is drawn on between the margins."""
-
-    page: tuple[float, float]
-
-    @property
-    def wide(self) -> float:
-        """Return the room across."""
-        return self.page[0] - 2 * MARGIN
-
-    @property
-    def tall(self) -> float:
-        """Return the room up the page, above its foot."""
-        return self.page[1] - 2 * MARGIN - FOOT
-
-
-def sheet_of(paper: str) -> Sheet:
-    """Return a page by its name; raise NoPaper."""
-    if paper not in PAPERS:
-        raise NoPaper(f"“{paper}” is no page that can be printed here; take one of {', '.join(PAPERS)}.")
-    wide, tall = PAPERS[paper]
-    return Sheet((wide / mm, tall / mm))
 
 
 def templates_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: Made | None = None) -> bytes:

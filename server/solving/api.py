@@ -8,7 +8,6 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from engine.budget import Budget
-from engine.document.changes import changes_between
 from engine.document.read import check_project
 from engine.findings import kinds
 from engine.findings.brief import brief_of
@@ -347,29 +346,3 @@ def brief(request: HttpRequest, body: VehicleIn) -> HttpResponse:
     """Return the whole job in one sentence."""
     mark, said = brief_of(check_project(body.document))
     return answer({"mark": mark, "said": sentence_values(said)})
-
-
-class Change(Schema):
-    """One difference between two documents; numbers with what they measure."""
-
-    station: str
-    what: str
-    subject: str
-    before: Any
-    after: Any
-    measures: str | None
-
-
-class TwoDocuments(Schema):
-    """Two documents to compare; either may be unsaved."""
-
-    before: dict[str, Any]
-    after: dict[str, Any]
-
-
-@router.post("/changes", response=list[Change], operation_id="listChanges")
-def changes(request: HttpRequest, body: TwoDocuments) -> list[dict[str, Any]]:
-    """Return what differs between two documents."""
-    check_project(body.before)
-    check_project(body.after)
-    return changes_between(body.before, body.after)

@@ -1,6 +1,9 @@
 """The web shows; the engine computes. What in it works with angles and roots is drawing, and is listed here."""
 
+import os
 import re
+from collections import defaultdict
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 from unittest import TestCase
 
@@ -8,6 +11,7 @@ from django.conf import settings
 
 DRAWS = re.compile(r"Math\.(sqrt|PI|atan2?|a?cos|a?sin|tan|pow|exp|log)\b| \*\* ")
 PHYSICS = re.compile(r"9\.8\d|0\.0254|25\.4|4\.448|0\.1751")
+IMPORTS = re.compile(r'(?:from|import)\s*\(?\s*"(\.{1,2}/[^"]+)"')
 DRAWING = {
     "make/shapes.tsx",
     "make/card-photo.tsx",
@@ -47,3 +51,27 @@ class WebSources(TestCase):
     def test_only_one_place_knows_units_and_none_knows_physics(self) -> None:
         using = {name for name, text in self.sources() if PHYSICS.search(text)}
         self.assertEqual(using - UNITS, set())
+
+    def test_no_folder_looks_back_up(self) -> None:
+        """Every folder of the browser's sources stands on others, and none of those on it; files do not go round either."""
+        web = Path(settings.ROOT) / "web" / "src"
+        folders: dict[str, set[str]] = defaultdict(set)
+        files: dict[str, set[str]] = defaultdict(set)
+        for name, text in self.sources():
+            here = (web / name).parent
+            for asked in IMPORTS.findall(text):
+                path = os.path.relpath(os.path.normpath(here / asked), web)
+                its = next(
+                    (f"{path}{end}" for end in (".ts", ".tsx", "") if (web / f"{path}{end}").is_file()), None
+                )
+                self.assertIsNotNone(its, f"{name} imports {asked}, which is not there")
+                files[name].add(str(its))
+                folder, other = name.partition("/")[0], str(its).partition("/")[0]
+                if folder != other and "/" in name:
+                    folders[folder].add(other)
+        self.assertGreater(sum(map(len, files.values())), 500)
+        for graph in (folders, files):
+            try:
+                TopologicalSorter(graph).prepare()
+            except CycleError as error:
+                self.fail(f"they go round: {' → '.join(error.args[1])}")

@@ -5,10 +5,10 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refused } from "./api/client";
 import { hashOf } from "./api/keys";
-import { Invited, Reset } from "./people/ways-in";
 import { Broken } from "./session/broken";
 import { fetched } from "./session/fetched";
 import { Waiting } from "./session/states";
+import { Invited, Reset } from "./session/ways-in";
 import { workWithoutLine } from "./session/without-line";
 import "./app.css";
 import { JobList } from "./jobs/job-list";
@@ -41,7 +41,7 @@ const page =
 const shelf = page(() => import("./shelf/shelf-page"), "ShelfPage");
 const people = page(() => import("./people/people-page"), "PeoplePage");
 const fresh = page(() => import("./brief/new-job"), "NewJob");
-const bench = page(() => import("./bench/job-page"), "JobPage");
+const bench = page(() => import("./job-page/job-page"), "JobPage");
 
 const router = createBrowserRouter([
   { path: "/invite/:token", element: <Invited />, errorElement: <Broken /> },

@@ -20,9 +20,9 @@ from engine.layouts.catalogue import layout_named, starting_project
 from server.accounts import first_owner, passwords, tries
 from server.accounts.models import BENCH, OWNER, READER, Invite, Person
 from server.answers import ActionRefused
-from server.config.place import Place
 from server.jobs.actions.import_project import import_project
 from server.jobs.models import Job
+from server.place import Place
 
 GOOD = "plumb-bob-and-twine"
 

@@ -6,7 +6,7 @@ from django.db import transaction
 
 from engine.document.read import check_project, read_json
 from server.jobs.models import Job, Revision
-from server.records.actions.survey import put_records, put_survey
+from server.jobs.signals import job_taken_in
 
 
 def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
@@ -19,8 +19,5 @@ def import_project(user: Any, data: bytes, reason: str = "Imported") -> Job:
         stations = [[station.name, station.kind] for station in project.stations]
         job = Job.objects.create(name=project.name, owner=user, stations=stations)
         Revision.objects.create(job=job, number=1, document=document, reason=reason, author=user)
-        if survey:
-            put_survey(user, job, survey)
-        if records:
-            put_records(user, job, records)
+        job_taken_in.send(sender=Job, job=job, user=user, survey=survey, records=records)
     return job

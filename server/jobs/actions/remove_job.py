@@ -1,7 +1,6 @@
 """Remove a job: its owner's right alone; it can be taken back for thirty days, and is then gone with all it held."""
 
 import shutil
-from contextlib import suppress
 from typing import Any
 from uuid import UUID
 
@@ -12,8 +11,7 @@ from django.utils import timezone
 
 from server.answers import ActionRefused
 from server.jobs.models import Job, Revision
-from server.jobs.signals import job_removed
-from server.records.models import Photograph
+from server.jobs.signals import job_going, job_removed
 
 
 def remove_job(user: Any, job: Job) -> None:
@@ -37,16 +35,15 @@ def take_back(user: Any, job_id: UUID) -> Job:
 
 def clear_away() -> int:
     """Delete for good what was removed too long ago to be taken back; return how many jobs."""
-    gone = list(Job.objects.past_keeping().values_list("pk", flat=True))
-    for pk in gone:
-        pictures = [one.path for one in Photograph.objects.filter(job=pk)]
+    past = list(Job.objects.past_keeping().values_list("pk", flat=True))
+    for pk in past:
+        gone = [then for _, then in job_going.send(sender=Job, job=pk) if then is not None]
         with transaction.atomic():
             # Children first: a parent is protected while a later revision stands on it.
             for number in Revision.objects.filter(job=pk).order_by("-number").values_list("pk", flat=True):
                 Revision.objects.filter(pk=number).delete()
             Job.objects.filter(pk=pk).delete()
-        for picture in pictures:
-            with suppress(OSError):
-                picture.unlink()
+        for then in gone:
+            then()
         shutil.rmtree(settings.STUDIES / str(pk), ignore_errors=True)
-    return len(gone)
+    return len(past)

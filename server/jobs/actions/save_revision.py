@@ -8,7 +8,7 @@ from django.http import Http404
 from engine.document.read import check_project, refuse_too_big
 from server.answers import ActionRefused
 from server.jobs.models import Job, Revision, size_of
-from server.records.actions.survey import follow_names
+from server.jobs.signals import revision_saved
 
 
 class RevisionOutdated(ActionRefused):
@@ -51,7 +51,7 @@ def save_revision(user: Any, job: Job, parent: int, document: dict[str, Any], re
         )
         stations = [[station.name, station.kind] for station in project.stations]
         Job.objects.filter(pk=job.pk).update(name=project.name, stations=stations)
-        follow_names(job, newest.document, document)
+        revision_saved.send(sender=Job, job=job, before=newest.document, after=document)
     return revision
 
 

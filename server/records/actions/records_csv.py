@@ -8,7 +8,7 @@ from engine.errors import DocumentRefused
 from server.jobs.models import Job
 from server.records.actions.survey import Values, check_item, put_item
 from server.records.actions.tables import BadTable, rows_of
-from server.shop.lists import table
+from server.tables import table
 
 HEAD = ["when", "by", "kind", "station", "what", "wheel mm", "value", "unit", "note"]
 MOST_ROWS, MOST_FAULTS = 5000, 12

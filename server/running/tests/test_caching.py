@@ -13,11 +13,11 @@ from pypdf import PdfReader
 from engine.layouts.catalogue import layout_named, starting_project
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.save_revision import save_revision
+from server.keeping.licences import FONTS, licences, shipped
 from server.records.actions.survey import put_item
 from server.running import caching
 from server.running.caching import cached_away, forget_all
 from server.running.following import tell
-from server.running.licences import FONTS, licences, shipped
 
 CALLS: list[tuple[Any, ...]] = []
 

@@ -4,7 +4,7 @@ import tempfile
 from pathlib import Path
 from unittest import TestCase
 
-from server.config.place import BadPlace, Place, place
+from server.place import BadPlace, Place, place
 
 
 class Settings(TestCase):

@@ -9,8 +9,8 @@ from unittest import mock
 from django.test import SimpleTestCase
 from gunicorn.workers.gthread import ThreadWorker
 
+from server.keeping.serve import Shared
 from server.running import turns
-from server.running.serve import Shared
 from server.running.turns import TURN, turn
 
 
@@ -70,7 +70,7 @@ class Turns(SimpleTestCase):
         worker = one_of(2)
         with (
             mock.patch.object(ThreadWorker, "accept") as taken,
-            mock.patch("server.running.serve.time.sleep") as slept,
+            mock.patch("server.keeping.serve.time.sleep") as slept,
         ):
             worker.accept(mock.sentinel.listener)
             slept.assert_not_called()

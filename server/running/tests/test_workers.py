@@ -114,7 +114,8 @@ class Workers(SimpleTestCase):
             "if __name__ == '__main__':\n"
             "    django.setup()\n"
             "    from server.running.workers import begin\n"
-            "    begin(); print('begun', flush=True); sys.stdin.read()\n"
+            "    from server.keeping.warm import warm\n"
+            "    begin(warm); print('begun', flush=True); sys.stdin.read()\n"
         )
         for after in (0.0, 0.15, 0.5, 1.2):
             with tempfile.TemporaryDirectory() as folder, self.subTest(after=after):

@@ -18,18 +18,11 @@ from engine.shop.made import Cut, Flat, Hole, Made, TubeEnd
 from engine.shop.outline import Circle, hull
 from engine.shop.parts import StationParts
 from engine.shop.stock import Tube
+from server.paper.sheets import FOOT, MARGIN, NoPaper, sheet_of
 from server.parts.models import Part
-from server.shop.lists import cut_list, hardware, table
-from server.shop.papers import (
-    FOOT,
-    MARGIN,
-    OVERLAP,
-    NoPaper,
-    _wrapped,
-    build_sheet_pdf,
-    sheet_of,
-    templates_pdf,
-)
+from server.shop.lists import cut_list, hardware
+from server.shop.papers import OVERLAP, _wrapped, build_sheet_pdf, templates_pdf
+from server.tables import table
 
 POINT = 25.4 / 72
 

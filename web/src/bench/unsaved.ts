@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, client, type Project } from "../api/client";
-import { forget, keep, kept, keysOf, tabName } from "../session/storage";
+import { forget, keep, kept, keysOf, tabName } from "../api/storage";
 
 export interface Unsaved {
   base: number;

@@ -1,7 +1,7 @@
 import { Check } from "lucide-react";
 import type { Finding, Station } from "../api/client";
+import { Mark } from "../marks/mark";
 import { useSay } from "../quantity/sentence";
-import { Mark } from "./mark";
 import { keyOf, type Remedy } from "./remedies";
 
 interface Props {

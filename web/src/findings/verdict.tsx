@@ -1,9 +1,9 @@
 import { isOfTheJob } from "../api/client";
 import type { Solved } from "../bench/solved";
+import { Mark } from "../marks/mark";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
 import { isOn } from "./families";
-import { Mark } from "./mark";
 
 /** The sentence above the sheet. */
 export function Verdict({ solved, sheet }: { solved: Solved; sheet: string }) {

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Radio } from "lucide-react";
 import { useEffect, useState } from "react";
 import { answer, client } from "../api/client";
+import type { Dimension } from "../quantity/quantity";
 import { useUnits } from "../quantity/units";
-import type { InHand } from "../survey/entry";
 import { useThere } from "./live";
 
 const LOOK_MS = 250;
@@ -13,8 +13,14 @@ const OF: Record<string, [string, string]> = {
   angle: ["angle-finder", "Angle finder"],
 };
 
+/** What an instrument reads: a kind of reading between places. */
+export interface Wanted {
+  kind: { kind: string; seen?: string; dimension: Dimension };
+  places: string[];
+}
+
 interface Props {
-  hand: InHand;
+  hand: Wanted;
   spots: Record<string, number[]>;
   onTake: (value: number) => void;
 }

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { Radio } from "lucide-react";
 import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
-import type { Kept } from "../survey/store";
 
 export type Shown = Shape["ShownOut"];
 
@@ -32,7 +31,7 @@ export function useHeldTo(
   key: string,
   on: boolean,
   document: Project,
-  records: Kept[],
+  records: { body: { kind: string; [more: string]: unknown } }[],
   to: { of?: string; unit?: string; travel?: number; put_in?: Shape["Put"][] },
 ): { held: boolean; said: string } {
   const body = {

@@ -3,7 +3,7 @@ import { useAsked } from "../bench/asked";
 import type { Vec } from "../bench/edits";
 import { useUnits } from "../quantity/units";
 import { COUNT, HALF_MM } from "../views/places-size";
-import type { Placing } from "./placing";
+import type { Placing } from "../views/placing";
 
 const WISHES: Record<string, string> = {
   nearest: "Nearest to where it is",

@@ -6,7 +6,8 @@ import type { Dimension } from "../quantity/quantity";
 import type { Said } from "../quantity/sides";
 import { spoken } from "../quantity/spoken";
 import type { useUnits } from "../quantity/units";
-import type { TapeSpread } from "./tape";
+
+export type TapeSpread = Shape["SpreadOut"];
 
 type Units = ReturnType<typeof useUnits>;
 type Part = NonNullable<Station["units"]>[number];

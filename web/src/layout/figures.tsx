@@ -7,12 +7,13 @@ import {
   type Crossed,
   type FigureRow,
   ownAngleRows,
+  type TapeSpread,
   unitRows,
   wheelRows,
   wholeRows,
   widest,
 } from "./figure-rows";
-import { type TapeSpread, useBetween } from "./tape";
+import { useBetween } from "./tape";
 
 interface Props {
   units: Station["units"];

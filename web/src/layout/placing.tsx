@@ -5,18 +5,11 @@ import { type Change, movePoint, type Vec } from "../bench/edits";
 import { QuantityField } from "../quantity/quantity-field";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
-import type { Plan } from "../views/projection";
+import type { Placing } from "../views/placing";
 import { BestPlaces } from "./best-places";
 import { Holes } from "./holes";
 import { linesOf } from "./lines";
 import { Slide } from "./slide";
-
-/** Which end of which unit is being placed, and the plan that its places are shaded on. */
-export interface Placing {
-  unit: string;
-  end: string;
-  plan: Plan;
-}
 
 interface Props {
   document: Project;

@@ -1,4 +1,4 @@
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 
 /** What cannot be put together, over the drawing, with the way back. */
 export function Refusal({

@@ -1,19 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, client, type Project, type Shape, type Station } from "../api/client";
+import { answer, client, type Project, type Station } from "../api/client";
 import { followed, isStopped } from "../api/working";
 import type { Change } from "../bench/edits";
 import { useResting } from "../bench/resting";
 import { WorkingLine } from "../bench/working-line";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { Row } from "../quantity/row";
 import { type Said, saidOnce } from "../quantity/sides";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
-import { SELDOM_MET, type Span, widest } from "./figure-rows";
+import { SELDOM_MET, type Span, type TapeSpread, widest } from "./figure-rows";
 
-export type TapeSpread = Shape["SpreadOut"];
 const NAME = "tape";
 const MOST_MM = 20;
 const RESTS_MS = 900;

@@ -5,7 +5,7 @@ import { useRef, useState } from "react";
 import { answer, client, keepPhotograph, type Project, Refused, type Shape } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";

@@ -1,6 +1,6 @@
 import type { Project, Shape, Station } from "../api/client";
 import type { Change } from "../bench/edits";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";

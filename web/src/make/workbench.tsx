@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { Part } from "./choosing";

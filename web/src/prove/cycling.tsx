@@ -2,7 +2,7 @@ import { Printer, Trash2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { client, type Project, type Station } from "../api/client";
 import { MadeFile } from "../bench/made-file";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";

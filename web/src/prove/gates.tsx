@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { useSay } from "../quantity/sentence";
 import type { SurveyInHand } from "../survey/store";
 import { newKey, now, type Proof } from "./proving";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Project } from "../api/client";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";

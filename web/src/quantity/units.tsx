@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
-import { keep, kept as keptText } from "../session/storage";
+import { keep, kept as keptText } from "../api/storage";
 import {
   type Dimension,
   digitsOfMarks,

@@ -4,12 +4,7 @@ import { line } from "d3-shape";
 import { useState } from "react";
 import { ends, useUnits } from "../quantity/units";
 import { useSize } from "../views/use-size";
-import type { Pull } from "./targets";
-
-export interface Run {
-  travels: number[];
-  ratio: (number | null)[];
-}
+import type { Pull, Run } from "./targets";
 
 interface Props {
   now: Run;

@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { client, type Project, type Station } from "../api/client";
 import { useAsked } from "../bench/asked";
-import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { editStation } from "../bench/edits";
 import { SideTabs } from "../bench/side-tabs";
@@ -9,17 +8,18 @@ import type { Solved } from "../bench/solved";
 import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
+import { BesideJack, reachable, Unsolved } from "../jack/beside-jack";
 import { placeOf, pointsAt, valueAt } from "../jack/travel";
 import { Waiting } from "../session/states";
 import { HandBar } from "./hand-bar";
 import { dragged, type Grip, type Locks, type Look, lookAt, type Rocker, withRocker } from "./plane";
 import { PlatePanel } from "./plate-panel";
-import { RatioCurve, type Run } from "./ratio-curve";
+import { RatioCurve } from "./ratio-curve";
 import { RockerDrawing } from "./rocker-drawing";
 import { Scatter } from "./scatter";
 import { type Solution, type Targets, useSearch } from "./search";
 import { SearchPanel } from "./search-panel";
-import { pulled, pullsOf, roomsOf, startingTargets, targetRun, usualTargets } from "./targets";
+import { pulled, pullsOf, type Run, roomsOf, startingTargets, targetRun, usualTargets } from "./targets";
 
 interface Props {
   document: Project;

@@ -1,8 +1,13 @@
 import type { Shape, Station } from "../api/client";
 import { placeOf, valueAt } from "../jack/travel";
 import type { Rocker } from "./plane";
-import type { Run } from "./ratio-curve";
 import type { Targets } from "./search";
+
+/** A ratio through the travel. */
+export interface Run {
+  travels: number[];
+  ratio: (number | null)[];
+}
 
 /** Targets to begin with: what the rocker does now, square at ride height. */
 export function startingTargets(rocker: Rocker, run: Run): Targets {

@@ -1,7 +1,7 @@
 /** What this browser keeps of one person: it goes with the sign-out, and is never shown to the next. */
 
 import { forgetAnswers } from "../api/line";
-import { forget, keep, kept, keysOf } from "./storage";
+import { forget, keep, kept, keysOf } from "../api/storage";
 
 const WHOSE = "jugatrix-whose";
 const LEAVING = "jugatrix-leaving";

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { useSession, useSignInAgain } from "./session";
 
 /** Signed out while at work: said as that, with the way back in, and nothing in hand touched. */

@@ -1,10 +1,10 @@
 import { type FormEvent, useState } from "react";
 import { Outlet } from "react-router";
-import { FirstOwner } from "../people/ways-in";
 import { Away } from "./away";
 import { DoorFrame } from "./door-frame";
 import { useSession, useSignIn, useSignInDemo } from "./session";
 import { Trouble, Waiting } from "./states";
+import { FirstOwner } from "./ways-in";
 
 /** Everything behind the door; the door itself where nobody is signed in. */
 export function SignedIn() {

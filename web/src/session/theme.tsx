@@ -1,6 +1,6 @@
 import { Moon, Sun } from "lucide-react";
 import { useState } from "react";
-import { keep, kept } from "./storage";
+import { keep, kept } from "../api/storage";
 
 const KEY = "jugatrix-theme";
 

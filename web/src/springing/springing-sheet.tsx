@@ -1,6 +1,5 @@
 import { client, type Project, type Shape, type Station } from "../api/client";
 import { useAsked } from "../bench/asked";
-import { BesideJack, reachable, Unsolved } from "../bench/beside-jack";
 import type { DraftInHand } from "../bench/draft";
 import { type Change, editStation, setUnit } from "../bench/edits";
 import { Fold } from "../bench/fold";
@@ -8,6 +7,7 @@ import type { Solved } from "../bench/solved";
 import { isOn } from "../findings/families";
 import { Judged } from "../findings/judged";
 import { useRemedies } from "../findings/remedies";
+import { BesideJack, reachable, Unsolved } from "../jack/beside-jack";
 import { AddUnit } from "../layout/add-unit";
 import { RideFigures } from "../layout/figures";
 import { useTape } from "../layout/tape";

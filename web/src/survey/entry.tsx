@@ -3,16 +3,8 @@ import { useEffect, useRef, useState } from "react";
 import { Instrument } from "../instruments/instrument";
 import { parseQuantity } from "../quantity/quantity";
 import { useUnits } from "../quantity/units";
+import type { InHand } from "./in-hand";
 import { KINDS, type KindWords, placeWords } from "./words";
-
-export interface InHand {
-  kind: KindWords;
-  places: string[];
-  /** Where to put the tape. */
-  hint?: string;
-  /** Read again: in place of this one. */
-  key?: string;
-}
 
 interface Props {
   /** The reading that is wanted: what was picked, or the next of the list. Null where there is none. */

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";

@@ -1,7 +1,7 @@
 import { FileUp, Printer } from "lucide-react";
 import { useRef, useState } from "react";
 import { Refused, readReadings, type Shape } from "../api/client";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
 import { mean } from "./drawing";

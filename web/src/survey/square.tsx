@@ -1,5 +1,5 @@
 import type { Shape } from "../api/client";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { Heads } from "../quantity/heads";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";

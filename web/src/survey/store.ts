@@ -4,8 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
 import { answer, client, FORGED, mayPass, Refused, type Shape } from "../api/client";
 import { rememberAnswer } from "../api/line";
+import { keep, kept } from "../api/storage";
 import { onForgotten } from "../session/own";
-import { keep, kept } from "../session/storage";
 
 export type Item = Shape["ItemOut"];
 export type Kind = "reading" | "photo" | "guard" | "mark" | "tool" | "record";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, client, type Project } from "../api/client";
-import { Mark } from "../findings/mark";
+import { Mark } from "../marks/mark";
 import { Heads } from "../quantity/heads";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";

@@ -6,8 +6,8 @@ import { scaleLinear } from "d3-scale";
 import { useMemo } from "react";
 import { client, type Project, type Shape } from "../api/client";
 import { useAsked } from "../bench/asked";
-import type { Placing } from "../layout/placing";
 import { COUNT, HALF_MM } from "./places-size";
+import type { Placing } from "./placing";
 import { type Paper, type Plan, project, type Side, toPaper } from "./projection";
 
 export type PlacesMap = Shape["PlacesOut"] & { plan: Plan; point: number[] };
