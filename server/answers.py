@@ -1,11 +1,27 @@
 """What every answer is made with: fast JSON, and one shape for refusals."""
 
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
 import orjson
 from django.http import HttpResponse
 from ninja import Schema
+from pydantic import WithJsonSchema
+
+OF_THE_FILE = "x-of-the-file"
+"""The mark of what travels as it stands in a project file; the published schema names its shape there."""
+
+
+def _as_in_the_file(shape: str) -> Any:
+    # Checked by the engine, which says what is wrong in its own sentences: to the call it is an object.
+    return WithJsonSchema({OF_THE_FILE: shape})
+
+
+Document = Annotated[dict[str, Any], _as_in_the_file("Project")]
+StationValues = Annotated[dict[str, Any], _as_in_the_file("Station")]
+SurveyValues = Annotated[dict[str, Any], _as_in_the_file("Survey")]
+ReadingValues = Annotated[dict[str, Any], _as_in_the_file("Reading")]
+RecordValues = Annotated[dict[str, Any], _as_in_the_file("Record")]
 
 
 class Refusal(Schema):

@@ -13,7 +13,7 @@ from ninja import Field, Router, Schema, Status
 
 from engine.survey.kinds import READS
 from engine.vehicle.stance import Extra
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, RecordValues, Refusal, answer
 from server.instruments.bench import NAMES, is_stand_in, line_of, there
 from server.instruments.floor import NotThere, as_it_stands, curve_of, pressure_of, standing
 from server.instruments.reader import Reading
@@ -140,8 +140,8 @@ class FloorIn(Schema):
     unit  : whose length the travel pair reads; travel : where its jack holds the wheel, mm from as drawn
     """
 
-    document: dict[str, Any]
-    records: list[dict[str, Any]] = []
+    document: Document
+    records: list[RecordValues] = []
     of: str = ""
     unit: str = ""
     travel: float = 0.0

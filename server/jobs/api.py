@@ -11,7 +11,7 @@ from pydantic import Field
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
-from server.answers import Refusal, answer
+from server.answers import Document, Refusal, answer
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.keep_draft import drafts_of, drop_draft, keep_draft
 from server.jobs.actions.merge_revision import together
@@ -41,7 +41,7 @@ class DraftIn(Schema):
     """Unsaved changes: on top of which revision, and the whole document."""
 
     base: int = Field(ge=0, le=2**31)
-    document: dict[str, Any]
+    document: Document
 
 
 class DraftOut(DraftIn):
@@ -86,7 +86,7 @@ class RevisionOut(RevisionLine):
     """A revision with its document."""
 
     job: UUID
-    document: dict[str, Any]
+    document: Document
 
 
 class RevisionIn(Schema):
@@ -94,7 +94,7 @@ class RevisionIn(Schema):
 
     parent: int = Field(ge=0, le=2**31)
     reason: Annotated[str, Field(min_length=1, max_length=300, pattern=r"\S")]
-    document: dict[str, Any]
+    document: Document
 
 
 class Outdated(Refusal):
@@ -117,7 +117,7 @@ class TogetherOut(Schema):
 
     mine: list[Change]
     theirs: list[Change]
-    document: dict[str, Any] | None
+    document: Document | None
     clashes: list[ClashOut]
     why: str
 
@@ -126,7 +126,7 @@ class TogetherIn(Schema):
     """Unsaved changes on top of a revision, and the clashes of which the other one's is taken."""
 
     parent: int = Field(ge=0, le=2**31)
-    document: dict[str, Any]
+    document: Document
     from_theirs: list[list[str]] = []
 
 

@@ -7,6 +7,7 @@ from ninja import Router, Schema
 
 from engine.document.changes import changes_between
 from engine.document.read import check_project
+from server.answers import Document
 
 router = Router(tags=["solving"])
 
@@ -25,8 +26,8 @@ class Change(Schema):
 class TwoDocuments(Schema):
     """Two documents to compare; either may be unsaved."""
 
-    before: dict[str, Any]
-    after: dict[str, Any]
+    before: Document
+    after: Document
 
 
 @router.post("/changes", response=list[Change], operation_id="listChanges")

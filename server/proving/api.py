@@ -15,7 +15,7 @@ from engine.sentences import Sentence
 from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
 from engine.vehicle.wheels import vehicle_of
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, RecordValues, Refusal, answer
 from server.running.following import key_of, tell
 from server.running.workers import away
 from server.solving.shapes import SentenceOut
@@ -28,8 +28,8 @@ KNOWN: Known = {}
 class AboutProof(Schema):
     """The document in hand, and the records as the project file has them."""
 
-    document: dict[str, Any]
-    records: list[dict[str, Any]] = []
+    document: Document
+    records: list[RecordValues] = []
 
 
 class StanceOut(Schema):
@@ -210,7 +210,7 @@ def proved(values: dict[str, Any]) -> dict[str, Any]:
 class AboutStance(Schema):
     """The document in hand; what it does, g (turning left +); its load case; what stands under its wheels, mm."""
 
-    document: dict[str, Any]
+    document: Document
     brake_g: Annotated[float, Field(ge=0, le=3)] = 0.0
     corner_g: Annotated[float, Field(ge=-3, le=3)] = 0.0
     load: str = ""
@@ -247,7 +247,7 @@ class AboutBuilt(AboutProof):
 class BuiltOut(Schema):
     """The document with the places of a cycle's most probable geometry."""
 
-    document: dict[str, Any]
+    document: Document
 
 
 @router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")

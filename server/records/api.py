@@ -15,7 +15,7 @@ from engine.survey.taking import Alike, effects_of, moves_of, taken_in
 from engine.survey.wanted import Aim, aims_of, wanted_of
 from engine.survey.worked import WorkedSurvey
 from engine.survey.worth import worth_reading
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, ReadingValues, Refusal, SurveyValues, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.fitting import fitting
 from server.records.actions.readings_csv import csv_of, readings_in
@@ -48,8 +48,8 @@ class ItemIn(Schema):
 class AboutSurvey(Schema):
     """The document in hand, and the survey as the project file has it."""
 
-    document: dict[str, Any]
-    survey: dict[str, Any]
+    document: Document
+    survey: SurveyValues
 
 
 class AimIn(AboutSurvey):
@@ -109,7 +109,7 @@ class TakenOut(Schema):
 
     moves: list[MoveOut]
     effects: list[EffectOut]
-    document: dict[str, Any]
+    document: Document
 
 
 @router.get("/jobs/{job_id}/survey", response={200: list[ItemOut], 404: Refusal}, operation_id="readSurvey")
@@ -157,7 +157,7 @@ def export_readings(request: HttpRequest, job_id: UUID) -> HttpResponse:
 class ReadIn(Schema):
     """Readings taken from a CSV: as the file has them."""
 
-    readings: list[dict[str, Any]]
+    readings: list[ReadingValues]
 
 
 @router.post(
@@ -226,7 +226,7 @@ def take(request: HttpRequest, body: TakeIn) -> HttpResponse:
 class PlanIn(Schema):
     """The document in hand."""
 
-    document: dict[str, Any]
+    document: Document
     station: int
 
 

@@ -17,7 +17,7 @@ from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
 from engine.shop.stock import Stock
 from engine.telling import within
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, Refusal, SurveyValues, answer
 from server.jobs.actions.open_job import open_revision
 from server.paper.sheets import NoPaper
 from server.records.actions.fitting import fitting
@@ -38,8 +38,8 @@ router = Router(tags=["make"])
 class AboutParts(Schema):
     """The document in hand, and the survey as the project file has it: tapes go to its marks."""
 
-    document: dict[str, Any]
-    survey: dict[str, Any] = {}
+    document: Document
+    survey: SurveyValues = {}
 
 
 @router.post("/make", response={200: MakeOut, 422: Refusal}, operation_id="listMade")

@@ -1,6 +1,6 @@
 """From cardboard to a part, over HTTP: a card found in a straightened picture as an outline to be cut; a cut part compared."""
 
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -11,7 +11,7 @@ from engine.sentences import Quantity, Sentence, length
 from engine.shop.fitting import compared, corners_of, same_on_both_sides
 from engine.shop.job_parts import job_parts
 from engine.shop.traced_holes import hole_of
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, Refusal, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.photographs import open_photograph
 from server.records.pictures.card import CardSeen, find_card
@@ -100,7 +100,7 @@ def _good_to(seen: CardSeen) -> list[Sentence]:
 class AboutCut(AboutCard):
     """A cut plate in the picture, and the part of the document in hand that it ought to be."""
 
-    document: dict[str, Any]
+    document: Document
     station: str
     name: str
 

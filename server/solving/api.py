@@ -24,7 +24,7 @@ from engine.ride.spread import spread_of
 from engine.ride.taped import USUAL_TAPE_MM
 from engine.sentences import Sentence
 from engine.workup import WorkUp
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, Refusal, StationValues, answer
 from server.running.following import key_of, tell
 from server.running.turns import turn
 from server.running.workers import away
@@ -96,7 +96,7 @@ class RemedyOut(Schema):
     """
 
     what: SentenceOut
-    station: dict[str, Any]
+    station: StationValues
     ride_by: float | None
     raises: list[str]
     clears: list[str]
@@ -295,7 +295,7 @@ def spread_out(values: dict[str, Any]) -> dict[str, Any]:
 class VehicleIn(Schema):
     """A whole document."""
 
-    document: dict[str, Any]
+    document: Document
 
 
 class StationRollOut(Schema):

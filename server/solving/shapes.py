@@ -1,13 +1,12 @@
 """What the solving and sizing endpoints take and give: every number with its unit."""
 
-from typing import Any
-
 from ninja import Schema
 from pydantic import PrivateAttr
 
 from engine.document.coming import with_finished_masses
 from engine.document.read import check_project
 from engine.document.schema import Project
+from server.answers import Document
 
 Column = list[float | None]
 
@@ -275,7 +274,7 @@ class StationView(Schema):
 class SolveIn(Schema):
     """A whole document, and which of its stations to solve."""
 
-    document: dict[str, Any]
+    document: Document
     station: int
     _project: Project | None = PrivateAttr(default=None)
 

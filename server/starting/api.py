@@ -20,7 +20,7 @@ from engine.layouts.suits import Room, Suited, leaves_free_beside, suited
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence, spoken
 from engine.sizing.springs import USUAL_HZ
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, Refusal, StationValues, answer
 from server.solving.asked import MOST_SECONDS
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -69,7 +69,7 @@ class StartIn(BriefIn):
 class StartOut(Schema):
     """The stations that an arrangement starts with."""
 
-    stations: list[dict[str, Any]]
+    stations: list[StationValues]
 
 
 @router.get("", response=list[LayoutOut], operation_id="listLayouts")
@@ -137,20 +137,20 @@ def weigh(request: HttpRequest, body: SuitedIn) -> HttpResponse:
 class ApartIn(Schema):
     """A document, and which of its stations is to have its other side as a station of its own."""
 
-    document: dict[str, Any]
+    document: Document
     station: int
 
 
 class ApartOut(Schema):
     """The document with the other side beside it, each naming the other."""
 
-    document: dict[str, Any]
+    document: Document
 
 
 class UnitIn(Schema):
     """A kind of part to fit at a station, and the two places between which it goes."""
 
-    document: dict[str, Any]
+    document: Document
     station: int
     kind: Literal["coilover", "spring", "damper", "air_spring", "bump_stop", "strap"]
     ends: list[str]

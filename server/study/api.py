@@ -20,7 +20,7 @@ from engine.study.asked import OneDamper, StudyAsked, check_study
 from engine.study.chunk import parts_of
 from engine.study.taken import proved, put_in
 from engine.study.usual import usual
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, Document, Refusal, answer
 from server.jobs.actions.open_job import open_job
 from server.study.folder import SPOILED, StudyFolder, rows_of
 from server.study.result import changes_of, vehicle_values
@@ -66,7 +66,7 @@ class StudyWishes(Schema):
 class UsualIn(Schema):
     """A job in hand."""
 
-    document: dict[str, Any]
+    document: Document
 
 
 class UsualOut(Schema):
@@ -79,7 +79,7 @@ class UsualOut(Schema):
 class StudyIn(Schema):
     """A study to be begun; one that was there before is put away."""
 
-    document: dict[str, Any]
+    document: Document
     vary: list[StudyVary]
     wishes: StudyWishes
     candidates: int

@@ -5,6 +5,11 @@ import type { components, paths } from "./schema.gen";
 export type Shape = components["schemas"];
 export type Project = Shape["Project"];
 export type Station = Shape["Station"];
+export type Survey = Shape["Survey"];
+export type Reading = NonNullable<Survey["readings"]>[number];
+export type Guard = Shape["Guard"];
+/** One thing found on the floor, as the project file has it. */
+export type FileRecord = NonNullable<Project["records"]>[number];
 export type StationView = Shape["StationView"];
 export type Finding = Shape["FindingOut"];
 

@@ -2523,9 +2523,7 @@ export interface components {
              */
             job: string;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * DraftOut
@@ -2535,9 +2533,7 @@ export interface components {
             /** Base */
             base: number;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Tab */
             tab: string;
             /**
@@ -2554,9 +2550,7 @@ export interface components {
             /** Base */
             base: number;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * RevisionLine
@@ -2614,9 +2608,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * Change
@@ -2657,9 +2649,7 @@ export interface components {
             /** Theirs */
             theirs: components["schemas"]["Change"][];
             /** Document */
-            document: {
-                [key: string]: unknown;
-            } | null;
+            document: components["schemas"]["Project"] | null;
             /** Clashes */
             clashes: components["schemas"]["ClashOut"][];
             /** Why */
@@ -2673,9 +2663,7 @@ export interface components {
             /** Parent */
             parent: number;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * From Theirs
              * @default []
@@ -3181,9 +3169,7 @@ export interface components {
          */
         LookIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /**
@@ -3218,9 +3204,7 @@ export interface components {
          */
         ArticulatedIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /** Articulation */
@@ -3236,9 +3220,7 @@ export interface components {
         RemedyOut: {
             what: components["schemas"]["SentenceOut"];
             /** Station */
-            station: {
-                [key: string]: unknown;
-            };
+            station: components["schemas"]["Station"];
             /** Ride By */
             ride_by: number | null;
             /** Raises */
@@ -3252,9 +3234,7 @@ export interface components {
          */
         RemedyIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /** Code */
@@ -3302,9 +3282,7 @@ export interface components {
          */
         SolveIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
         };
@@ -3471,9 +3449,7 @@ export interface components {
          */
         VehicleIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * BriefOut
@@ -3490,13 +3466,9 @@ export interface components {
          */
         TwoDocuments: {
             /** Before */
-            before: {
-                [key: string]: unknown;
-            };
+            before: components["schemas"]["Project"];
             /** After */
-            after: {
-                [key: string]: unknown;
-            };
+            after: components["schemas"]["Project"];
         };
         /**
          * SpringOut
@@ -3815,9 +3787,7 @@ export interface components {
          */
         PlacesIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /** Unit */
@@ -3886,9 +3856,7 @@ export interface components {
          */
         PlaceIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /** Unit */
@@ -3936,9 +3904,7 @@ export interface components {
          */
         SlideIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /** Unit */
@@ -4175,9 +4141,7 @@ export interface components {
          */
         SearchIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             targets: components["schemas"]["TargetsIn"];
@@ -4294,9 +4258,7 @@ export interface components {
          */
         GlanceIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             targets: components["schemas"]["TargetsIn"];
@@ -4368,9 +4330,7 @@ export interface components {
          */
         RefineIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             targets: components["schemas"]["TargetsIn"];
@@ -4419,9 +4379,7 @@ export interface components {
          */
         StartOut: {
             /** Stations */
-            stations: {
-                [key: string]: unknown;
-            }[];
+            stations: components["schemas"]["Station"][];
         };
         /**
          * StartIn
@@ -4571,9 +4529,7 @@ export interface components {
          */
         UnitIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
             /**
@@ -4590,9 +4546,7 @@ export interface components {
          */
         ApartOut: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * ApartIn
@@ -4600,9 +4554,7 @@ export interface components {
          */
         ApartIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
         };
@@ -4666,9 +4618,7 @@ export interface components {
          */
         ReadIn: {
             /** Readings */
-            readings: {
-                [key: string]: unknown;
-            }[];
+            readings: (components["schemas"]["Distance"] | components["schemas"]["FloorDistance"] | components["schemas"]["Rise"] | components["schemas"]["Single"] | components["schemas"]["SlopeReading"] | components["schemas"]["AngleReading"] | components["schemas"]["Mirrored"])[];
         };
         /**
          * GuardOut
@@ -4817,13 +4767,9 @@ export interface components {
          */
         AboutSurvey: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Survey */
-            survey: {
-                [key: string]: unknown;
-            };
+            survey: components["schemas"]["Survey"];
         };
         /**
          * WorthOut
@@ -4847,13 +4793,9 @@ export interface components {
          */
         AimIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Survey */
-            survey: {
-                [key: string]: unknown;
-            };
+            survey: components["schemas"]["Survey"];
             /** Figure */
             figure: string;
             /**
@@ -4929,9 +4871,7 @@ export interface components {
             /** Effects */
             effects: components["schemas"]["EffectOut"][];
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * TakeIn
@@ -4939,13 +4879,9 @@ export interface components {
          */
         TakeIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Survey */
-            survey: {
-                [key: string]: unknown;
-            };
+            survey: components["schemas"]["Survey"];
             /**
              * Alike
              * @default own
@@ -4988,9 +4924,7 @@ export interface components {
          */
         PlanIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: number;
         };
@@ -5142,16 +5076,12 @@ export interface components {
          */
         FloorIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Records
              * @default []
              */
-            records: {
-                [key: string]: unknown;
-            }[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
             /**
              * Of
              * @default
@@ -5482,16 +5412,12 @@ export interface components {
          */
         AboutParts: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Survey
              * @default {}
              */
-            survey: {
-                [key: string]: unknown;
-            };
+            survey: components["schemas"]["Survey"];
         };
         /**
          * FitsOut
@@ -5601,16 +5527,12 @@ export interface components {
          */
         AboutFile: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Survey
              * @default {}
              */
-            survey: {
-                [key: string]: unknown;
-            };
+            survey: components["schemas"]["Survey"];
             /** Station */
             station: string;
             /** Name */
@@ -5712,9 +5634,7 @@ export interface components {
              */
             symmetric: boolean;
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Station */
             station: string;
             /** Name */
@@ -5961,16 +5881,12 @@ export interface components {
          */
         AboutProof: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Records
              * @default []
              */
-            records: {
-                [key: string]: unknown;
-            }[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
         };
         /**
          * AboutStance
@@ -5978,9 +5894,7 @@ export interface components {
          */
         AboutStance: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Brake G
              * @default 0
@@ -6010,9 +5924,7 @@ export interface components {
          */
         BuiltOut: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * AboutBuilt
@@ -6020,16 +5932,12 @@ export interface components {
          */
         AboutBuilt: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /**
              * Records
              * @default []
              */
-            records: {
-                [key: string]: unknown;
-            }[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
             /** Record */
             record?: number | null;
         };
@@ -6112,9 +6020,7 @@ export interface components {
          */
         UsualIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
         };
         /**
          * StudiedOut
@@ -6202,9 +6108,7 @@ export interface components {
          */
         StudyIn: {
             /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
             /** Vary */
             vary: components["schemas"]["StudyVary"][];
             wishes: components["schemas"]["StudyWishes"];

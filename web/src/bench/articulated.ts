@@ -12,7 +12,7 @@ export function useArticulated(document: Project, station: number, articulation:
     queryFn: () =>
       answer(
         client.POST("/api/articulated", {
-          body: { document: document as unknown as Record<string, unknown>, station, articulation },
+          body: { document, station, articulation },
         }),
       ),
     enabled: articulation !== 0,

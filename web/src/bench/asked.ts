@@ -5,13 +5,13 @@ import { useEffect, useState } from "react";
 import { type Answer, answer, type Project } from "../api/client";
 
 export interface AboutStation {
-  document: Record<string, unknown>;
+  document: Project;
   station: number;
 }
 
 /** The body of every question about a station. */
 export const about = (document: Project, station: number): AboutStation => ({
-  document: document as unknown as Record<string, unknown>,
+  document,
   station,
 });
 
@@ -52,7 +52,7 @@ export function useAskedOfJob<T>(
 ) {
   return useQuery({
     queryKey: [name, document],
-    queryFn: () => answer(ask({ document: document as unknown as Record<string, unknown> })),
+    queryFn: () => answer(ask({ document })),
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,

@@ -88,7 +88,7 @@ function reduce(draft: Draft, action: Action): Draft {
 }
 
 export function documentOf(revision: Shape["RevisionOut"]): Project {
-  return revision.document as unknown as Project;
+  return revision.document;
 }
 
 interface Start {

@@ -109,7 +109,7 @@ function withRoomsOf(before: Asked, view: StationView | null | undefined): Stati
 
 async function put(document: Project, station: number, rooms: boolean): Promise<Partial<Asked>> {
   try {
-    const body = { document: document as unknown as Record<string, unknown>, station, rooms };
+    const body = { document, station, rooms };
     return { view: await answer(client.POST("/api/solve", { body })), of: document, refused: null };
   } catch (error) {
     return { refused: error instanceof Refused ? error : new Refused("failed", String(error)) };

@@ -83,7 +83,7 @@ export function useKeeping(
     setWhere((before) => (before === "server" ? "server" : here ? "browser" : "nowhere"));
     let current = true;
     const timer = setTimeout(() => {
-      const body = { base, document: document as unknown as Record<string, unknown> };
+      const body = { base, document };
       answer(client.PUT("/api/jobs/{job_id}/drafts/{tab}", { params, body }))
         .then(() => {
           sent.current = true;

@@ -87,7 +87,7 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
           body: { ...brief, beside: free.beside ?? null },
         }),
       ),
-    onSuccess: (made, layout) => onTake(made.stations as unknown as Station[], layout),
+    onSuccess: (made, layout) => onTake(made.stations, layout),
   });
   const filters = ROOM.filter(([key]) => room.includes(key));
   const kept = (layouts.data ?? []).filter((layout) => filters.every(([, , fits]) => fits(layout)));

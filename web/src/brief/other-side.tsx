@@ -12,7 +12,7 @@ function useMade(
 ) {
   return useMutation({
     mutationFn: () => answer(client.POST(path, { body: about(document, index) })),
-    onSuccess: (made) => edit(() => made.document as unknown as Project),
+    onSuccess: (made) => edit(() => made.document),
   });
 }
 

@@ -44,7 +44,7 @@ export function Findings({ title, findings, onTravel, remedies = {}, onApply }: 
                         <button
                           type="button"
                           className="press press-main h-auto whitespace-normal px-3 py-2 text-left text-sm leading-snug"
-                          onClick={() => onApply(remedy.station as unknown as Station)}
+                          onClick={() => onApply(remedy.station)}
                           aria-label={`Apply: ${say(remedy.what)}`}
                         >
                           <Check size={18} aria-hidden className="shrink-0" />

@@ -35,7 +35,7 @@ export function useHeldTo(
   to: { of?: string; unit?: string; travel?: number; put_in?: Shape["Put"][] },
 ): { held: boolean; said: string } {
   const body = {
-    document: document as unknown as Record<string, unknown>,
+    document,
     records: records.filter((one) => one.body.kind === "setting").map((one) => one.body),
     of: to.of ?? "",
     unit: to.unit ?? "",

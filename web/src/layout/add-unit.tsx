@@ -41,7 +41,7 @@ export function AddUnit({ document, index, change, kinds }: Props) {
       const { unit } = await answer(
         client.POST("/api/layouts/unit", {
           body: {
-            document: document as unknown as Record<string, unknown>,
+            document,
             station: index,
             kind,
             ends: [one, other],

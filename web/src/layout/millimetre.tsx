@@ -38,7 +38,7 @@ export function Millimetre({ document, index, picked, onPick }: Props) {
     queryFn: () =>
       answer(
         client.POST("/api/sensitivity", {
-          body: { document: still as unknown as Record<string, unknown>, station: index },
+          body: { document: still, station: index },
         }),
       ),
     placeholderData: keepPreviousData,

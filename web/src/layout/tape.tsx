@@ -34,7 +34,7 @@ export function useTape(document: Project, index: number, shown: Project | null)
           NAME,
           (headers) =>
             client.POST("/api/spread", {
-              body: { document: still as unknown as Record<string, unknown>, station: index },
+              body: { document: still, station: index },
               headers,
               signal,
             }),

@@ -51,7 +51,7 @@ export function Both({
           params: { path: { job_id: job } },
           body: {
             parent: base,
-            document: mine as unknown as Record<string, unknown>,
+            document: mine,
             from_theirs: theirs.map((path) => JSON.parse(path) as string[]),
           },
         }),
@@ -143,7 +143,7 @@ export function Both({
         <button
           type="button"
           className="press press-main"
-          onClick={() => found?.document && onBoth(found.document as unknown as Project)}
+          onClick={() => found?.document && onBoth(found.document)}
           disabled={busy || comparing || !found?.document}
         >
           {words}

@@ -26,7 +26,7 @@ export function SaveDialog({ job, hand }: Props) {
       answer(
         client.POST("/api/jobs/{job_id}/revisions", {
           params: { path: { job_id: job } },
-          body: { parent, reason, document: document as unknown as Record<string, unknown> },
+          body: { parent, reason, document },
         }),
       ),
     onSuccess: (revision) => {
@@ -146,8 +146,8 @@ function useDifferences(before: Project, after: Project) {
       answer(
         client.POST("/api/changes", {
           body: {
-            before: before as unknown as Record<string, unknown>,
-            after: after as unknown as Record<string, unknown>,
+            before,
+            after,
           },
         }),
       ),

@@ -150,7 +150,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
             body: {
               at: seed,
               symmetric: false,
-              document: document as unknown as Record<string, unknown>,
+              document,
               station: part.station,
               name: part.name,
             },

@@ -27,7 +27,7 @@ import { keyOf, Workbench } from "./workbench";
 
 /** What the document in hand takes, and every mount to set out. */
 export function useMake(document: Project, hand: SurveyInHand) {
-  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
+  const body = { document, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make", body],
     queryFn: ({ signal }) =>
@@ -41,7 +41,7 @@ export function useMake(document: Project, hand: SurveyInHand) {
 
 /** The parts tried among everything else, with room where a proposal had none: a second answer, it takes longest. */
 function useFits(document: Project, hand: SurveyInHand, ready: boolean) {
-  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
+  const body = { document, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make-fits", body],
     queryFn: ({ signal }) =>

@@ -20,7 +20,7 @@ export function Files({
   const fetchFile = async (form: "dxf" | "dxf-inch" | "svg" | "pdf", other_hand = false) => {
     setSaid("");
     const body = {
-      document: document as unknown as Record<string, unknown>,
+      document,
       survey: asFile(hand.survey),
       station: part.station,
       name: part.name,

@@ -11,7 +11,7 @@ const WIDE = 400;
 
 /** Bars, sheets and what is to buy, asked for when a tab needs them. */
 export function useStock(document: Project, hand: SurveyInHand) {
-  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
+  const body = { document, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["make-stock", body],
     queryFn: ({ signal }) =>

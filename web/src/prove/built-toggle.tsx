@@ -23,12 +23,12 @@ export function BuiltToggle({ document, hand, survey }: Props) {
       const { document: next } = await answer(
         client.POST("/api/prove/take", {
           body: {
-            document: document as unknown as Record<string, unknown>,
-            records: survey.records.map((one) => one.body as unknown as Record<string, unknown>),
+            document,
+            records: survey.records.map((one) => one.body),
           },
         }),
       );
-      const its = next as unknown as Project;
+      const its = next;
       setShown({ drawn: document, built: its });
       hand.edit(() => its);
     } catch (refused) {

@@ -29,13 +29,13 @@ export function AsBuilt({ document, hand, survey, proof, station }: Props) {
       const { document: next } = await answer(
         client.POST("/api/prove/take", {
           body: {
-            document: document as unknown as Record<string, unknown>,
-            records: survey.records.map((one) => one.body as unknown as Record<string, unknown>),
+            document,
+            records: survey.records.map((one) => one.body),
             record: cycle.record,
           },
         }),
       );
-      hand.edit(() => next as unknown as Project);
+      hand.edit(() => next);
       setSaid("Taken: every sheet now shows it as it was likely built. Undo, or save it as a revision.");
     } catch (refused) {
       setSaid(refused instanceof Refused ? refused.message : "It could not be taken.");

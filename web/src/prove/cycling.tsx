@@ -138,6 +138,8 @@ function Rows({
 }) {
   const { quantity } = useUnits();
   const body = one.body as Cycle;
+  const rows = body.rows ?? [];
+  const contacts = body.contacts ?? [];
   const units = unitsOf(station);
   const [wheel, setWheel] = useState<number | null>(null);
   const [lengths, setLengths] = useState<Record<string, number>>({});
@@ -145,15 +147,15 @@ function Rows({
   const [fresh, setFresh] = useState(0);
   const fields = useRef<HTMLDivElement>(null);
   // The next thing is the next row: begun, or the last one kept, its first field is in hand.
-  const bare = body.rows.length === 0;
+  const bare = rows.length === 0;
   useEffect(() => {
     if (fresh > 0 || bare) fields.current?.querySelector("input")?.focus();
   }, [fresh, bare]);
-  const put = (values: Partial<Cycle>) => hand.put("record", one.key, { ...body, ...values });
+  const put = (values: object) => hand.put("record", one.key, { ...body, ...values });
   const ready = wheel !== null && units.some((unit) => lengths[unit] !== undefined);
   const keep = () => {
     if (wheel === null || !ready) return;
-    put({ rows: [...body.rows, { wheel, lengths }] });
+    put({ rows: [...rows, { wheel, lengths }] });
     setWheel(null);
     setLengths({});
     setFresh(fresh + 1);
@@ -185,8 +187,10 @@ function Rows({
         records={hand.records}
         station={station}
         units={units}
-        rows={body.rows}
-        onRow={(row) => put({ rows: [...body.rows, row] })}
+        rows={rows.flatMap(({ wheel: at, lengths: read = {} }) =>
+          typeof at === "number" ? [{ wheel: at, lengths: read }] : [],
+        )}
+        onRow={(row) => put({ rows: [...rows, row] })}
       />
       <div ref={fields} key={fresh} className="grid gap-1 border-y border-rule py-2">
         <Entry label="Wheel, from as drawn" value={wheel} onCommit={setWheel} />
@@ -203,16 +207,20 @@ function Rows({
         </button>
       </div>
       <ol aria-label="Rows read">
-        {body.rows.map((row, k) => (
+        {rows.map((row, k) => (
           <li
             // biome-ignore lint/suspicious/noArrayIndexKey: rows stand in the order in which they were read
             key={k}
             className={`flex items-center gap-2 border-b border-rule py-0.5 ${misread.includes(k + 1) ? "bg-marker/25" : ""}`}
           >
             {misread.includes(k + 1) && <Mark mark="warning" size={20} />}
-            <span className="w-24 text-right font-semibold">{quantity(row.wheel, "travel")}</span>
+            <span className="w-24 text-right font-semibold">
+              {typeof row.wheel === "number"
+                ? quantity(row.wheel, "travel")
+                : `${quantity(row.height ?? 0, "length")} up`}
+            </span>
             <span className="flex-1">
-              {Object.entries(row.lengths)
+              {Object.entries(row.lengths ?? {})
                 .map(([unit, long]) => `${spoken(unit)} ${quantity(long, "length")}`)
                 .join(", ")}
             </span>
@@ -220,7 +228,7 @@ function Rows({
               type="button"
               className="press border-transparent px-2"
               aria-label={`Take row ${k + 1} out`}
-              onClick={() => put({ rows: body.rows.filter((_, n) => n !== k) })}
+              onClick={() => put({ rows: rows.filter((_, n) => n !== k) })}
             >
               <Trash2 size={16} aria-hidden />
             </button>
@@ -241,11 +249,11 @@ function Rows({
           className="press px-3 text-sm"
           disabled={!touched.trim()}
           onClick={() => {
-            const at = body.rows.at(-1)?.wheel;
+            const at = rows.at(-1)?.wheel;
             put({
               contacts: [
-                ...body.contacts,
-                { what: touched.trim(), ...(at === undefined ? {} : { wheel: at }) },
+                ...contacts,
+                { what: touched.trim(), ...(typeof at === "number" ? { wheel: at } : {}) },
               ],
             });
             setTouched("");
@@ -255,18 +263,18 @@ function Rows({
         </button>
       </div>
       <ul aria-label="Contacts">
-        {body.contacts.map((contact, k) => (
+        {contacts.map((contact, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: contacts stand in the order in which they came
           <li key={k} className="flex items-center gap-2 py-0.5">
             <span className="flex-1">
               {contact.what}
-              {contact.wheel === undefined ? "" : ` at ${quantity(contact.wheel, "travel")}`}
+              {typeof contact.wheel === "number" ? ` at ${quantity(contact.wheel, "travel")}` : ""}
             </span>
             <button
               type="button"
               className="press border-transparent px-2"
               aria-label={`Take contact ${k + 1} out`}
-              onClick={() => put({ contacts: body.contacts.filter((_, n) => n !== k) })}
+              onClick={() => put({ contacts: contacts.filter((_, n) => n !== k) })}
             >
               <Trash2 size={16} aria-hidden />
             </button>

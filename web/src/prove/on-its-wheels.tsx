@@ -203,7 +203,7 @@ interface Asked {
 }
 
 function useStance(document: Project, on: boolean, asked: Asked) {
-  const { records: _, ...bare } = document as unknown as Record<string, unknown>;
+  const { records: _, ...bare } = document;
   const body = { document: bare, ...asked };
   return useQuery({
     queryKey: ["stance", body],

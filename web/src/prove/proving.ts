@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answer, client, type Project, type Shape } from "../api/client";
 import { followed } from "../api/working";
-import type { Found, SurveyInHand } from "../survey/store";
+import type { SurveyInHand } from "../survey/store";
 
 export type Proof = Shape["ProofOut"];
 export type Stance = Shape["StanceOut"];
@@ -12,8 +12,8 @@ export function useProof(document: Project, hand: SurveyInHand) {
   // Rows come faster than they can be worked out: the last ones are asked for when the hand rests.
   const records = useDeferred(hand.records);
   const body = {
-    document: document as unknown as Record<string, unknown>,
-    records: records.map((one) => one.body as unknown as Record<string, unknown>),
+    document,
+    records: records.map((one) => one.body),
   };
   return useQuery({
     queryKey: ["prove", body],
@@ -48,13 +48,7 @@ export interface Row {
   lengths: Record<string, number>;
 }
 
-export interface Cycle extends Found {
-  station: string;
-  springs_out: boolean;
-  tyre_on: boolean;
-  rows: Row[];
-  contacts: { what: string; wheel?: number }[];
-}
+export type Cycle = Shape["CycleRecord"];
 
 /** A quarter turn is as fine as a spanner goes. */
 export function quarterTurns(turns: number): string {

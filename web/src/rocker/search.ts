@@ -63,7 +63,7 @@ export function useSearch(document: Project, station: number) {
   );
   const body = useCallback(
     (targets: Targets) => ({
-      document: document as unknown as Record<string, unknown>,
+      document,
       station,
       targets,
     }),

@@ -45,7 +45,7 @@ export function useStudy(job: string) {
       answer(
         client.POST("/api/jobs/{job_id}/study", {
           ...at(job),
-          body: { document: document as unknown as Record<string, unknown>, ...asking },
+          body: { document, ...asking },
         }),
       ),
     onSuccess: put,
@@ -68,7 +68,7 @@ export const useUsual = (job: string, document: Project, enabled: boolean) =>
     queryFn: () =>
       answer(
         client.POST("/api/study/usual", {
-          body: { document: document as unknown as Record<string, unknown> },
+          body: { document },
         }),
       ),
     enabled,

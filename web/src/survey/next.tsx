@@ -14,7 +14,7 @@ interface Props {
 /** The few readings that say most of what is wanted, in the order one would walk. */
 export function ReadNext({ document, survey, onTake }: Props) {
   const { quantity } = useUnits();
-  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(survey) };
+  const body = { document, survey: asFile(survey) };
   const aims = useQuery({
     queryKey: ["aims", body],
     queryFn: () => answer(client.POST("/api/survey/aims", { body })),

@@ -2,7 +2,7 @@
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
-import { answer, client, FORGED, mayPass, Refused, type Shape } from "../api/client";
+import { answer, client, type FileRecord, FORGED, mayPass, Refused, type Shape } from "../api/client";
 import { rememberAnswer } from "../api/line";
 import { keep, kept } from "../api/storage";
 import { onForgotten } from "../session/own";
@@ -212,22 +212,16 @@ function laid(stored: Item[], waiting: Waiting[], user: string): Item[] {
 /** One thing found on the floor, with the key it is stored under. */
 export interface Kept {
   key: string;
-  body: Found;
-}
-
-export interface Found {
-  kind: string;
-  when: string;
-  by?: string;
-  note?: string;
-  station?: string;
-  [more: string]: unknown;
+  body: FileRecord;
 }
 
 function recordsOf(items: Item[]): Kept[] {
   return items
     .filter((item) => item.kind === "record")
-    .map((item) => ({ key: item.key, body: { by: item.by, ...(item.body as Found) } }))
+    .map((item) => {
+      const body = item.body as FileRecord;
+      return { key: item.key, body: { ...body, by: body.by ?? item.by } };
+    })
     .sort((one, other) => (one.body.when < other.body.when ? -1 : one.body.when > other.body.when ? 1 : 0));
 }
 

@@ -26,7 +26,7 @@ import { KINDS, type KindWords, placesOf, placeWords, readingOf, sameKey, wordsO
 
 /** The survey worked out beside the document in hand. */
 export function useAdjusted(document: Project, hand: SurveyInHand) {
-  const body = { document: document as unknown as Record<string, unknown>, survey: asFile(hand.survey) };
+  const body = { document, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["survey", body],
     queryFn: () => answer(client.POST("/api/survey", { body })),

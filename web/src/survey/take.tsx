@@ -31,7 +31,7 @@ export function Take({ document, survey, suspects, onTake }: Props) {
   const [without, setWithout] = useState<string[]>([]);
   const [said, setSaid] = useState("");
   const body = {
-    document: document as unknown as Record<string, unknown>,
+    document,
     survey: asFile(survey),
     alike,
     without,
@@ -153,7 +153,7 @@ export function Take({ document, survey, suspects, onTake }: Props) {
         onClick={() => {
           if (!data) return;
           const reason = `Survey: ${moves.length} ${moves.length === 1 ? "place" : "places"} taken in, ${moved.length} moved`;
-          void onTake(data.document as unknown as Project, reason).then(setSaid);
+          void onTake(data.document, reason).then(setSaid);
         }}
       >
         Take {moves.length} {moves.length === 1 ? "place" : "places"} into the job

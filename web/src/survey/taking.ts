@@ -11,7 +11,7 @@ export function useTaking(job: string, hand: DraftInHand) {
       const revision = await answer(
         client.POST("/api/jobs/{job_id}/revisions", {
           params: { path: { job_id: job } },
-          body: { parent: hand.draft.base, reason, document: document as unknown as Record<string, unknown> },
+          body: { parent: hand.draft.base, reason, document },
         }),
       );
       hand.markSaved(revision);

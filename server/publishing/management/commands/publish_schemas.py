@@ -1,5 +1,6 @@
 """`manage.py publish_schemas`: write the published schemas and examples from the code, or check the schemas."""
 
+import copy
 import json
 from typing import Any
 
@@ -9,6 +10,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from engine.document.schema import Project
 from engine.document.write import project_text, schema_text
 from engine.layouts.catalogue import LAYOUTS, starting_project
+from server.answers import OF_THE_FILE
 
 
 def published() -> dict[str, str]:
@@ -21,6 +23,11 @@ def published() -> dict[str, str]:
     shapes = {**project.pop("$defs"), "Project": project}
     assert not set(shapes) & set(described["components"]["schemas"]), "two schemas share a name"
     described["components"]["schemas"] |= shapes
+    listed = {
+        "Reading": shapes["Survey"]["properties"]["readings"]["items"],
+        "Record": project["properties"]["records"]["items"],
+    }
+    _name_shapes(described, listed)
     openapi = json.dumps(described, indent=2, ensure_ascii=False) + "\n"
     # What a part can have said of it: the forms are made from it.
     parts = json.dumps({name: shapes[name] for name in PARTS}, indent=2, ensure_ascii=False) + "\n"
@@ -29,6 +36,17 @@ def published() -> dict[str, str]:
         "docs/openapi.json": openapi,
         "web/src/fields/parts.gen.json": parts.replace("#/components/schemas/", ""),
     }
+
+
+def _name_shapes(node: Any, listed: dict[str, Any]) -> None:
+    """Put in, for what travels as it stands in a project file, the shape that it has there."""
+    for child in node.values() if isinstance(node, dict) else node if isinstance(node, list) else ():
+        if isinstance(child, dict) and OF_THE_FILE in child:
+            shape = child.pop(OF_THE_FILE)
+            # Readings and records are one of several shapes: they are named where they are listed.
+            its = listed.get(shape, {"$ref": f"#/components/schemas/{shape}"})
+            child.update(copy.deepcopy(its))
+        _name_shapes(child, listed)
 
 
 PARTS = (
