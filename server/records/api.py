@@ -62,7 +62,7 @@ class AimIn(AboutSurvey):
 class WorthOut(Schema):
     """A reading that could be taken; mm (or as the figure has it) of standard error before and after, null while loose."""
 
-    reading: dict[str, Any]
+    reading: ReadingValues
     now: float | None
     then: float | None
     would_be: float

@@ -4777,9 +4777,7 @@ export interface components {
          */
         WorthOut: {
             /** Reading */
-            reading: {
-                [key: string]: unknown;
-            };
+            reading: components["schemas"]["Distance"] | components["schemas"]["FloorDistance"] | components["schemas"]["Rise"] | components["schemas"]["Single"] | components["schemas"]["SlopeReading"] | components["schemas"]["AngleReading"] | components["schemas"]["Mirrored"];
             /** Now */
             now: number | null;
             /** Then */

@@ -127,7 +127,7 @@ function OneBar({ bar, station, change }: Props & { bar: Bar }) {
       <Place
         name="Arm's end, fore–aft, left, up"
         label="Arm's end"
-        at={bar.tip as unknown as number[]}
+        at={bar.tip as number[]}
         onPlace={(tip) => set({ tip: tip as Bar["tip"] })}
       />
       <Place
@@ -248,7 +248,7 @@ function withBar(station: Station, meets: string): Station {
     tip,
     length: Math.max(2 * Math.abs(at[1] ?? 0), 200),
     diameter: DIAMETER,
-  } as unknown as Bar;
+  } as Bar;
   return {
     ...station,
     points: { ...station.points, [held]: [(tip[0] ?? 0) - ARM, tip[1] ?? 0, tip[2] ?? 0] },

@@ -14,7 +14,7 @@ const SUBJECT: Record<string, string[]> = {
 };
 
 function chosen(station: Station): Choice[] {
-  return ((station.make?.parts ?? []) as unknown as Choice[]).slice();
+  return ((station.make?.parts ?? []) as Choice[]).slice();
 }
 
 function sameThing(one: Choice, other: Choice): boolean {
@@ -25,7 +25,7 @@ function sameThing(one: Choice, other: Choice): boolean {
 
 function withParts(station: Station, parts: Choice[]): Station {
   const make = { ...(station.make ?? {}), parts };
-  return { ...station, make } as unknown as Station;
+  return { ...station, make } as Station;
 }
 
 /** Choose a part: in place of what was chosen for the same thing, else added. */
@@ -62,7 +62,7 @@ export function applyRemedy(station: Station, part: Part, remedy: Shape["PartRem
   return {
     ...station,
     [remedy.into]: { ...its, [body]: { ...its[body], ...remedy.change } },
-  } as unknown as Station;
+  } as Station;
 }
 
 /** Turn the bolt of a damper's eye, or of the joint that says it. */
@@ -75,5 +75,5 @@ function withBolt(station: Station, point: string, holds: string, change: Record
   const joints = (station.joints ?? []).map((joint) =>
     joint.point === point && (joint.rod === holds || joint.name === holds) ? { ...joint, ...change } : joint,
   );
-  return { ...station, units, joints } as unknown as Station;
+  return { ...station, units, joints } as Station;
 }

@@ -152,7 +152,7 @@ function Setting({
         <button
           type="button"
           className="press mt-1 px-3"
-          onClick={() => onSet(set as unknown as Station)}
+          onClick={() => onSet(set as Station)}
           aria-label={`Set it: the ${one.means.by} for ${what}`}
         >
           Set it

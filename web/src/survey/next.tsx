@@ -81,7 +81,7 @@ function Worth({
   onTake: (reading: Reading) => void;
 }) {
   const { quantity } = useUnits();
-  const reading = one.reading as unknown as Reading;
+  const reading = one.reading as Reading;
   const words = wordsOf(reading);
   const between = placesOf(reading)
     .map((name) => placeWords(name))

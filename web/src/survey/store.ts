@@ -252,4 +252,4 @@ function surveyOf(items: Item[]): SurveyFile {
 
 /** The survey as the project file has it. */
 export const asFile = ({ marks, tools, readings, guards, photos }: SurveyFile) =>
-  ({ marks, tools, readings, guards, photos }) as unknown as Record<string, unknown>;
+  ({ marks, tools, readings, guards, photos }) as Record<string, unknown>;

@@ -22,8 +22,7 @@ const ROUND = 20;
 
 /** Places whose hull is the solid's outline in any view; none for what has no end. */
 export function skinOf(envelope: Envelope, station: Station): Spot[] {
-  const at = (place: unknown): Spot =>
-    (typeof place === "string" ? station.points[place] : place) as unknown as Spot;
+  const at = (place: unknown): Spot => (typeof place === "string" ? station.points[place] : place) as Spot;
   const radius = envelope.radius ?? 0;
   if (envelope.shape === "box" && envelope.centre && envelope.size) {
     return corners(at(envelope.centre), envelope.size as Spot, (envelope.turn ?? [0, 0, 0]) as Spot);
@@ -79,10 +78,10 @@ export function carrierOf(
 ): (place: Spot) => Spot {
   const members =
     station.bodies[host ?? ""] ?? (station.units ?? []).find((its) => its.name === host)?.ends ?? [];
-  const trio = fairTrio(members, station.points as unknown as Record<string, Spot>);
+  const trio = fairTrio(members, station.points as Record<string, Spot>);
   if (!trio) return (place) => place;
-  const before = frame(trio.map((name) => station.points[name] as unknown as Spot));
-  const after = frame(trio.map((name) => (points[name] ?? station.points[name]) as unknown as Spot));
+  const before = frame(trio.map((name) => station.points[name] as Spot));
+  const after = frame(trio.map((name) => (points[name] ?? station.points[name]) as Spot));
   return (place) => {
     const arm = minus(place, before.origin);
     return before.axes.reduce<Spot>(

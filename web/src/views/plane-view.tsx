@@ -192,7 +192,7 @@ export function PlaneView(props: PlaneProps) {
           const [one, other] = unit.ends.map((end) => screen[end]);
           if (unit.kind === "bar") {
             const tip = barTip(
-              unit as unknown as { tip: number[]; axis: number[] },
+              unit as { tip: number[]; axis: number[] },
               station.points[unit.ends[0] ?? ""] ?? [],
               station.points[unit.ends[1] ?? ""] ?? [],
               points[unit.ends[0] ?? ""] ?? [],

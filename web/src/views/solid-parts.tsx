@@ -49,11 +49,11 @@ export function SolidParts({ station, points, picked, onPick, tyres }: Props) {
         if (one && other && unit.kind === "bar") {
           const drawn = (name: string | undefined) => (station.points[name ?? ""] ?? []) as number[];
           const tip = barTip(
-            unit as unknown as { tip: number[]; axis: number[] },
+            unit as { tip: number[]; axis: number[] },
             drawn(unit.ends[0]),
             drawn(unit.ends[1]),
             one,
-          ) as unknown as Spot;
+          ) as Spot;
           const inward: Spot = [other[0], other[1] - Math.sign(other[1] || 1) * 200, other[2]];
           return (
             <group key={unit.name}>
