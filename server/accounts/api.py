@@ -14,7 +14,7 @@ from server.accounts import tries
 from server.accounts.first_owner import nobody_runs_it, nobody_yet
 from server.accounts.models import OWNER, role_of
 from server.accounts.who_asks import FORWARDED
-from server.answers import ActionRefused, Refusal
+from server.answers import ActionRefused
 from server.running.disk import warnings
 
 log = logging.getLogger("jugatrix.accounts")
@@ -81,9 +81,7 @@ def session(request: HttpRequest) -> Session:
     return session_of(request)
 
 
-@router.post(
-    "", auth=None, response={200: Session, 401: Refusal, 403: Refusal, 429: Refusal}, operation_id="signIn"
-)
+@router.post("", auth=None, response=Session, operation_id="signIn")
 def sign_in(request: HttpRequest, credentials: Credentials, response: HttpResponse) -> Session:
     """Sign in with a name and a password."""
     refuse_forged(request)
@@ -101,7 +99,7 @@ def sign_in(request: HttpRequest, credentials: Credentials, response: HttpRespon
     return session_of(request)
 
 
-@router.post("/demo", auth=None, response={200: Session, 403: Refusal}, operation_id="signInDemo")
+@router.post("/demo", auth=None, response=Session, operation_id="signInDemo")
 def sign_in_demo(request: HttpRequest) -> Session:
     """Sign in as the demo shop, where that is allowed."""
     refuse_forged(request)

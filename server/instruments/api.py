@@ -13,7 +13,7 @@ from ninja import Field, Router, Schema, Status
 
 from engine.survey.kinds import READS
 from engine.vehicle.stance import Extra
-from server.answers import ActionRefused, Document, RecordValues, Refusal, answer
+from server.answers import ActionRefused, Document, RecordValues, answer
 from server.instruments.bench import NAMES, is_stand_in, line_of, there
 from server.instruments.floor import NotThere, as_it_stands, curve_of, pressure_of, standing
 from server.instruments.reader import Reading
@@ -65,14 +65,14 @@ def list_instruments(request: HttpRequest) -> list[dict[str, str]]:
     return [{"key": key, "name": name} for key, name in NAMES.items() if there(key)]
 
 
-@router.get("/{key}", response={200: ShownOut, 404: Refusal}, operation_id="readInstrument")
+@router.get("/{key}", response=ShownOut, operation_id="readInstrument")
 def read(request: HttpRequest, key: str) -> HttpResponse:
     """Return what an instrument shows now."""
     line = _line(key)
     return answer(_shown(key, line.look()))
 
 
-@router.get("/{key}/live", response={200: None, 404: Refusal}, operation_id="watchInstrument")
+@router.get("/{key}/live", response=None, operation_id="watchInstrument")
 def live(request: HttpRequest, key: str) -> StreamingHttpResponse:
     """Return what an instrument shows as server-sent events, one a line of its own; the browser takes up an ended one."""
     _line(key)
@@ -117,7 +117,7 @@ def _shown(key: str, reading: Reading) -> dict[str, Any]:
     }
 
 
-@router.post("/{key}/zero", response={204: None, 404: Refusal}, operation_id="zeroInstrument")
+@router.post("/{key}/zero", response={204: None}, operation_id="zeroInstrument")
 def zero(request: HttpRequest, key: str) -> Status[Any]:
     """Press an instrument's zero button: what it shows now is nothing from now on."""
     _line(key).say("zero")
@@ -148,7 +148,7 @@ class FloorIn(Schema):
     put_in: list[Put] = []
 
 
-@router.post("/{key}/floor", response={204: None, 404: Refusal, 422: Refusal}, operation_id="holdInstrument")
+@router.post("/{key}/floor", response={204: None}, operation_id="holdInstrument")
 def floor(request: HttpRequest, key: str, body: FloorIn) -> Status[Any]:
     """Hold a stand-in to the job as it was really built; a real instrument stands there by itself."""
     line = _line(key)
@@ -177,7 +177,7 @@ def floor(request: HttpRequest, key: str, body: FloorIn) -> Status[Any]:
     return Status(204, None)
 
 
-@router.post("/{key}/aim", response={204: None, 404: Refusal, 422: Refusal}, operation_id="aimInstrument")
+@router.post("/{key}/aim", response={204: None}, operation_id="aimInstrument")
 def aim(request: HttpRequest, key: str, body: HeldIn) -> Status[Any]:
     """Hold a stand-in to something: its truth is what is drawn and a little off, always the same little."""
     line = _line(key)

@@ -211,7 +211,7 @@ def list_removed(request: HttpRequest) -> list[dict[str, Any]]:
     ]
 
 
-@router.post("/import", response={201: JobLine, 413: Refusal, 422: Refusal}, operation_id="importProject")
+@router.post("/import", response={201: JobLine}, operation_id="importProject")
 def import_file(request: HttpRequest, started: Annotated[str, Field(max_length=200)] = "") -> Status[Any]:
     """Take the request's body, a project file, in as a new job; `started` is the arrangement that it was started from."""
     reason = f"Started from {started.strip()}" if started.strip() else "Imported"
@@ -219,7 +219,7 @@ def import_file(request: HttpRequest, started: Annotated[str, Field(max_length=2
     return Status(201, _job_line(job, job.newest(), request.user))
 
 
-@router.get("/{job_id}", response={200: RevisionOut, 404: Refusal}, operation_id="openJob")
+@router.get("/{job_id}", response=RevisionOut, operation_id="openJob")
 def open_newest(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     """Return the newest revision of a job."""
     job = open_job(request.user, job_id)
@@ -227,21 +227,21 @@ def open_newest(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     return _whole(job.newest())
 
 
-@router.delete("/{job_id}", response={204: None, 403: Refusal, 404: Refusal}, operation_id="removeJob")
+@router.delete("/{job_id}", response={204: None}, operation_id="removeJob")
 def remove(request: HttpRequest, job_id: UUID) -> Status[Any]:
     """Remove a job and its revisions."""
     remove_job(request.user, open_job(request.user, job_id))
     return Status(204, None)
 
 
-@router.post("/{job_id}/back", response={200: JobLine, 404: Refusal}, operation_id="takeJobBack")
+@router.post("/{job_id}/back", response=JobLine, operation_id="takeJobBack")
 def take_job_back(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     """Return a removed job to the list."""
     job = take_back(request.user, job_id)
     return _job_line(job, job.newest(), request.user)
 
 
-@router.get("/{job_id}/drafts", response={200: list[DraftOut], 404: Refusal}, operation_id="listDrafts")
+@router.get("/{job_id}/drafts", response=list[DraftOut], operation_id="listDrafts")
 def list_drafts(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return the user's own unsaved changes of a job, the newest first."""
     found = drafts_of(request.user, open_job(request.user, job_id))
@@ -250,9 +250,7 @@ def list_drafts(request: HttpRequest, job_id: UUID) -> HttpResponse:
     )
 
 
-@router.put(
-    "/{job_id}/drafts/{tab}", response={204: None, 404: Refusal, 422: Refusal}, operation_id="keepDraft"
-)
+@router.put("/{job_id}/drafts/{tab}", response={204: None}, operation_id="keepDraft")
 def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> Status[Any]:
     """Keep the unsaved changes of one tab."""
     job = open_job(request.user, job_id)
@@ -261,16 +259,14 @@ def put_draft(request: HttpRequest, job_id: UUID, tab: Tab, body: DraftIn) -> St
     return Status(204, None)
 
 
-@router.delete("/{job_id}/drafts/{tab}", response={204: None, 404: Refusal}, operation_id="dropDraft")
+@router.delete("/{job_id}/drafts/{tab}", response={204: None}, operation_id="dropDraft")
 def delete_draft(request: HttpRequest, job_id: UUID, tab: Tab) -> Status[Any]:
     """Forget the unsaved changes of one tab."""
     drop_draft(request.user, open_job(request.user, job_id), tab)
     return Status(204, None)
 
 
-@router.get(
-    "/{job_id}/revisions", response={200: list[RevisionLine], 404: Refusal}, operation_id="listRevisions"
-)
+@router.get("/{job_id}/revisions", response=list[RevisionLine], operation_id="listRevisions")
 def list_revisions(request: HttpRequest, job_id: UUID, after: Number = 0) -> list[dict[str, Any]]:
     """Return the log, newest first: of revisions after the one that is asked about."""
     lines = open_job(request.user, job_id).revisions.filter(number__gt=after).defer("document")
@@ -279,7 +275,7 @@ def list_revisions(request: HttpRequest, job_id: UUID, after: Number = 0) -> lis
 
 @router.post(
     "/{job_id}/revisions",
-    response={201: RevisionOut, 404: Refusal, 409: Outdated, 422: Refusal},
+    response={201: RevisionOut, 409: Outdated},
     operation_id="saveRevision",
 )
 def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status[Any] | HttpResponse:
@@ -302,7 +298,7 @@ def save(request: HttpRequest, job_id: UUID, body: RevisionIn) -> Status[Any] | 
 
 @router.post(
     "/{job_id}/together",
-    response={200: TogetherOut, 404: Refusal, 422: Refusal},
+    response=TogetherOut,
     operation_id="putTogether",
 )
 def put_together(request: HttpRequest, job_id: UUID, body: TogetherIn) -> HttpResponse:
@@ -313,9 +309,7 @@ def put_together(request: HttpRequest, job_id: UUID, body: TogetherIn) -> HttpRe
     return answer(vars(together(base, body.document, newest, body.from_theirs)))
 
 
-@router.get(
-    "/{job_id}/revisions/{number}", response={200: RevisionOut, 404: Refusal}, operation_id="openRevision"
-)
+@router.get("/{job_id}/revisions/{number}", response=RevisionOut, operation_id="openRevision")
 def open_one(request: HttpRequest, job_id: UUID, number: Number) -> dict[str, Any]:
     """Return one revision with its document."""
     return _whole(open_revision(request.user, job_id, number))
@@ -323,7 +317,7 @@ def open_one(request: HttpRequest, job_id: UUID, number: Number) -> dict[str, An
 
 @router.get(
     "/{job_id}/compare/{before}/{after}",
-    response={200: Comparison, 404: Refusal},
+    response=Comparison,
     operation_id="compareRevisions",
 )
 def compare(request: HttpRequest, job_id: UUID, before: Number, after: Number) -> dict[str, Any]:

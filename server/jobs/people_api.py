@@ -9,7 +9,6 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from server.accounts.models import OWNER, role_of
-from server.answers import Refusal
 from server.jobs.actions.open_job import open_job
 from server.jobs.actions.share_job import hand_over, share, unshare, who_is_here
 from server.jobs.models import Job
@@ -49,7 +48,7 @@ def _people(request: HttpRequest, job: Job) -> dict[str, Any]:
     }
 
 
-@router.get("/{job_id}/people", response={200: JobPeople, 404: Refusal}, operation_id="readJobPeople")
+@router.get("/{job_id}/people", response=JobPeople, operation_id="readJobPeople")
 def read(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     """Return who a job is open to."""
     return _people(request, open_job(request.user, job_id))
@@ -57,7 +56,7 @@ def read(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
 
 @router.put(
     "/{job_id}/people/{path:name}",
-    response={200: JobPeople, 403: Refusal, 404: Refusal},
+    response=JobPeople,
     operation_id="shareJob",
 )
 def put(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
@@ -69,7 +68,7 @@ def put(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
 
 @router.delete(
     "/{job_id}/people/{path:name}",
-    response={200: JobPeople, 403: Refusal, 404: Refusal},
+    response=JobPeople,
     operation_id="unshareJob",
 )
 def remove(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
@@ -81,7 +80,7 @@ def remove(request: HttpRequest, job_id: UUID, name: str) -> dict[str, Any]:
 
 @router.post(
     "/{job_id}/owner",
-    response={200: JobPeople, 403: Refusal, 404: Refusal, 422: Refusal},
+    response=JobPeople,
     operation_id="handJobOver",
 )
 def hand(request: HttpRequest, job_id: UUID, body: NewOwner) -> dict[str, Any]:

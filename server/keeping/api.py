@@ -7,7 +7,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from server.accounts.may import must_be_owner
-from server.answers import ActionRefused, Refusal
+from server.answers import ActionRefused
 from server.keeping.backup import BadBackup, all_backups, backups_folder, make_backup, rotate
 from server.running.disk import free_mb, warnings
 
@@ -32,14 +32,14 @@ def _machine() -> dict[str, Any]:
     }  # fmt: skip
 
 
-@router.get("", response={200: MachineOut, 403: Refusal}, operation_id="readMachine")
+@router.get("", response=MachineOut, operation_id="readMachine")
 def read(request: HttpRequest) -> dict[str, Any]:
     """Return how the machine is."""
     must_be_owner(request.user)
     return _machine()
 
 
-@router.post("/backup", response={200: MachineOut, 403: Refusal, 503: Refusal}, operation_id="backUpNow")
+@router.post("/backup", response=MachineOut, operation_id="backUpNow")
 def back_up(request: HttpRequest) -> dict[str, Any]:
     """Back everything up now, and look at what was written."""
     must_be_owner(request.user)

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, answer
 from server.parts.actions.take_shelf import take_shelf
 from server.parts.models import Part
 from server.parts.shelf_csv import write_shelf
@@ -36,7 +36,7 @@ def parts(request: HttpRequest) -> HttpResponse:
     return answer(list(Part.objects.filter(owner=request.user).values(*fields)))
 
 
-@router.post("/shelf.csv", response={200: Taken, 422: Refusal}, operation_id="takeShelf")
+@router.post("/shelf.csv", response=Taken, operation_id="takeShelf")
 def take(request: HttpRequest) -> HttpResponse:
     """Take a CSV of parts in: same kind and name renews a part, others are added."""
     return answer({"taken": take_shelf(request.user, request.body)})
@@ -51,7 +51,7 @@ def export(request: HttpRequest) -> HttpResponse:
     return response
 
 
-@router.delete("/{part_id}", response={204: None, 404: Refusal}, operation_id="removePart")
+@router.delete("/{part_id}", response={204: None}, operation_id="removePart")
 def remove(request: HttpRequest, part_id: int) -> HttpResponse:
     """Take one part off the shelf."""
     gone, _ = Part.objects.filter(owner=request.user, pk=part_id).delete()

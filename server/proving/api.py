@@ -15,7 +15,7 @@ from engine.sentences import Sentence
 from engine.vehicle.carried import middle_mm, put_in, thrown
 from engine.vehicle.stance import Stance
 from engine.vehicle.wheels import vehicle_of
-from server.answers import ActionRefused, Document, RecordValues, Refusal, answer
+from server.answers import ActionRefused, Document, RecordValues, answer
 from server.running.following import key_of, tell
 from server.running.workers import away
 from server.solving.shapes import SentenceOut
@@ -174,7 +174,7 @@ class ProofOut(Schema):
     said: list[SentenceOut]
 
 
-@router.post("/prove", response={200: ProofOut, 422: Refusal}, operation_id="proveJob")
+@router.post("/prove", response=ProofOut, operation_id="proveJob")
 def prove_job(request: HttpRequest, body: AboutProof) -> HttpResponse:
     """Return the document in hand proved by its records."""
     return answer(away(proved, body.model_dump(), key=key_of(request)))
@@ -217,7 +217,7 @@ class AboutStance(Schema):
     blocks: dict[str, Annotated[float, Field(ge=0, le=500)]] = {}
 
 
-@router.post("/prove/stands", response={200: StanceOut, 422: Refusal}, operation_id="standVehicle")
+@router.post("/prove/stands", response=StanceOut, operation_id="standVehicle")
 def stand(request: HttpRequest, body: AboutStance) -> HttpResponse:
     """Return how the vehicle stands and what each wheel carries: braking, cornering, wheels on blocks, held still there."""
     project = check_project({**body.document, "records": []})
@@ -250,7 +250,7 @@ class BuiltOut(Schema):
     document: Document
 
 
-@router.post("/prove/take", response={200: BuiltOut, 404: Refusal, 422: Refusal}, operation_id="takeAsBuilt")
+@router.post("/prove/take", response=BuiltOut, operation_id="takeAsBuilt")
 def take(request: HttpRequest, body: AboutBuilt) -> HttpResponse:
     """Return the document as it was likely built, by one cycle."""
     return answer(away(taken, body.model_dump(), key=key_of(request)))

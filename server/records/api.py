@@ -15,7 +15,7 @@ from engine.survey.taking import Alike, effects_of, moves_of, taken_in
 from engine.survey.wanted import Aim, aims_of, wanted_of
 from engine.survey.worked import WorkedSurvey
 from engine.survey.worth import worth_reading
-from server.answers import ActionRefused, Document, ReadingValues, Refusal, SurveyValues, answer
+from server.answers import ActionRefused, Document, ReadingValues, SurveyValues, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.fitting import fitting
 from server.records.actions.readings_csv import csv_of, readings_in
@@ -112,7 +112,7 @@ class TakenOut(Schema):
     document: Document
 
 
-@router.get("/jobs/{job_id}/survey", response={200: list[ItemOut], 404: Refusal}, operation_id="readSurvey")
+@router.get("/jobs/{job_id}/survey", response=list[ItemOut], operation_id="readSurvey")
 def read_survey(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return everything that was read on a job, in the order in which it was put."""
     return answer([asdict(item) for item in items_of(open_job(request.user, job_id))])
@@ -120,7 +120,7 @@ def read_survey(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.put(
     "/jobs/{job_id}/survey/{kind}/{path:key}",
-    response={204: None, 404: Refusal, 422: Refusal},
+    response={204: None},
     operation_id="putSurveyItem",
 )
 def put(request: HttpRequest, job_id: UUID, kind: Kind, key: str, body: ItemIn) -> Status[Any]:
@@ -136,7 +136,7 @@ def put(request: HttpRequest, job_id: UUID, kind: Kind, key: str, body: ItemIn) 
 
 @router.delete(
     "/jobs/{job_id}/survey/{kind}/{path:key}",
-    response={204: None, 404: Refusal},
+    response={204: None},
     operation_id="dropSurveyItem",
 )
 def drop(request: HttpRequest, job_id: UUID, kind: Kind, key: str) -> Status[Any]:
@@ -160,21 +160,19 @@ class ReadIn(Schema):
     readings: list[ReadingValues]
 
 
-@router.post(
-    "/survey/readings-in", response={200: ReadIn, 413: Refusal, 422: Refusal}, operation_id="readReadings"
-)
+@router.post("/survey/readings-in", response=ReadIn, operation_id="readReadings")
 def read_readings(request: HttpRequest) -> HttpResponse:
     """Return the readings in a CSV, checked, for the browser to store one by one."""
     return answer({"readings": readings_in(request.body)})
 
 
-@router.post("/survey", response={200: SurveyOut, 422: Refusal}, operation_id="adjustSurvey")
+@router.post("/survey", response=SurveyOut, operation_id="adjustSurvey")
 def adjust(request: HttpRequest, body: AboutSurvey) -> HttpResponse:
     """Return the survey worked out beside the document in hand."""
     return answer(survey_view(_worked(body), body.survey))
 
 
-@router.post("/survey/next", response={200: list[WorthOut], 422: Refusal}, operation_id="readNext")
+@router.post("/survey/next", response=list[WorthOut], operation_id="readNext")
 def read_next(request: HttpRequest, body: AimIn) -> HttpResponse:
     """Return the readings that help most with what is wanted, as one would walk: from front to rear."""
     worked = _worked(body)
@@ -198,14 +196,14 @@ class AimOut(Schema):
     said: str
 
 
-@router.post("/survey/aims", response={200: list[AimOut], 422: Refusal}, operation_id="listAims")
+@router.post("/survey/aims", response=list[AimOut], operation_id="listAims")
 def aims(request: HttpRequest, body: AboutSurvey) -> HttpResponse:
     """Return what may be wanted: figures of the stations that are surveyed, and places."""
     worked = _worked(body)
     return answer([{**asdict(aim), "said": aim.said} for aim in aims_of(worked.project, worked.adjusted)])
 
 
-@router.post("/survey/take", response={200: TakenOut, 422: Refusal}, operation_id="takeSurvey")
+@router.post("/survey/take", response=TakenOut, operation_id="takeSurvey")
 def take(request: HttpRequest, body: TakeIn) -> HttpResponse:
     """Return what taking the places into the job moves and does, and the document with it done."""
     worked = _worked(body)
@@ -230,7 +228,7 @@ class PlanIn(Schema):
     station: int
 
 
-@router.post("/survey/plan", response={200: list[PlannedOut], 422: Refusal}, operation_id="planSurvey")
+@router.post("/survey/plan", response=list[PlannedOut], operation_id="planSurvey")
 def plan(request: HttpRequest, body: PlanIn) -> HttpResponse:
     """Return the list to read for one station, in the order one walks."""
     project = check_project(body.document)

@@ -8,7 +8,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, answer
 from server.jobs.actions.open_job import open_job
 from server.jobs.models import Job
 from server.paper.setting import Paper
@@ -57,7 +57,7 @@ class TakenIn(Schema):
     records: int
 
 
-@router.get("/jobs/{job_id}/book", response={200: BookOut, 404: Refusal}, operation_id="readBook")
+@router.get("/jobs/{job_id}/book", response=BookOut, operation_id="readBook")
 def read_book(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return everything that happened to a job, the newest first."""
     entries = book_of(open_job(request.user, job_id))
@@ -151,7 +151,7 @@ def export_records(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.post(
     "/jobs/{job_id}/records.csv",
-    response={200: TakenIn, 413: Refusal, 422: Refusal},
+    response=TakenIn,
     operation_id="importRecords",
 )
 def import_records(request: HttpRequest, job_id: UUID) -> HttpResponse:

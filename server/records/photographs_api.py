@@ -7,7 +7,6 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema, Status
 
-from server.answers import Refusal
 from server.jobs.actions.open_job import open_job
 from server.records.actions.photographs import keep_photograph, open_photograph, straighten
 from server.records.models import Photograph
@@ -51,7 +50,7 @@ def _out(photograph: Photograph) -> dict[str, Any]:
 
 @router.get(
     "/jobs/{job_id}/photographs",
-    response={200: list[PhotographOut], 404: Refusal},
+    response=list[PhotographOut],
     operation_id="listPhotographs",
 )
 def list_photographs(request: HttpRequest, job_id: UUID) -> list[dict[str, Any]]:
@@ -61,7 +60,7 @@ def list_photographs(request: HttpRequest, job_id: UUID) -> list[dict[str, Any]]
 
 @router.post(
     "/jobs/{job_id}/photographs",
-    response={201: PhotographOut, 404: Refusal, 413: Refusal, 422: Refusal},
+    response={201: PhotographOut},
     operation_id="keepPhotograph",
 )
 def keep(request: HttpRequest, job_id: UUID, name: str = "picture") -> Status[Any]:
@@ -90,7 +89,7 @@ def show(request: HttpRequest, job_id: UUID, photograph_id: UUID) -> HttpRespons
 
 @router.post(
     "/jobs/{job_id}/photographs/{photograph_id}/straighten",
-    response={201: PhotographOut, 404: Refusal, 422: Refusal},
+    response={201: PhotographOut},
     operation_id="straightenPhotograph",
 )
 def straighten_one(
@@ -104,7 +103,7 @@ def straighten_one(
 
 @router.delete(
     "/jobs/{job_id}/photographs/{photograph_id}",
-    response={204: None, 404: Refusal},
+    response={204: None},
     operation_id="dropPhotograph",
 )
 def drop(request: HttpRequest, job_id: UUID, photograph_id: UUID) -> Status[Any]:

@@ -17,7 +17,7 @@ from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
 from engine.shop.stock import Stock
 from engine.telling import within
-from server.answers import ActionRefused, Document, Refusal, SurveyValues, answer
+from server.answers import ActionRefused, Document, SurveyValues, answer
 from server.jobs.actions.open_job import open_revision
 from server.paper.sheets import NoPaper
 from server.records.actions.fitting import fitting
@@ -42,7 +42,7 @@ class AboutParts(Schema):
     survey: SurveyValues = {}
 
 
-@router.post("/make", response={200: MakeOut, 422: Refusal}, operation_id="listMade")
+@router.post("/make", response=MakeOut, operation_id="listMade")
 def make(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return what the document in hand takes; whether it fits is a second answer."""
     return answer(away(listed, _checked(body), stock_of(shelf_of(request.user)), key=key_of(request)))
@@ -76,7 +76,7 @@ def listed(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
     }
 
 
-@router.post("/make/fits", response={200: FitsOut, 422: Refusal}, operation_id="tryParts")
+@router.post("/make/fits", response=FitsOut, operation_id="tryParts")
 def fits(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the parts that are in trouble among everything else, and the proposals that were given room instead."""
     return answer(away(fitted, _checked(body), stock_of(shelf_of(request.user)), key=key_of(request)))
@@ -97,7 +97,7 @@ def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
     }
 
 
-@router.post("/make/stock", response={200: StockOut, 422: Refusal}, operation_id="listStock")
+@router.post("/make/stock", response=StockOut, operation_id="listStock")
 def stock(request: HttpRequest, body: AboutParts) -> HttpResponse:
     """Return the bars and sheets that the parts are cut from, and what is to buy, less the user's shelf."""
     return answer(away(stocked, _checked(body), shelf_of(request.user), key=key_of(request)))
@@ -146,7 +146,7 @@ FORMS = {
 }
 
 
-@router.post("/make/file", response={404: Refusal, 422: Refusal}, operation_id="exportPart")
+@router.post("/make/file", operation_id="exportPart")
 def export_part(request: HttpRequest, body: AboutFile) -> HttpResponse:
     """Return one part's drawing of the document in hand."""
     who, wanted = request.user.get_username(), body.model_dump(exclude={"document", "survey"})

@@ -11,7 +11,7 @@ from engine.sentences import Quantity, Sentence, length
 from engine.shop.fitting import compared, corners_of, same_on_both_sides
 from engine.shop.job_parts import job_parts
 from engine.shop.traced_holes import hole_of
-from server.answers import ActionRefused, Document, Refusal, answer
+from server.answers import ActionRefused, Document, answer
 from server.jobs.actions.open_job import open_job
 from server.records.actions.photographs import open_photograph
 from server.records.pictures.card import CardSeen, find_card
@@ -58,7 +58,7 @@ class CardOut(Schema):
 
 @router.post(
     "/jobs/{job_id}/photographs/{photograph_id}/card",
-    response={200: CardOut, 404: Refusal, 422: Refusal},
+    response=CardOut,
     operation_id="findCard",
 )
 def find(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: AboutCard) -> HttpResponse:
@@ -119,7 +119,7 @@ class ComparedOut(Schema):
 
 @router.post(
     "/jobs/{job_id}/photographs/{photograph_id}/compare",
-    response={200: ComparedOut, 404: Refusal, 422: Refusal},
+    response=ComparedOut,
     operation_id="comparePart",
 )
 def compare(request: HttpRequest, job_id: UUID, photograph_id: UUID, body: AboutCut) -> HttpResponse:

@@ -9,7 +9,7 @@ from engine.document.schema import Coilover, Damper
 from engine.errors import EngineError
 from engine.sizing.dampers import ShelfDamper, dampers_that_suit, same_all_round
 from engine.station.solved import solve_station
-from server.answers import Refusal, answer
+from server.answers import answer
 from server.parts.models import Part
 from server.solving.asked import checked, solved_station
 from server.solving.shapes import SolveIn
@@ -52,7 +52,7 @@ class DampersOut(Schema):
     all_round: list[AllRoundOut]
 
 
-@router.post("/dampers", response={200: DampersOut, 422: Refusal}, operation_id="listDampers")
+@router.post("/dampers", response=DampersOut, operation_id="listDampers")
 def dampers(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return which of the shelf's dampers suit a station, and what ratio each wants at every end."""
     solved, rules = solved_station(body)

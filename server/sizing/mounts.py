@@ -13,7 +13,7 @@ from engine.sizing.best_places import best_places
 from engine.sizing.holes import pairs_of
 from engine.sizing.places import AXES, grid_about, places_at_length, places_of
 from engine.sizing.slide import slide
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, answer
 from server.sizing.shapes import TriedOut
 from server.solving.asked import MOST_SECONDS, solved_station
 from server.solving.shapes import SentenceOut, SolveIn
@@ -48,7 +48,7 @@ class PlacesOut(Schema):
     in_line: list[float]
 
 
-@router.post("/places", response={200: PlacesOut, 422: Refusal}, operation_id="listPlaces")
+@router.post("/places", response=PlacesOut, operation_id="listPlaces")
 def places(request: HttpRequest, body: PlacesIn) -> HttpResponse:
     """Return what a unit would do with one end at every place of a square in a plan."""
     solved, _ = solved_station(body)
@@ -86,7 +86,7 @@ class BestOut(Schema):
     faults: int
 
 
-@router.post("/places/best", response={200: list[BestOut], 422: Refusal}, operation_id="listBestPlaces")
+@router.post("/places/best", response=list[BestOut], operation_id="listBestPlaces")
 def best(request: HttpRequest, body: PlacesIn) -> HttpResponse:
     """Return the best few places of a square in a plan, each put in and solved with its clearances."""
     solved, rules = solved_station(body)
@@ -124,7 +124,7 @@ class PlacedOut(Schema):
     in_line: float
 
 
-@router.post("/place", response={200: list[PlacedOut], 422: Refusal}, operation_id="placeUnit")
+@router.post("/place", response=list[PlacedOut], operation_id="placeUnit")
 def place(request: HttpRequest, body: PlaceIn) -> HttpResponse:
     """Return the places on a line at which a unit has a length at a travel, the nearest first; empty if none."""
     solved, _ = solved_station(body)
@@ -174,7 +174,7 @@ class StepOut(TriedOut):
     roll: float | None
 
 
-@router.post("/slide", response={200: list[StepOut], 422: Refusal}, operation_id="slideMount")
+@router.post("/slide", response=list[StepOut], operation_id="slideMount")
 def slide_mount(request: HttpRequest, body: SlideIn) -> HttpResponse:
     """Return what a mount does moved three steps each way along a line."""
     solved, _ = solved_station(body)
@@ -219,7 +219,7 @@ class PairsOut(Schema):
     chassis_only: SentenceOut | None
 
 
-@router.post("/holes", response={200: PairsOut, 422: Refusal}, operation_id="listHolePairs")
+@router.post("/holes", response=PairsOut, operation_id="listHolePairs")
 def holes(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return every pair of a station's bolt holes, solved."""
     found = pairs_of(*solved_station(body))

@@ -19,7 +19,7 @@ from engine.sizing.rocker.sketch import COUNT, Sketch, glance
 from engine.sizing.rocker.targets import ARMS_MM, Targets
 from engine.sizing.rocker.wheel_side import NoRocker, WheelSide, rockers_here, wheel_side_of
 from engine.station.solved import SolvedStation
-from server.answers import ActionRefused, Refusal, answer
+from server.answers import ActionRefused, answer
 from server.running.workers import away
 from server.solving.asked import MOST_SECONDS, other_side, solved_station, worked_station
 from server.solving.shapes import FindingOut, SolveIn
@@ -104,7 +104,7 @@ class RockersOut(Schema):
     why_none: str | None
 
 
-@router.post("/rockers", response={200: RockersOut, 422: Refusal}, operation_id="listRockers")
+@router.post("/rockers", response=RockersOut, operation_id="listRockers")
 def rockers(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return the rockers of a station with their sizes."""
     solved, _ = solved_station(body)
@@ -198,7 +198,7 @@ class SearchPartOut(Schema):
     found: list[CandidateOut]
 
 
-@router.post("/rockers/search", response={200: SearchPartOut, 422: Refusal}, operation_id="searchRockers")
+@router.post("/rockers/search", response=SearchPartOut, operation_id="searchRockers")
 def search(request: HttpRequest, body: SearchIn) -> HttpResponse:
     """Search one part of the room for rockers; parts interleave, so any of them is a search of its own."""
     return answer(away(searched, body.model_dump()))
@@ -260,7 +260,7 @@ class GlanceOut(Schema):
     sketches: list[SketchOut]
 
 
-@router.post("/rockers/glance", response={200: GlanceOut, 422: Refusal}, operation_id="glanceAtRockers")
+@router.post("/rockers/glance", response=GlanceOut, operation_id="glanceAtRockers")
 def glance_at(request: HttpRequest, body: GlanceIn) -> HttpResponse:
     """Search as much as a moving hand gives time for; nothing of it is proved."""
     return answer(away(glanced, body.model_dump()))
@@ -331,7 +331,7 @@ class ShortListOut(Schema):
     untried: int
 
 
-@router.post("/rockers/refine", response={200: ShortListOut, 422: Refusal}, operation_id="refineRockers")
+@router.post("/rockers/refine", response=ShortListOut, operation_id="refineRockers")
 def refine_rockers(request: HttpRequest, body: RefineIn) -> HttpResponse:
     """Refine candidates and prove each with the general solver."""
     return answer(away(refined, body.model_dump()))

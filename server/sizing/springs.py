@@ -14,7 +14,7 @@ from engine.sizing.pressures import pressure_options
 from engine.sizing.springs import ShelfCoil, spring_options
 from engine.station.solved import SolvedStation
 from engine.vehicle.loaded import corner_masses
-from server.answers import Refusal, answer
+from server.answers import answer
 from server.parts.models import Part
 from server.sizing.shapes import StandsOut
 from server.solving.asked import checked, solved_station, station_values
@@ -51,7 +51,7 @@ class SpringsOut(Schema):
     purpose: str | None
 
 
-@router.post("/springs", response={200: SpringsOut, 422: Refusal}, operation_id="listSprings")
+@router.post("/springs", response=SpringsOut, operation_id="listSprings")
 def springs(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what generic rates and the shelf's coils would do, preloaded to stand where it is wanted."""
     solved, rules = solved_station(body)
@@ -107,7 +107,7 @@ class PressureOut(StandsOut):
     wanted: bool
 
 
-@router.post("/pressures", response={200: list[PressureOut], 422: Refusal}, operation_id="listPressures")
+@router.post("/pressures", response=list[PressureOut], operation_id="listPressures")
 def pressures(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return half-bar steps about the pressure that holds it where it is wanted; empty without bags."""
     return answer([asdict(option) for option in pressure_options(*solved_station(body))])
@@ -132,7 +132,7 @@ class BagOut(StandsOut):
     now: bool
 
 
-@router.post("/bags", response={200: list[BagOut], 422: Refusal}, operation_id="listBags")
+@router.post("/bags", response=list[BagOut], operation_id="listBags")
 def bags(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what the shelf's bags would do in the place of those that are fitted, filled to stand where it is wanted."""
     solved, rules = solved_station(body)
@@ -208,7 +208,7 @@ class StandingsOut(Schema):
     means: list[StandingOut]
 
 
-@router.post("/standings", response={200: StandingsOut, 422: Refusal}, operation_id="listStandings")
+@router.post("/standings", response=StandingsOut, operation_id="listStandings")
 def settings(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what perch, rod and pressure must be set to, now and with everything fitted."""
     solved, rules = solved_station(body)
@@ -268,7 +268,7 @@ class BarsOut(Schema):
     wanted: float | None
 
 
-@router.post("/bars", response={200: BarsOut, 422: Refusal}, operation_id="listBars")
+@router.post("/bars", response=BarsOut, operation_id="listBars")
 def bars(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what stock bars would do in the place of the one that is drawn; none where there is none."""
     project, _ = checked(body)

@@ -24,7 +24,7 @@ from engine.ride.spread import spread_of
 from engine.ride.taped import USUAL_TAPE_MM
 from engine.sentences import Sentence
 from engine.workup import WorkUp
-from server.answers import ActionRefused, Document, Refusal, StationValues, answer
+from server.answers import ActionRefused, Document, StationValues, answer
 from server.running.following import key_of, tell
 from server.running.turns import turn
 from server.running.workers import away
@@ -43,7 +43,7 @@ from server.solving.view import articulated_view, sentence_values, station_view
 router = Router(tags=["solving"])
 
 
-@router.post("/solve", response={200: StationView, 422: Refusal}, operation_id="solveStation")
+@router.post("/solve", response=StationView, operation_id="solveStation")
 def solve(request: HttpRequest, body: LookIn) -> HttpResponse:
     """Solve one station of a document as it stands."""
     with turn():
@@ -69,7 +69,7 @@ class ArticulatedOut(Schema):
     lengths: dict[str, Column]
 
 
-@router.post("/articulated", response={200: ArticulatedOut, 422: Refusal}, operation_id="solveArticulated")
+@router.post("/articulated", response=ArticulatedOut, operation_id="solveArticulated")
 def articulated(request: HttpRequest, body: ArticulatedIn) -> HttpResponse:
     """Return where an axle's parts stand with one wheel up and the other down."""
     station = checked(body)[1]
@@ -102,7 +102,7 @@ class RemedyOut(Schema):
     clears: list[str]
 
 
-@router.post("/remedy", response={200: RemedyOut | None, 422: Refusal}, operation_id="findRemedy")
+@router.post("/remedy", response=RemedyOut | None, operation_id="findRemedy")
 def remedy(request: HttpRequest, body: RemedyIn) -> HttpResponse:
     """Return the smallest change that clears a finding, tried by solving again; null where no one number does."""
     work, rules = worked_station(body)
@@ -175,9 +175,7 @@ class SensitivityOut(Schema):
     gaps: list[GapOut]
 
 
-@router.post(
-    "/sensitivity", response={200: list[SensitivityOut], 422: Refusal}, operation_id="listSensitivities"
-)
+@router.post("/sensitivity", response=list[SensitivityOut], operation_id="listSensitivities")
 def sensitivity(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return what one millimetre at each bracket does, the strongest on ride height first."""
     work, _ = worked_station(body)
@@ -271,7 +269,7 @@ class SpreadOut(Schema):
     tape: float
 
 
-@router.post("/spread", response={200: SpreadOut, 422: Refusal}, operation_id="spreadOfTape")
+@router.post("/spread", response=SpreadOut, operation_id="spreadOfTape")
 def spread(request: HttpRequest, body: SolveIn) -> HttpResponse:
     """Return between what every result lies, for what is known of the places."""
     return answer(away(spread_out, body.model_dump(), key=key_of(request)))
@@ -328,7 +326,7 @@ class VehicleOut(Schema):
     faults: list[str]
 
 
-@router.post("/vehicle", response={200: VehicleOut, 422: Refusal}, operation_id="solveVehicle")
+@router.post("/vehicle", response=VehicleOut, operation_id="solveVehicle")
 def vehicle(request: HttpRequest, body: VehicleIn) -> HttpResponse:
     """Return how the whole vehicle leans, and what each station gives to it."""
     return answer(vehicle_view(check_project(body.document)))
@@ -341,7 +339,7 @@ class BriefOut(Schema):
     said: SentenceOut
 
 
-@router.post("/brief", response={200: BriefOut, 422: Refusal}, operation_id="readBrief")
+@router.post("/brief", response=BriefOut, operation_id="readBrief")
 def brief(request: HttpRequest, body: VehicleIn) -> HttpResponse:
     """Return the whole job in one sentence."""
     mark, said = brief_of(check_project(body.document))

@@ -20,7 +20,7 @@ from engine.layouts.suits import Room, Suited, leaves_free_beside, suited
 from engine.linkage.linkage import Linkage
 from engine.sentences import Sentence, spoken
 from engine.sizing.springs import USUAL_HZ
-from server.answers import ActionRefused, Document, Refusal, StationValues, answer
+from server.answers import ActionRefused, Document, StationValues, answer
 from server.solving.asked import MOST_SECONDS
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
@@ -78,7 +78,7 @@ def layouts(request: HttpRequest) -> HttpResponse:
     return answer(_described())
 
 
-@router.post("/{name}/start", response={200: StartOut, 422: Refusal}, operation_id="startLayout")
+@router.post("/{name}/start", response=StartOut, operation_id="startLayout")
 def start(request: HttpRequest, name: str, body: StartIn) -> HttpResponse:
     """Return the stations of an arrangement, scaled to a brief and sprung to stand as drawn, beside the rail there is."""
     values = body.dict()
@@ -115,7 +115,7 @@ class SuitedOut(Schema):
     why_not: list[SentenceOut]
 
 
-@router.post("/suited", response={200: list[SuitedOut], 422: Refusal}, operation_id="listSuited")
+@router.post("/suited", response=list[SuitedOut], operation_id="listSuited")
 def weigh(request: HttpRequest, body: SuitedIn) -> HttpResponse:
     """Return what speaks for and against each arrangement at the size and in the room of this job."""
     brief, room = Brief(**body.brief.dict()), Room(**body.room.dict())
@@ -170,7 +170,7 @@ def _asked_about(body: "UnitIn | ApartIn") -> tuple[Project, Station]:
     return project, project.stations[body.station]
 
 
-@router.post("/unit", response={200: UnitMade, 422: Refusal}, operation_id="firstUnit")
+@router.post("/unit", response=UnitMade, operation_id="firstUnit")
 def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
     """Return a part between two places, sized for the travel and to carry the wheel by itself."""
     project, station = _asked_about(body)
@@ -185,7 +185,7 @@ def unit(request: HttpRequest, body: UnitIn) -> HttpResponse:
     return answer({"unit": made})
 
 
-@router.post("/apart", response={200: ApartOut, 422: Refusal}, operation_id="setSidesApart")
+@router.post("/apart", response=ApartOut, operation_id="setSidesApart")
 def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
     """Write a mirrored corner's other side out, so that each side can be changed by itself."""
     project, station = _asked_about(body)
@@ -206,7 +206,7 @@ def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
     return answer({"document": {**body.document, "stations": stations}})
 
 
-@router.post("/mirrored", response={200: ApartOut, 422: Refusal}, operation_id="mirrorOtherSide")
+@router.post("/mirrored", response=ApartOut, operation_id="mirrorOtherSide")
 def mirrored(request: HttpRequest, body: ApartIn) -> HttpResponse:
     """Make the station on the other side the mirror image of this one; its name and masses stay its own."""
     project, station = _asked_about(body)

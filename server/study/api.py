@@ -20,7 +20,7 @@ from engine.study.asked import OneDamper, StudyAsked, check_study
 from engine.study.chunk import parts_of
 from engine.study.taken import proved, put_in
 from engine.study.usual import usual
-from server.answers import ActionRefused, Document, Refusal, answer
+from server.answers import ActionRefused, Document, answer
 from server.jobs.actions.open_job import open_job
 from server.study.folder import SPOILED, StudyFolder, rows_of
 from server.study.result import changes_of, vehicle_values
@@ -160,14 +160,14 @@ class StudyTakenOut(Schema):
     proved: list[StudyProvedOut]
 
 
-@router.post("/study/usual", response={200: UsualOut, 422: Refusal}, operation_id="usualStudy")
+@router.post("/study/usual", response=UsualOut, operation_id="usualStudy")
 def read_usual(request: HttpRequest, body: UsualIn) -> HttpResponse:
     """Return what a study of a job in hand would begin with."""
     vary, wishes = usual(check_project(body.document))
     return answer({"vary": [one.model_dump() for one in vary], "wishes": wishes.model_dump()})
 
 
-@router.get("/jobs/{job_id}/study", response={200: StudyOut, 404: Refusal}, operation_id="readStudy")
+@router.get("/jobs/{job_id}/study", response=StudyOut, operation_id="readStudy")
 def read(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return how the job's study stands."""
     return answer(_standing(_folder(request, job_id)))
@@ -175,7 +175,7 @@ def read(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.post(
     "/jobs/{job_id}/study",
-    response={200: StudyOut, 403: Refusal, 404: Refusal, 409: Refusal, 422: Refusal},
+    response=StudyOut,
     operation_id="beginStudy",
 )
 def begin(request: HttpRequest, job_id: UUID, body: StudyIn) -> HttpResponse:
@@ -200,7 +200,7 @@ def begin(request: HttpRequest, job_id: UUID, body: StudyIn) -> HttpResponse:
 
 @router.post(
     "/jobs/{job_id}/study/stop",
-    response={200: StudyOut, 403: Refusal, 404: Refusal},
+    response=StudyOut,
     operation_id="stopStudy",
 )
 def stop(request: HttpRequest, job_id: UUID) -> HttpResponse:
@@ -213,7 +213,7 @@ def stop(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.post(
     "/jobs/{job_id}/study/go",
-    response={200: StudyOut, 403: Refusal, 404: Refusal, 409: Refusal},
+    response=StudyOut,
     operation_id="goOnWithStudy",
 )
 def go_on(request: HttpRequest, job_id: UUID) -> HttpResponse:
@@ -227,7 +227,7 @@ def go_on(request: HttpRequest, job_id: UUID) -> HttpResponse:
 
 @router.get(
     "/jobs/{job_id}/study/vehicle",
-    response={200: StudyTakenOut, 404: Refusal},
+    response=StudyTakenOut,
     operation_id="readStudyVehicle",
 )
 def vehicle(request: HttpRequest, job_id: UUID, score: float) -> HttpResponse:

@@ -2247,28 +2247,6 @@ export interface components {
             warnings: string[];
         };
         /**
-         * Refusal
-         * @description What every refusal looks like. `faults` lists each fault of a document with its path.
-         */
-        Refusal: {
-            /** Code */
-            code: string;
-            /** Detail */
-            detail: string;
-            /**
-             * Path
-             * @default
-             */
-            path: string;
-            /**
-             * Values
-             * @default {}
-             */
-            values: {
-                [key: string]: unknown;
-            };
-        };
-        /**
          * Credentials
          * @description What is typed to sign in.
          */
@@ -9023,8 +9001,40 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /**
+         * Refusal
+         * @description What every refusal looks like. `faults` lists each fault of a document with its path.
+         */
+        Refusal: {
+            /** Code */
+            code: string;
+            /** Detail */
+            detail: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: unknown;
+            };
+        };
     };
-    responses: never;
+    responses: {
+        /** @description Refused, in a sentence. */
+        Refused: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Refusal"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -9050,6 +9060,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     signIn: {
@@ -9074,33 +9085,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     signOut: {
@@ -9121,6 +9106,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     signInDemo: {
@@ -9141,15 +9127,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     makeFirstOwner: {
@@ -9174,24 +9152,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readInvite: {
@@ -9214,15 +9175,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitedOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     takeInvite: {
@@ -9247,24 +9200,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     resetPassword: {
@@ -9289,24 +9225,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     changePassword: {
@@ -9331,33 +9250,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     signOutEverywhere: {
@@ -9378,6 +9271,7 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     listPeople: {
@@ -9398,6 +9292,7 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleOut"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     invitePerson: {
@@ -9422,24 +9317,7 @@ export interface operations {
                     "application/json": components["schemas"]["InviteOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     takeInviteBack: {
@@ -9460,15 +9338,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     changePerson: {
@@ -9495,33 +9365,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     makeResetLink: {
@@ -9544,24 +9388,7 @@ export interface operations {
                     "application/json": components["schemas"]["AddressOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readAddress: {
@@ -9584,6 +9411,7 @@ export interface operations {
                     "application/json": components["schemas"]["AddressOut"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     drawCode: {
@@ -9604,6 +9432,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     readMachine: {
@@ -9624,15 +9453,7 @@ export interface operations {
                     "application/json": components["schemas"]["MachineOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     backUpNow: {
@@ -9653,24 +9474,7 @@ export interface operations {
                     "application/json": components["schemas"]["MachineOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readWorking: {
@@ -9693,6 +9497,7 @@ export interface operations {
                     "application/json": components["schemas"]["WorkingOut"];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     stopWorking: {
@@ -9713,6 +9518,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     listJobs: {
@@ -9733,6 +9539,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobLine"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     listRemoved: {
@@ -9753,6 +9560,7 @@ export interface operations {
                     "application/json": components["schemas"]["RemovedLine"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     importProject: {
@@ -9775,24 +9583,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobLine"];
                 };
             };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     openJob: {
@@ -9815,15 +9606,7 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     removeJob: {
@@ -9844,24 +9627,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     takeJobBack: {
@@ -9884,15 +9650,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobLine"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listDrafts: {
@@ -9915,15 +9673,7 @@ export interface operations {
                     "application/json": components["schemas"]["DraftOut"][];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     keepDraft: {
@@ -9949,24 +9699,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     dropDraft: {
@@ -9988,15 +9721,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listRevisions: {
@@ -10021,15 +9746,7 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionLine"][];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     saveRevision: {
@@ -10056,15 +9773,6 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -10074,15 +9782,7 @@ export interface operations {
                     "application/json": components["schemas"]["Outdated"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     putTogether: {
@@ -10109,24 +9809,7 @@ export interface operations {
                     "application/json": components["schemas"]["TogetherOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     openRevision: {
@@ -10150,15 +9833,7 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     compareRevisions: {
@@ -10183,15 +9858,7 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readJobPeople: {
@@ -10214,15 +9881,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobPeople"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     shareJob: {
@@ -10246,24 +9905,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobPeople"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     unshareJob: {
@@ -10287,24 +9929,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobPeople"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     handJobOver: {
@@ -10331,33 +9956,7 @@ export interface operations {
                     "application/json": components["schemas"]["JobPeople"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     exportProject: {
@@ -10379,6 +9978,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     exportSweep: {
@@ -10403,6 +10003,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     solveStation: {
@@ -10427,15 +10028,7 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     solveArticulated: {
@@ -10460,15 +10053,7 @@ export interface operations {
                     "application/json": components["schemas"]["ArticulatedOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     findRemedy: {
@@ -10493,15 +10078,7 @@ export interface operations {
                     "application/json": components["schemas"]["RemedyOut"] | null;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readUsualLimits: {
@@ -10526,6 +10103,7 @@ export interface operations {
                     };
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     listSensitivities: {
@@ -10550,15 +10128,7 @@ export interface operations {
                     "application/json": components["schemas"]["SensitivityOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     spreadOfTape: {
@@ -10583,15 +10153,7 @@ export interface operations {
                     "application/json": components["schemas"]["SpreadOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     solveVehicle: {
@@ -10616,15 +10178,7 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readBrief: {
@@ -10649,15 +10203,7 @@ export interface operations {
                     "application/json": components["schemas"]["BriefOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listChanges: {
@@ -10682,6 +10228,7 @@ export interface operations {
                     "application/json": components["schemas"]["Change"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     listSprings: {
@@ -10706,15 +10253,7 @@ export interface operations {
                     "application/json": components["schemas"]["SpringsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listPressures: {
@@ -10739,15 +10278,7 @@ export interface operations {
                     "application/json": components["schemas"]["PressureOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listBags: {
@@ -10772,15 +10303,7 @@ export interface operations {
                     "application/json": components["schemas"]["BagOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listStandings: {
@@ -10805,15 +10328,7 @@ export interface operations {
                     "application/json": components["schemas"]["StandingsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listBars: {
@@ -10838,15 +10353,7 @@ export interface operations {
                     "application/json": components["schemas"]["BarsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listDampers: {
@@ -10871,15 +10378,7 @@ export interface operations {
                     "application/json": components["schemas"]["DampersOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listPlaces: {
@@ -10904,15 +10403,7 @@ export interface operations {
                     "application/json": components["schemas"]["PlacesOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listBestPlaces: {
@@ -10937,15 +10428,7 @@ export interface operations {
                     "application/json": components["schemas"]["BestOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     placeUnit: {
@@ -10970,15 +10453,7 @@ export interface operations {
                     "application/json": components["schemas"]["PlacedOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     slideMount: {
@@ -11003,15 +10478,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listHolePairs: {
@@ -11036,15 +10503,7 @@ export interface operations {
                     "application/json": components["schemas"]["PairsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listRockers: {
@@ -11069,15 +10528,7 @@ export interface operations {
                     "application/json": components["schemas"]["RockersOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     searchRockers: {
@@ -11102,15 +10553,7 @@ export interface operations {
                     "application/json": components["schemas"]["SearchPartOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     glanceAtRockers: {
@@ -11135,15 +10578,7 @@ export interface operations {
                     "application/json": components["schemas"]["GlanceOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     refineRockers: {
@@ -11168,15 +10603,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShortListOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listLayouts: {
@@ -11197,6 +10624,7 @@ export interface operations {
                     "application/json": components["schemas"]["LayoutOut"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     startLayout: {
@@ -11223,15 +10651,7 @@ export interface operations {
                     "application/json": components["schemas"]["StartOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listSuited: {
@@ -11256,15 +10676,7 @@ export interface operations {
                     "application/json": components["schemas"]["SuitedOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     firstUnit: {
@@ -11289,15 +10701,7 @@ export interface operations {
                     "application/json": components["schemas"]["UnitMade"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     setSidesApart: {
@@ -11322,15 +10726,7 @@ export interface operations {
                     "application/json": components["schemas"]["ApartOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     mirrorOtherSide: {
@@ -11355,15 +10751,7 @@ export interface operations {
                     "application/json": components["schemas"]["ApartOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listParts: {
@@ -11384,6 +10772,7 @@ export interface operations {
                     "application/json": components["schemas"]["PartOut"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     exportShelf: {
@@ -11402,6 +10791,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     takeShelf: {
@@ -11422,15 +10812,7 @@ export interface operations {
                     "application/json": components["schemas"]["Taken"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     removePart: {
@@ -11451,15 +10833,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readSurvey: {
@@ -11482,15 +10856,7 @@ export interface operations {
                     "application/json": components["schemas"]["ItemOut"][];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     putSurveyItem: {
@@ -11517,24 +10883,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     dropSurveyItem: {
@@ -11557,15 +10906,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     exportReadings: {
@@ -11586,6 +10927,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     readReadings: {
@@ -11606,24 +10948,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReadIn"];
                 };
             };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     adjustSurvey: {
@@ -11648,15 +10973,7 @@ export interface operations {
                     "application/json": components["schemas"]["SurveyOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readNext: {
@@ -11681,15 +10998,7 @@ export interface operations {
                     "application/json": components["schemas"]["WorthOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listAims: {
@@ -11714,15 +11023,7 @@ export interface operations {
                     "application/json": components["schemas"]["AimOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     takeSurvey: {
@@ -11747,15 +11048,7 @@ export interface operations {
                     "application/json": components["schemas"]["TakenOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     planSurvey: {
@@ -11780,15 +11073,7 @@ export interface operations {
                     "application/json": components["schemas"]["PlannedOut"][];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listTools: {
@@ -11809,6 +11094,7 @@ export interface operations {
                     "application/json": components["schemas"]["ToolOut"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     listPhotographs: {
@@ -11831,15 +11117,7 @@ export interface operations {
                     "application/json": components["schemas"]["PhotographOut"][];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     keepPhotograph: {
@@ -11864,33 +11142,7 @@ export interface operations {
                     "application/json": components["schemas"]["PhotographOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     showPhotograph: {
@@ -11912,6 +11164,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     straightenPhotograph: {
@@ -11939,24 +11192,7 @@ export interface operations {
                     "application/json": components["schemas"]["PhotographOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     dropPhotograph: {
@@ -11978,15 +11214,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     printBoard: {
@@ -12007,6 +11235,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     readBook: {
@@ -12029,15 +11258,7 @@ export interface operations {
                     "application/json": components["schemas"]["BookOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     printBook: {
@@ -12061,6 +11282,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     printFloorSheets: {
@@ -12084,6 +11306,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     exportRecords: {
@@ -12104,6 +11327,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     importRecords: {
@@ -12126,24 +11350,7 @@ export interface operations {
                     "application/json": components["schemas"]["TakenIn"];
                 };
             };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listInstruments: {
@@ -12164,6 +11371,7 @@ export interface operations {
                     "application/json": components["schemas"]["InstrumentOut"][];
                 };
             };
+            default: components["responses"]["Refused"];
         };
     };
     readInstrument: {
@@ -12186,15 +11394,7 @@ export interface operations {
                     "application/json": components["schemas"]["ShownOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     watchInstrument: {
@@ -12215,15 +11415,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     zeroInstrument: {
@@ -12244,15 +11436,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     holdInstrument: {
@@ -12277,24 +11461,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     aimInstrument: {
@@ -12319,24 +11486,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listMade: {
@@ -12361,15 +11511,7 @@ export interface operations {
                     "application/json": components["schemas"]["MakeOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     tryParts: {
@@ -12394,15 +11536,7 @@ export interface operations {
                     "application/json": components["schemas"]["FitsOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     listStock: {
@@ -12427,15 +11561,7 @@ export interface operations {
                     "application/json": components["schemas"]["StockOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     exportPart: {
@@ -12451,24 +11577,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
+                content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     exportBuildSheet: {
@@ -12493,6 +11609,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     exportParts: {
@@ -12516,6 +11633,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            default: components["responses"]["Refused"];
         };
     };
     findCard: {
@@ -12543,24 +11661,7 @@ export interface operations {
                     "application/json": components["schemas"]["CardOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     comparePart: {
@@ -12588,24 +11689,7 @@ export interface operations {
                     "application/json": components["schemas"]["ComparedOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     proveJob: {
@@ -12630,15 +11714,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProofOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     standVehicle: {
@@ -12663,15 +11739,7 @@ export interface operations {
                     "application/json": components["schemas"]["StanceOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     takeAsBuilt: {
@@ -12696,24 +11764,7 @@ export interface operations {
                     "application/json": components["schemas"]["BuiltOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     usualStudy: {
@@ -12738,15 +11789,7 @@ export interface operations {
                     "application/json": components["schemas"]["UsualOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readStudy: {
@@ -12769,15 +11812,7 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     beginStudy: {
@@ -12804,42 +11839,7 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     stopStudy: {
@@ -12862,24 +11862,7 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     goOnWithStudy: {
@@ -12902,33 +11885,7 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
     readStudyVehicle: {
@@ -12953,15 +11910,7 @@ export interface operations {
                     "application/json": components["schemas"]["StudyTakenOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
+            default: components["responses"]["Refused"];
         };
     };
 }

@@ -10,7 +10,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from engine.document.schema import Project
 from engine.document.write import project_text, schema_text
 from engine.layouts.catalogue import LAYOUTS, starting_project
-from server.answers import OF_THE_FILE
+from server.answers import OF_THE_FILE, Refusal
 
 
 def published() -> dict[str, str]:
@@ -22,7 +22,8 @@ def published() -> dict[str, str]:
     project = Project.model_json_schema(ref_template="#/components/schemas/{model}")
     shapes = {**project.pop("$defs"), "Project": project}
     assert not set(shapes) & set(described["components"]["schemas"]), "two schemas share a name"
-    described["components"]["schemas"] |= shapes
+    described["components"]["schemas"] |= {**shapes, "Refusal": Refusal.model_json_schema()}
+    _refuse(described)
     listed = {
         "Reading": shapes["Survey"]["properties"]["readings"]["items"],
         "Record": project["properties"]["records"]["items"],
@@ -36,6 +37,17 @@ def published() -> dict[str, str]:
         "docs/openapi.json": openapi,
         "web/src/fields/parts.gen.json": parts.replace("#/components/schemas/", ""),
     }
+
+
+def _refuse(described: dict[str, Any]) -> None:
+    """Declare once how every call refuses."""
+    shape = {"application/json": {"schema": {"$ref": "#/components/schemas/Refusal"}}}
+    described["components"]["responses"] = {
+        "Refused": {"description": "Refused, in a sentence.", "content": shape}
+    }
+    for methods in described["paths"].values():
+        for its in methods.values():
+            its["responses"]["default"] = {"$ref": "#/components/responses/Refused"}
 
 
 def _name_shapes(node: Any, listed: dict[str, Any]) -> None:
