@@ -65,7 +65,9 @@ class AtRest(Bench):
         self.page.reload()
         self.page.get_by_role("region", name="Look at these").wait_for()
         asked.until_quiet()
-        remedies = [request.post_data for request in asked.all if request.url.endswith("/api/remedy")]
+        # One that was given up because what it asked about changed on its way is no second asking.
+        answered = [request for request in asked.all if request.failure is None]
+        remedies = [request.post_data for request in answered if request.url.endswith("/api/remedy")]
         shown = self.page.get_by_role("region", name="Look at these").locator("li").count()
         self.assertGreater(shown, 0)
         self.assertEqual(len(remedies), shown)
