@@ -11,7 +11,7 @@ import os
 import threading
 import time
 from collections.abc import Callable, Iterator
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from typing import Any
@@ -20,7 +20,7 @@ from django.conf import settings
 
 from engine.errors import EngineError
 from server.answers import ActionRefused
-from server.running.following import followed, forget, stop, told
+from server.running.following import followed, forget, told
 from server.running.giving_way import give_way
 
 LOOKS_S = 1.0
@@ -50,9 +50,8 @@ def away(work: Callable[..., Any], *values: Any, key: str = "") -> Any:
             try:
                 done: Future[Any] = pool.submit(_guarded, work, values, key)
                 answer, refusal = _waited_for(done, place)
-            except TimeoutError:
-                stop(key)
-                _drop(pool)  # others wait for this no longer; it ends with what it does
+            except _TooSlow:
+                _kill(pool)
                 raise ActionRefused(503, "too_slow", TOO_SLOW) from None
             except BrokenProcessPool:
                 _drop(pool)
@@ -94,17 +93,27 @@ def _in_line(key: str) -> Iterator[Callable[[], None]]:
         forget(key)
 
 
+class _TooSlow(Exception):
+    """Work was not done in the time that is given to it."""
+
+
 def _waited_for(done: Future[Any], place: Callable[[], None]) -> Any:
-    """Return an answer; raise TimeoutError where it is not there in the time that is given to it."""
+    """Return an answer; raise _TooSlow where it is not there in the time that is given to it."""
     until = time.monotonic() + LONGEST_S
-    while True:
-        try:
-            return done.result(timeout=LOOKS_S)
-        except TimeoutError:
-            if done.done() or time.monotonic() > until:
-                raise
-            if not done.running():
-                place()
+    while not wait([done], timeout=min(LOOKS_S, LONGEST_S)).done:
+        if time.monotonic() > until:
+            raise _TooSlow
+        if not done.running():
+            place()
+    return done.result()
+
+
+def _kill(pool: ProcessPoolExecutor) -> None:
+    """End a process that does not come to an end; whoever else waits for it is worked for by the next."""
+    processes = list((pool._processes or {}).values())
+    _drop(pool)
+    for process in processes:
+        process.kill()
 
 
 def begin(ready: Callable[[], object]) -> None:

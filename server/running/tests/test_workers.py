@@ -6,12 +6,14 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from unittest.mock import patch
 
 from django.conf import settings
 from django.test import SimpleTestCase, override_settings
 
 from engine.errors import DocumentRefused, Fault, LinkageDidNotClose, LinkageRefused
 from server.answers import ActionRefused
+from server.running import workers
 from server.running.workers import away, end
 
 
@@ -34,6 +36,10 @@ def lost_once(marker: str) -> str:
         Path(marker).write_text("x")
         os._exit(9)
     return "done"
+
+
+def slow(seconds: float) -> None:
+    time.sleep(seconds)
 
 
 def lost() -> None:
@@ -76,6 +82,15 @@ class Workers(SimpleTestCase):
             away(lost)
         self.assertEqual((refusal.exception.status, refusal.exception.code), (503, "worker_lost"))
         self.assertEqual(away(doubled, 4.0)["twice"], 8.0)
+
+    def test_what_does_not_end_is_given_up_in_a_sentence_and_the_next_is_worked_out(self) -> None:
+        first = away(doubled, 1.0)["process"]
+        with patch.object(workers, "LONGEST_S", 0.3), self.assertRaises(ActionRefused) as refusal:
+            away(slow, 60.0)
+        self.assertEqual((refusal.exception.status, refusal.exception.code), (503, "too_slow"))
+        after = away(doubled, 2.0)
+        self.assertEqual(after["twice"], 4.0)
+        self.assertNotEqual(after["process"], first)
 
     def test_killed_who_asks_leaves_no_process_behind(self) -> None:
         code = (
