@@ -25,7 +25,7 @@ def free_port() -> int:
 class Demo(SimpleTestCase):
     def run_demo(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
-            [str(DEMO), *arguments], capture_output=True, text=True, timeout=120, check=False
+            [str(DEMO), *arguments], capture_output=True, text=True, timeout=400, check=False
         )
 
     def test_what_is_in_the_way_is_one_plain_sentence(self) -> None:
@@ -51,7 +51,7 @@ class Demo(SimpleTestCase):
                 file.write("not a demo's")
             env = {**os.environ, "JUGATRIX_DATA": folder}
             command = [str(DEMO), "--reset", "--port", str(free_port())]
-            done = subprocess.run(command, capture_output=True, text=True, timeout=120, check=False, env=env)
+            done = subprocess.run(command, capture_output=True, text=True, timeout=400, check=False, env=env)
             self.assertEqual(done.returncode, 1)
             self.assertIn("was not made by bin/demo", done.stderr)
             self.assertTrue(os.path.exists(letter))
@@ -65,17 +65,21 @@ class Demo(SimpleTestCase):
             env=env,
             start_new_session=True,
         )
-        for _ in range(240):
+        # As long as it lives, and on the slowest machine: what is tested is that it serves, not how soon.
+        until = time.monotonic() + 400
+        while demo.poll() is None and time.monotonic() < until:
             try:
-                urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=2).read()
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session", timeout=20).read()
                 return demo
             except OSError:
                 time.sleep(0.25)
-        self.fail("bin/demo did not serve")
+        if demo.poll() is None:
+            os.killpg(demo.pid, signal.SIGKILL)
+        self.fail(f"bin/demo did not serve; it said: {demo.communicate()[0]}")
 
     def stopped(self, demo: subprocess.Popen[str]) -> str:
         os.killpg(demo.pid, signal.SIGINT)
-        out, _ = demo.communicate(timeout=20)
+        out, _ = demo.communicate(timeout=120)
         return out
 
     def test_it_serves_the_demo_and_keeps_its_data(self) -> None:

@@ -53,7 +53,7 @@ class Caller:
         headers |= {"Origin": self.origin} if self.origin else {}
         request = urllib.request.Request(self.address + path, data, headers, method=method)
         try:
-            with self.opener.open(request, timeout=20) as got:
+            with self.opener.open(request, timeout=120) as got:
                 text = got.read()
                 return got.status, json.loads(text) if text[:1] in (b"{", b"[") else text
         except urllib.error.HTTPError as error:
@@ -84,7 +84,7 @@ class Passing(BaseHTTPRequestHandler):
         body = self.rfile.read(int(self.headers.get("Content-Length") or 0))
         headers = {key: value for key, value in self.headers.items() if key.lower() != "connection"}
         headers |= {"X-Forwarded-Proto": "https", "X-Forwarded-For": self.client_address[0]}
-        inner = HTTPConnection("127.0.0.1", self.port, timeout=20)
+        inner = HTTPConnection("127.0.0.1", self.port, timeout=120)
         inner.request(self.command, self.path, body or None, headers)
         got = inner.getresponse()
         data = got.read()
