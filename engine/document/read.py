@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from engine.document.check import cross_faults
 from engine.document.check_survey import survey_faults
+from engine.document.check_work import work_faults
 from engine.document.make import PART_KINDS
 from engine.document.records import RECORD_KINDS
 from engine.document.schema import Project
@@ -153,7 +154,7 @@ def check_project(value: Any, numbers: bool = True) -> Project:
         project = Project.model_validate(value)
     except ValidationError as error:
         raise DocumentRefused(in_sentences(error)) from error
-    faults = [*cross_faults(project), *survey_faults(project)]
+    faults = [*cross_faults(project), *survey_faults(project), *work_faults(project)]
     if faults:
         raise DocumentRefused(faults[:MAX_FAULTS])
     return project

@@ -52,6 +52,7 @@ from engine.document.units import (
     Strap,
     Unit,
 )
+from engine.document.work import Work
 
 __all__ = [
     "Adjusting",
@@ -87,6 +88,7 @@ __all__ = [
     "Vehicle",
     "WantedTravel",
     "Wheel",
+    "Work",
 ]  # fmt: skip
 
 
@@ -214,3 +216,4 @@ class Project(Stated):
     loads: Annotated[list[LoadCase], Field(max_length=20)] = Field(default_factory=list)
     survey: Survey | None = None
     records: Annotated[list[Record], Field(max_length=2000)] = Field(default_factory=list)
+    work: Work | None = None

@@ -114,13 +114,13 @@ def _steps(solved: SolvedStation, rules: Rules, now: float) -> list[float]:
     """Return generic rates about the one that gives the middle of the wanted frequencies, or about today's."""
     middle = now
     if rules.frequencies is not None or solved.ride is None:
-        middle = _needed(solved, sum(rules.frequencies or USUAL_HZ) / 2) or now
+        middle = rate_needed(solved, sum(rules.frequencies or USUAL_HZ) / 2) or now
     step = next(step for most, step in STEPS_N_PER_MM if middle < most)
     first = max(round(middle / step) - EACH_SIDE, 1)
     return [step * (first + k) for k in range(2 * EACH_SIDE + 1)]
 
 
-def _needed(solved: SolvedStation, frequency_hz: float) -> float | None:
+def rate_needed(solved: SolvedStation, frequency_hz: float) -> float | None:
     """Return the coil rate that gives a frequency where it should stand, N/mm, by the ratio alone: K_w = MR²·k."""
     station = solved.station
     at = float(np.clip(station.travel.at or 0.0, *solved.search.travels[solved.path.reached][[0, -1]]))
