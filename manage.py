@@ -14,6 +14,7 @@ HEADLESS = {
     "solve": "server.solving.solve_file:SolveFile",
     "survey": "server.records.survey_file:SurveyFile",
     "prove": "server.proving.prove_file:ProveFile",
+    "right": "server.solving.right_file:RightFile",
 }
 """What needs neither the database nor the web, nor anything of Django: without them it starts in half the time."""
 

@@ -40,6 +40,7 @@ from server.shop.api import router as shop
 from server.shop.cards import router as cards
 from server.sizing.dampers import router as dampers
 from server.sizing.mounts import router as mounts
+from server.sizing.right import router as right
 from server.sizing.rockers import router as rockers
 from server.sizing.springs import router as springs
 from server.solving.api import router as solving
@@ -193,7 +194,7 @@ api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
 api.add_router("", comparing)
-for sizing in (springs, dampers, mounts, rockers):
+for sizing in (springs, dampers, mounts, rockers, right):
     api.add_router("", sizing)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)

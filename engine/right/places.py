@@ -422,7 +422,12 @@ def _by_findings(solved: SolvedStation, findings: tuple[Finding, ...], state: St
                 if name not in seen:
                     seen.add(name)
                     yield of_knob(
-                        knob, name, "room", frozenset(finding.subjects), 1, slot=name.split(" 1.0", maxsplit=1)[0]
+                        knob,
+                        name,
+                        "room",
+                        frozenset(finding.subjects),
+                        1,
+                        slot=name.split(" 1.0", maxsplit=1)[0],
                     )
         direct = {
             kinds.EYE_SQUARE: turn_tab,

@@ -43,16 +43,18 @@ def plan_values(number: int, plan: Plan, righted: Righted) -> Values:
         "gives_up": round(plan.gives_up, 4),
         "after": counted(plan.after),
         "left": left(plan.after),
-        "figures": {
-            one.work.station.name: _figures(one.work.solved, other.work.solved)
-            for one, other in zip(righted.before.stations, plan.after.stations, strict=True)
-            if any(
-                line["station"] == one.work.station.name
-                for change in plan.changes
-                for line in change.differences
-            )
-        },
+        "figures": figures_of(plan, righted),
         "holds_in": None if plan.holds_in is None else round(plan.holds_in, 3),
+    }
+
+
+def figures_of(plan: Plan, righted: Righted) -> Values:
+    """Return where each changed station stands and how it carries, before and after, by its name."""
+    changed = {line["station"] for change in plan.changes for line in change.differences}
+    return {
+        name: _figures(one.work.solved, other.work.solved)
+        for one, other in zip(righted.before.stations, plan.after.stations, strict=True)
+        if (name := one.work.station.name) in changed
     }
 
 

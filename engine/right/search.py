@@ -18,12 +18,12 @@ from engine.telling import Tell, to_nobody
 SCANNED = (0.015, 0.06, 0.16, 0.4, 1.0)  # of a lever's way each way, tried by itself
 MOST_LEVERS = 4
 FIRST, STEPS = 3, 14  # of a set: settings that its sum speaks for, then steps from the best
-MOST_SOLVES = 450  # of one station and one aim; counted, not timed: the same file gives the same answer
-MOST_SETS = 4000
+MOST_SOLVES = 300  # of one station and one aim; counted, not timed: the same file gives the same answer
+MOST_SETS = 1500
 BEYOND = 1.2  # steps beyond the limits, all together, up to which a sum may be wrong
 POLISH = 30
-OPENERS = 3
-EQUALS, MOST_EQUAL = 8, 3  # sets that cost the same: how many more are tried, how many compared
+OPENERS = 2
+EQUALS, MOST_EQUAL = 16, 4  # sets that cost the same: how many more are tried, how many compared
 EDGE = 0.05  # steps: what is moved less must not bring anything nearer to its limit than that
 
 Score = tuple[int, float, int, float]

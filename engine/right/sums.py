@@ -13,7 +13,7 @@ from engine.linkage.vectors import Array
 from engine.right.trial import Key, Outcome, Settings, Trials
 
 FINE = 25  # settings of a lever between which a sum is looked at
-FEW = 9  # where three or more are set together
+LOOKED_AT = {1: 1000, 2: 30, 3: 10, 4: 6}  # of each, by how many are set together
 TRUST = 1.5  # so much more than their sum may levers do together
 WARNING_SHARE, MOVED_SHARE = 0.02, 0.002
 
@@ -26,6 +26,8 @@ class Sums:
     at          : by lever, numbers of settings
     by          : by lever, what each of these adds to the excesses, (settings, keys)
     far         : by lever, how far each is from today, 0 to 1
+    most        : by lever, the most by which it lessens each excess, (keys,)
+    best        : by lever that is no size, its settings from the one that does best by itself
     """
 
     base: Array
@@ -33,6 +35,8 @@ class Sums:
     at: dict[int, list[int]]
     by: dict[int, Array]
     far: dict[int, Array]
+    most: dict[int, Array]
+    best: dict[int, list[int]]
 
     def helps(self, number: int) -> bool:
         """Return whether a lever lessens anything, or nothing is known of what there is."""
@@ -40,16 +44,16 @@ class Sums:
 
     def may_do(self, numbers: Sequence[int]) -> bool:
         """Return whether the most that each lever does for each fault could clear them all."""
-        most = sum(np.minimum(self.by[number].min(axis=0), 0.0) for number in numbers)
+        most = sum(self.most[number] for number in numbers)
         return bool((self.base + TRUST * most <= self.limit + 1e-9).all())
 
     def beyond(self, numbers: Sequence[int]) -> float:
         """Return the least by which the sum stays beyond the limits."""
-        return float(self._over(numbers, FINE if len(numbers) < 3 else FEW)[1].min())
+        return float(self._over(numbers, LOOKED_AT[len(numbers)])[1].min())
 
     def spoken_for(self, numbers: Sequence[int], most: int) -> list[Settings]:
         """Return the settings of a set that its sum speaks for, the best first."""
-        chosen, over, rest = self._over(numbers, FINE if len(numbers) < 3 else FEW)
+        chosen, over, rest = self._over(numbers, LOOKED_AT[len(numbers)])
         score = (over + rest).ravel()
         order = np.argsort(score, kind="stable")[:most]
         found = []
@@ -76,7 +80,7 @@ class Sums:
 
     def _over(self, numbers: Sequence[int], most: int) -> tuple[list[list[int]], Array, Array]:
         """Return which settings are looked at, by how much the sum stays beyond, and what else speaks against: (settings, …)."""
-        chosen = [_thinned(len(self.at[n]), most) for n in numbers]
+        chosen = [self.best[n][:most] if n in self.best else _thinned(len(self.at[n]), most) for n in numbers]
         total: Array = self.base
         moved: Array = np.zeros(())
         for k, number in enumerate(numbers):
@@ -119,7 +123,15 @@ def sums_of(
             far[number] = sizes / max(float(sizes.max()), 1e-9)
         else:
             at[number], by[number], far[number] = numbers, rows, np.zeros(len(scan))
-    return Sums(base=here, limit=_limits(seen, keys, warnings_too), at=at, by=by, far=far)
+    best = {
+        number: [int(k) for k in np.argsort(np.clip(here + rows, 0.0, 20.0).sum(axis=1), kind="stable")]
+        for number, rows in by.items()
+        if not trials.levers[number].numbers
+    }
+    most = {number: np.minimum(rows.min(axis=0), 0.0) for number, rows in by.items()}
+    return Sums(
+        base=here, limit=_limits(seen, keys, warnings_too), at=at, by=by, far=far, most=most, best=best
+    )
 
 
 def _between(numbers: list[int], rows: Array) -> tuple[list[int], Array]:

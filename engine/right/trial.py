@@ -7,11 +7,12 @@ Excess   how far a finding's number is beyond its limit, in steps that a bench w
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from engine.document.check import station_faults
-from engine.document.schema import Station
+from engine.document.schema import Bar, BumpStop, Station, Strap
 from engine.errors import EngineError
 from engine.facts import facts
 from engine.findings.finding import Finding
@@ -153,9 +154,28 @@ def worked_again(base: WorkedStation, station: Station) -> WorkUp | None:
         work = WorkUp(solve_again(base.work.solved, checked))
         if checked.motion == base.work.station.motion:
             work.grid = base.work.grid  # nothing moves otherwise than it did
+            if _takes_room(checked) == _takes_room(base.work.station):
+                work.clearances = base.work.clearances
         return work
     except UNSOLVED:
         return None
+
+
+def _takes_room(station: Station) -> tuple[Any, ...]:
+    """Return what of a station decides which solids there are and how large; a coil's length goes with its preload."""
+    units = [
+        (unit, None)
+        if getattr(unit, "coil_diameter", None)
+        else (
+            unit.name,
+            tuple(unit.ends),
+            getattr(unit, "body_diameter", None),
+            getattr(unit, "max_diameter", None),
+        )
+        for unit in station.units
+        if not isinstance(unit, BumpStop | Strap | Bar)
+    ]
+    return (station.envelopes, units, station.shafts, station.wheels)
 
 
 def judged(base: WorkedStation, station: Station) -> tuple[SolvedStation, tuple[Finding, ...]] | None:

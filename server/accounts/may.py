@@ -18,6 +18,7 @@ WORKS_OUT = frozenset(
         "solveStation",
         "solveArticulated",
         "findRemedy",
+        "putItRight",
         "listSensitivities",
         "spreadOfTape",
         "solveVehicle",

@@ -1192,6 +1192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Right
+         * @description Return what puts the document in hand right.
+         */
+        post: operations["putItRight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -4316,6 +4336,155 @@ export interface components {
             numbers: number[][];
         };
         /**
+         * RightChangeOut
+         * @description One change: hours, money, days; `both` whether it is done on both sides; what holds it, as `work.held` names it.
+         */
+        RightChangeOut: {
+            /** Station */
+            station: string;
+            /** Key */
+            key: string;
+            say: components["schemas"]["SentenceOut"];
+            /** Both */
+            both: boolean;
+            /** Hours */
+            hours: number;
+            /** Money */
+            money: number;
+            /** Days */
+            days: number;
+            /** Holds */
+            holds: string[];
+        };
+        /**
+         * RightCostOut
+         * @description What a kind of change costs: hours, money, days.
+         */
+        RightCostOut: {
+            /** Hours */
+            hours: number;
+            /** Money */
+            money: number;
+            /** Days */
+            days: number;
+        };
+        /**
+         * RightCountOut
+         * @description How many faults and warnings there are.
+         */
+        RightCountOut: {
+            /** Fault */
+            fault: number;
+            /** Warning */
+            warning: number;
+        };
+        /**
+         * RightFiguresOut
+         * @description Before and after: where it stands mm, wheel rate N/mm, frequency Hz, the first unit's motion ratio.
+         */
+        RightFiguresOut: {
+            /** Ride */
+            ride: (number | null)[];
+            /** Wheel Rate */
+            wheel_rate: (number | null)[];
+            /** Frequency */
+            frequency: (number | null)[];
+            /** Ratio */
+            ratio: (number | null)[];
+        };
+        /**
+         * RightLeftOut
+         * @description What is still found; the station is empty for the whole vehicle.
+         */
+        RightLeftOut: {
+            /** Code */
+            code: string;
+            /** Station */
+            station: string;
+            /** Mark */
+            mark: string;
+            what: components["schemas"]["SentenceOut"];
+        };
+        /**
+         * RightOut
+         * @description Plans, the cheapest first; `cannot` the wishes that contradict; `costs` by kind of change, `rate` an hour.
+         */
+        RightOut: {
+            before: components["schemas"]["RightCountOut"];
+            /** Plans */
+            plans: components["schemas"]["RightPlanOut"][];
+            /** Cannot */
+            cannot: components["schemas"]["RightWayOut"][];
+            /** Rate */
+            rate: number;
+            /** Costs */
+            costs: {
+                [key: string]: components["schemas"]["RightCostOut"];
+            };
+        };
+        /**
+         * RightPlanOut
+         * @description One plan; holds_in the share of geometries within the tape's error in which no fault comes back.
+         */
+        RightPlanOut: {
+            /** Why */
+            why: string;
+            /** Changes */
+            changes: components["schemas"]["RightChangeOut"][];
+            /** Hours */
+            hours: number;
+            /** Money */
+            money: number;
+            /** Days */
+            days: number;
+            /** Cost */
+            cost: number;
+            /** Gives Up */
+            gives_up: number;
+            after: components["schemas"]["RightCountOut"];
+            /** Left */
+            left: components["schemas"]["RightLeftOut"][];
+            /** Figures */
+            figures: {
+                [key: string]: components["schemas"]["RightFiguresOut"];
+            };
+            /** Holds In */
+            holds_in: number | null;
+            /** Document */
+            document: components["schemas"]["Project"];
+        };
+        /**
+         * RightWayOut
+         * @description One of the wishes that cannot be had together, and what of it alone would settle it.
+         */
+        RightWayOut: {
+            /** Station */
+            station: string;
+            /** What */
+            what: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /** Way */
+            way: string;
+            /** By */
+            by: number | null;
+        };
+        /**
+         * RightIn
+         * @description The document in hand; `plans` at most so many.
+         */
+        RightIn: {
+            /** Document */
+            document: components["schemas"]["Project"];
+            /**
+             * Plans
+             * @default 5
+             */
+            plans: number;
+        };
+        /**
          * LayoutOut
          * @description One arrangement: words, and its points at droop, as drawn and at bump for a small drawing (mm).
          */
@@ -6458,6 +6627,31 @@ export interface components {
              * @default null
              */
             station: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ChangeCost
+         * @description What one kind of change costs; what is left out costs as usual.
+         */
+        ChangeCost: {
+            /**
+             * Hours
+             * @default null
+             */
+            hours: number | null;
+            /**
+             * Money
+             * @description in the shop's currency
+             * @default null
+             */
+            money: number | null;
+            /**
+             * Days
+             * @description to wait for parts
+             * @default null
+             */
+            days: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -8961,6 +9155,33 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Work
+         * @description The state of the work, what is held, and the shop's own costs.
+         */
+        Work: {
+            /**
+             * State
+             * @description STATION/POINT or STATION/BODY to how far it is
+             */
+            state?: {
+                [key: string]: "drawn" | "tacked" | "welded" | "made";
+            };
+            /**
+             * Held
+             * @description what stays as it is
+             */
+            held?: string[];
+            /**
+             * Costs
+             * @description by kind of change; `rate` is money an hour
+             */
+            costs?: {
+                [key: string]: number | components["schemas"]["ChangeCost"];
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Project
          * @description A whole job in one file.
          */
@@ -8998,6 +9219,8 @@ export interface components {
             survey: components["schemas"]["Survey"] | null;
             /** Records */
             records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
+            /** @default null */
+            work: components["schemas"]["Work"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -10601,6 +10824,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortListOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    putItRight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RightIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RightOut"];
                 };
             };
             default: components["responses"]["Refused"];

@@ -31,6 +31,7 @@ import {
   MakeVerdict,
   ProveSheet,
   ProveVerdict,
+  RightSheet,
   RockerSheet,
   SpringingSheet,
   StopsSheet,
@@ -164,6 +165,10 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               <p className="flex-1 text-lg font-bold leading-tight">
                 Which mounts, rockers and springs, of all stations together, come nearest to what it is to be?
               </p>
+            ) : sheet === "right" && index >= 0 ? (
+              <p className="flex-1 text-lg font-bold leading-tight">
+                What is the least to do for all of it to be well?
+              </p>
             ) : sheet === "brief" || index < 0 ? (
               <BriefVerdict document={document} />
             ) : (
@@ -171,7 +176,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             )}
           </Suspense>
           <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
-            {document.stations.length > 0 && !["log", "brief", "make", "study"].includes(sheet) && (
+            {document.stations.length > 0 && !["log", "brief", "make", "study", "right"].includes(sheet) && (
               <select
                 aria-label="Station"
                 className="entry w-auto max-w-44 font-semibold"
@@ -188,7 +193,12 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                 ))}
               </select>
             )}
-            {!["log", "make", "study"].includes(sheet) && (
+            {index >= 0 && !["log", "study", "right"].includes(sheet) && (
+              <Link className="press" to={{ pathname: `/jobs/${job}/right`, search: search.toString() }}>
+                Put it right
+              </Link>
+            )}
+            {!["log", "make", "study", "right"].includes(sheet) && (
               <BuiltToggle document={document} hand={hand} survey={survey} />
             )}
             <UnitsMenu />
@@ -242,6 +252,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             />
           ) : sheet === "study" ? (
             <StudySheet job={job} document={document} hand={hand} />
+          ) : sheet === "right" ? (
+            <RightSheet document={document} hand={hand} />
           ) : sheet === "make" ? (
             <MakeSheet job={job} document={document} survey={survey} hand={hand} />
           ) : sheet === "prove" ? (

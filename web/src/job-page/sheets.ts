@@ -13,10 +13,12 @@ const log = () => import("../log/log-sheet");
 const brief = () => import("../brief/brief-sheet");
 const layout = () => import("../layout/layout-sheet");
 const study = () => import("../study/study-sheet");
+const right = () => import("../right/right-sheet");
 
 export const BriefSheet = lazy(() => fetched(brief).then((its) => ({ default: its.BriefSheet })));
 export const LayoutSheet = lazy(() => fetched(layout).then((its) => ({ default: its.LayoutSheet })));
 export const StudySheet = lazy(() => fetched(study).then((its) => ({ default: its.StudySheet })));
+export const RightSheet = lazy(() => fetched(right).then((its) => ({ default: its.RightSheet })));
 export const SurveySheet = lazy(() => fetched(survey).then((its) => ({ default: its.SurveySheet })));
 export const SurveyVerdict = lazy(() => fetched(survey).then((its) => ({ default: its.SurveyVerdict })));
 export const RockerSheet = lazy(() => fetched(rocker).then((its) => ({ default: its.RockerSheet })));
@@ -31,5 +33,5 @@ export const LogSheet = lazy(() => fetched(log).then((its) => ({ default: its.Lo
 /** Fetch every sheet, so that the next one opens at once. */
 export const fetchSheets = () =>
   Promise.allSettled(
-    [brief, layout, survey, rocker, springing, stops, make, prove, log, study].map((load) => load()),
+    [brief, layout, survey, rocker, springing, stops, make, prove, log, study, right].map((load) => load()),
   );
