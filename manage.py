@@ -15,6 +15,7 @@ HEADLESS = {
     "survey": "server.records.survey_file:SurveyFile",
     "prove": "server.proving.prove_file:ProveFile",
     "right": "server.solving.right_file:RightFile",
+    "carry": "server.solving.carry_file:CarryFile",
 }
 """What needs neither the database nor the web, nor anything of Django: without them it starts in half the time."""
 

@@ -288,6 +288,9 @@ class Judging(Stated):
     scrub_mm: LengthSpan | None = None
     ackermann_share: SignedShareSpan | None = None
     pinion_deg: AngleSpan | None = None
+    mount_mm: Length | None = Field(
+        None, description="mm that a mount may move on its frame at its peak load"
+    )
     peak_multiple: Multiple | None = None
     cases: LoadingCases | None = None
 

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from engine.document.check import cross_faults
+from engine.document.check_frame import frame_faults
 from engine.document.check_survey import survey_faults
 from engine.document.check_work import work_faults
 from engine.document.make import PART_KINDS
@@ -154,7 +155,9 @@ def check_project(value: Any, numbers: bool = True) -> Project:
         project = Project.model_validate(value)
     except ValidationError as error:
         raise DocumentRefused(in_sentences(error)) from error
-    faults = [*cross_faults(project), *survey_faults(project), *work_faults(project)]
+    faults = [
+        *cross_faults(project), *survey_faults(project), *work_faults(project), *frame_faults(project)
+    ]  # fmt: skip
     if faults:
         raise DocumentRefused(faults[:MAX_FAULTS])
     return project

@@ -37,6 +37,7 @@ from engine.document.fittings import (
     Uncertainty,
     Vehicle,
 )
+from engine.document.frame import Frame
 from engine.document.make import Make
 from engine.document.records import Record
 from engine.document.survey import Survey
@@ -64,6 +65,7 @@ __all__ = [
     "Damper",
     "Datum",
     "Envelope",
+    "Frame",
     "Holes",
     "Joint",
     "Judging",
@@ -217,3 +219,4 @@ class Project(Stated):
     survey: Survey | None = None
     records: Annotated[list[Record], Field(max_length=2000)] = Field(default_factory=list)
     work: Work | None = None
+    frame: Frame | None = None

@@ -58,6 +58,7 @@ class Rules:
     scrub_mm: Span = (-15.0, 60.0)
     ackermann_share: Span = (0.0, 1.2)
     pinion_deg: Span = (3.0, 6.0)
+    mount_mm: float = 1.0
     peak_multiple: float | None = None
     cases: LoadingCases | None = None
 

@@ -126,3 +126,11 @@ SIDES_TOE = _kind("sides_toe", rooms=True)
 # The vehicle.
 PAIR_NOT_NAMED = _kind("pair_not_named", "brief")
 ROLL_GRADIENT = _kind("roll_gradient", "brief")
+
+# What carries the mounts.
+FRAME_STRESS = _kind("frame_stress")
+FRAME_BUCKLING = _kind("frame_buckling")
+FRAME_SOFT = _kind("frame_soft")
+FRAME_LOOSE = _kind("frame_loose")
+FRAME_CARRIES = _kind("frame_carries")
+FRAME_IN_THE_WAY = _kind("frame_in_the_way")
