@@ -44,6 +44,7 @@ from server.sizing.right import router as right
 from server.sizing.rockers import router as rockers
 from server.sizing.springs import router as springs
 from server.solving.api import router as solving
+from server.solving.frame import router as frame
 from server.starting.api import router as starting
 from server.study.api import router as study
 
@@ -194,7 +195,7 @@ api.add_router("/jobs", job_people)
 api.add_router("/jobs", exports)
 api.add_router("", solving)
 api.add_router("", comparing)
-for sizing in (springs, dampers, mounts, rockers, right):
+for sizing in (springs, dampers, mounts, rockers, right, frame):
     api.add_router("", sizing)
 api.add_router("/layouts", starting)
 api.add_router("/parts", parts)

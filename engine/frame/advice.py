@@ -13,9 +13,10 @@ from engine.document.frame import Frame, FrameTube, Member
 from engine.document.schema import Project
 from engine.facts import facts
 from engine.findings.finding import rules_of
-from engine.frame.assembled import OTHER, Assembled
+from engine.frame.assembled import MIRROR, OTHER, Assembled
 from engine.frame.borne import Borne, borne
 from engine.frame.judged import nearest_to
+from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, length
 from engine.shop.stock import INCH, METRIC, Tube
 
@@ -24,6 +25,10 @@ MOST_TRIED = 120
 ADVISED = 2  # braces of either sort
 HELPS = 0.05  # of the stress or the movement: less is no advice
 IDLE_SHARE = 0.05
+NO_WORSE, WELL_SHARE = (
+    1.02,
+    0.95,
+)  # a brace for stiffness may raise the worst stress so much, or to what is still well
 USUAL_BRACE = FrameTube(outside=30.0, wall=2.0)
 
 
@@ -80,7 +85,10 @@ def _braces(project: Project, frame: Frame, its: Borne) -> Iterator[Advice]:
         count = 0
         for _, brace, again in best:
             done = brace.ends in [member.ends for member, _ in chosen]
-            helps = before[by] - _worst(again)[by] > HELPS * before[by]
+            after = _worst(again)
+            helps = before[by] - after[by] > HELPS * before[by] and after[0] <= max(
+                before[0] * NO_WORSE, WELL_SHARE
+            )
             if count < ADVISED and helps and not done and _clear(project, its, brace):
                 chosen.append((brace, again))
                 count += 1
@@ -106,11 +114,16 @@ def _pairs(its: Assembled, frame: Frame) -> list[tuple[str, str]]:
     joined = {frozenset(member.ends) for member in its.members}
     at = {name: its.places[its.names.index(name)] for name in names}
     mounts = np.array([mount.at for mount in its.mounts])
-    found = []
+    found: list[tuple[float, float, str, str]] = []
+    seen: list[Array] = []
     for one, other in itertools.combinations(names, 2):
         long = float(np.linalg.norm(at[one] - at[other]))
         if frozenset((one, other)) in joined or not SHORTEST_MM <= long <= LONGEST_MM:
             continue
+        middle = (at[one] + at[other]) / 2
+        if frame.mirrored and any(np.linalg.norm(middle - m * MIRROR) < 1.0 for m in seen if abs(m[1]) > 1.0):
+            continue  # the other side's comes with it
+        seen.append(middle)
         near = min(float(np.linalg.norm(mounts - at[name], axis=1).min()) for name in (one, other))
         found.append((round(near, 3), round(long, 3), one, other))
     return [(one, other) for _, _, one, other in sorted(found)]

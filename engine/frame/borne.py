@@ -6,8 +6,6 @@ Takes       of the wheel rate, a mount in series with its unit: k/(k + stiffness
             far as the unit carries the wheel.
 """
 
-import math
-
 import numpy as np
 
 from engine.document.make import GRADES
@@ -44,14 +42,17 @@ class MemberBorne:
 
 @facts
 class MountBorne:
-    """One mount: the case of its greatest force, how it moves there (mm), and what gives. takes None where no unit is on it."""
+    """One mount: the case of its greatest force, how it moves there (mm), and what gives.
+
+    stiffness : None where it stands on what the chassis holds; takes None where no unit is on it
+    """
 
     name: str
     on: str
     case: str
     force: float
     moves: Array
-    stiffness: float
+    stiffness: float | None
     takes: float | None
 
 
@@ -169,7 +170,7 @@ def _mounts(frame: Assembled, solved: Solved, its: Loaded, moved: Array, kept: l
         way = its.cases[k].loads[mount.name] / force
         own, holds = solved.moves(_alone(frame, mount, way)[:, None])
         gives = float(_at(own[:, 0], mount) @ way)
-        stiff = math.inf if gives <= 1e-15 else 1 / gives
+        stiff = None if gives <= 1e-15 else 1 / gives
         found.append(
             MountBorne(
                 name=mount.name,

@@ -86,7 +86,7 @@ def _of_station(
     names = [one.name for one in project.stations]
     for k, case in enumerate(peak.cases):
         its = forces_on_frame(peak, station, k)
-        where = f", at {case.travel:+.0f} mm of travel"
+        where = f", at {case.travel:+.0f} mm of travel".replace("-", "−")
         name = f"{spoken(station.name)}: {case.words}{where}"
         factor = _factor(peak, station, k)
         yield LoadCase(name=name, loads=its, factor=factor)

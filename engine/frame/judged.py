@@ -5,6 +5,7 @@ import numpy as np
 from engine.document.schema import Project
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules, rules_of
+from engine.frame.assembled import NEAR_MM
 from engine.frame.borne import Borne
 from engine.frame.in_the_way import Near, nearest
 from engine.linkage.vectors import Array
@@ -22,11 +23,11 @@ def judged(project: Project, its: Borne) -> list[Finding]:
     factor = max([s.make.factor for s in project.stations if s.make is not None], default=USUAL_FACTOR)
     found = [
         *_loose(its),
-        *_uncarried(its),
-        *_stress(its, factor),
-        *_buckling(its, factor),
         *_soft(its, rules),
         *_in_the_way(its, rules),
+        *_stress(its, factor),
+        *_buckling(its, factor),
+        *_uncarried(its),
     ]
     return sorted(found, key=lambda f: {"fault": 0, "warning": 1}.get(f.mark, 2))
 
@@ -77,20 +78,23 @@ def _loose(its: Borne) -> list[Finding]:
 
 
 def _uncarried(its: Borne) -> list[Finding]:
+    by_station: dict[str, list[str]] = {}
+    for name in its.frame.uncarried:
+        by_station.setdefault(name.split("/")[0], []).append(name)
     return [
         Finding(
             kind=kinds.FRAME_CARRIES,
             mark="warning",
-            subjects=(name,),
+            subjects=tuple(names),
             what=Sentence(
-                "Nothing of the frame carries {0}: no member is within {near} of it.",
-                {"near": length(150.0)},
-                (name,),
+                "Nothing of the frame carries {0} of {1}: no member is within {near}.",
+                {"near": length(NEAR_MM)},
+                (listed([name.split("/", 1)[1] for name in names]), station),
             ),
-            why="What comes to it is not in any figure here.",
+            why="What comes there is in no figure here.",
             remedy=Sentence("Draw the tube that it is welded to, or say what carries it."),
         )
-        for name in its.frame.uncarried
+        for station, names in by_station.items()
     ]
 
 

@@ -19,6 +19,7 @@ WORKS_OUT = frozenset(
         "solveArticulated",
         "findRemedy",
         "putItRight",
+        "carryMounts",
         "listSensitivities",
         "spreadOfTape",
         "solveVehicle",

@@ -115,6 +115,7 @@ class Mounts(TestCase):
         for mount, told in zip(its.frame.mounts, its.mounts, strict=True):
             case = next(c for c in its.loaded.cases if c.name == told.case)
             way = case.loads[mount.name] / told.force
+            assert told.stiffness is not None
             pushed = 0.5 * told.force * told.force / told.stiffness  # energy put in by the load alone
             load = np.zeros((its.solved.size, 1))
             load[6 * mount.node : 6 * mount.node + 3, 0] = way * told.force
@@ -190,6 +191,19 @@ class Mounts(TestCase):
         self.assertLessEqual({"frame_loose", "frame_carries"}, codes)
         self.assertEqual([sorted(nodes) for nodes, _ in loose_parts(its)], [["alone", "lone"]])
         self.assertEqual(advice(project, its), [])
+
+    def test_a_mount_on_a_place_that_is_held_does_not_give(self) -> None:
+        frame = crossbar()
+        top = next(name for name, on in frame["carries"].items() if on["member"] == "bar")
+        frame["nodes"]["pocket"] = top
+        frame["held"]["pocket"] = "fixed"
+        frame["carries"][top] = {"node": "pocket"}
+        project = carried(frame)
+        told = next(one for one in frame_values(project, borne(project))["mounts"] if one["name"] == top)
+        self.assertEqual(
+            (told["stiffness"], told["moves"], told["takes_of_rate"]), (None, [0.0, 0.0, 0.0], 0.0)
+        )
+        json.dumps(told, allow_nan=False)
 
     def test_a_load_on_what_is_loose_is_counted_in_no_figure(self) -> None:
         frame = crossbar()

@@ -1212,6 +1212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Frame
+         * @description Return what the frame of the document in hand bears; null where it has none.
+         */
+        post: operations["carryMounts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/layouts": {
         parameters: {
             query?: never;
@@ -4485,6 +4505,141 @@ export interface components {
             plans: number;
         };
         /**
+         * FrameAdviceOut
+         * @description A change that was tried: the member to add or to put in the place of `replaces`; null to take that out.
+         */
+        FrameAdviceOut: {
+            /** Kind */
+            kind: string;
+            say: components["schemas"]["SentenceOut"];
+            /** Member */
+            member: {
+                [key: string]: unknown;
+            } | null;
+            /** Replaces */
+            replaces: string | null;
+        };
+        /**
+         * FrameCaseOut
+         * @description One load case: how every place moves, mm; buckles_at how many times it the whole frame buckles at.
+         */
+        FrameCaseOut: {
+            /** Name */
+            name: string;
+            /** Moves */
+            moves: number[][];
+            /** Buckles At */
+            buckles_at: number | null;
+        };
+        /**
+         * FrameFindingOut
+         * @description One judgement of the frame.
+         */
+        FrameFindingOut: {
+            /** Code */
+            code: string;
+            /** Mark */
+            mark: string;
+            /** Subjects */
+            subjects: string[];
+            what: components["schemas"]["SentenceOut"];
+            /** Why */
+            why: string;
+            remedy: components["schemas"]["SentenceOut"] | null;
+        };
+        /**
+         * FrameMemberOut
+         * @description One member: its ends by the numbers of the places; the worst share of what its metal allows, stress N/mm²; buckling null unpushed.
+         */
+        FrameMemberOut: {
+            /** Name */
+            name: string;
+            /** Ends */
+            ends: number[];
+            /** Outside */
+            outside: number;
+            /** Case */
+            case: string;
+            /** Stress */
+            stress: number;
+            /** At */
+            at: number;
+            /** Share */
+            share: number;
+            /** Buckling */
+            buckling: number | null;
+        };
+        /**
+         * FrameMountOut
+         * @description One mount: where it stands and how it moves in its worst case, mm; force N, stiffness N/mm, null where it does not give; takes a share of the wheel rate.
+         */
+        FrameMountOut: {
+            /** Name */
+            name: string;
+            /** On */
+            on: string;
+            /** At */
+            at: number[];
+            /** Case */
+            case: string;
+            /** Force */
+            force: number;
+            /** Moves */
+            moves: number[];
+            /** Stiffness */
+            stiffness: number | null;
+            /** Takes */
+            takes: number | null;
+        };
+        /**
+         * FrameOut
+         * @description A frame under all of its load cases; places mm by number, mass kg; the cases that are worst for something.
+         */
+        FrameOut: {
+            /** Mass */
+            mass: number;
+            /** Names */
+            names: string[];
+            /** Places */
+            places: number[][];
+            /** Held */
+            held: {
+                [key: string]: string;
+            };
+            /** Members */
+            members: components["schemas"]["FrameMemberOut"][];
+            /** Mounts */
+            mounts: components["schemas"]["FrameMountOut"][];
+            /** Cases */
+            cases: components["schemas"]["FrameCaseOut"][];
+            /** Rates */
+            rates: {
+                [key: string]: components["schemas"]["FrameRateOut"];
+            };
+            /** Findings */
+            findings: components["schemas"]["FrameFindingOut"][];
+            /** Advice */
+            advice: components["schemas"]["FrameAdviceOut"][];
+        };
+        /**
+         * FrameRateOut
+         * @description A station's wheel rate on stiff mounts and with the frame's give, N/mm.
+         */
+        FrameRateOut: {
+            /** Wheel Rate */
+            wheel_rate: number | null;
+            /** With Give */
+            with_give: number | null;
+        };
+        /**
+         * AboutFrame
+         * @description The document in hand.
+         */
+        AboutFrame: {
+            /** Document */
+            document: components["schemas"]["Project"];
+        };
+        /**
          * LayoutOut
          * @description One arrangement: words, and its points at droop, as drawn and at bump for a small drawing (mm).
          */
@@ -6589,6 +6744,24 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Carried
+         * @description What a mount stands on: a member, or a node.
+         */
+        Carried: {
+            /**
+             * Member
+             * @default null
+             */
+            member: string | null;
+            /**
+             * Node
+             * @default null
+             */
+            node: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * CautionRecord
          * @description A caution that a person has said is seen to, before the work that wants it.
          */
@@ -7337,6 +7510,87 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Frame
+         * @description A space frame and what it carries.
+         */
+        Frame: {
+            /** Nodes */
+            nodes?: {
+                [key: string]: number[] | string;
+            };
+            /** Members */
+            members?: components["schemas"]["Member"][];
+            /** Held */
+            held?: {
+                [key: string]: "fixed" | "pinned";
+            };
+            /**
+             * Carries
+             * @description STATION/POINT to what it stands on; the nearest member if left out
+             */
+            carries?: {
+                [key: string]: components["schemas"]["Carried"];
+            };
+            /**
+             * Mirrored
+             * @description every member with a place off the centreline stands on the other side too
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Weld Share
+             * @description of its yield that a metal keeps beside a weld
+             * @default 0.7
+             */
+            weld_share: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * FrameBox
+         * @description A rectangular tube, mm outside.
+         */
+        FrameBox: {
+            /**
+             * Height
+             * @description mm along `up`
+             */
+            height: number;
+            /** Width */
+            width: number;
+            /** Wall */
+            wall: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * FrameFlat
+         * @description A flat bar, mm.
+         */
+        FrameFlat: {
+            /** Width */
+            width: number;
+            /**
+             * Thickness
+             * @description mm along `up`
+             */
+            thickness: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * FrameTube
+         * @description A round tube, mm; a bar where the wall is half of what is over it.
+         */
+        FrameTube: {
+            /** Outside */
+            outside: number;
+            /** Wall */
+            wall: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * GateRecord
          * @description A person's initials beside a gate.
          */
@@ -7680,6 +7934,12 @@ export interface components {
              */
             pinion_deg: number[] | null;
             /**
+             * Mount Mm
+             * @description mm that a mount may move on its frame at its peak load
+             * @default null
+             */
+            mount_mm: number | null;
+            /**
              * Peak Multiple
              * @default null
              */
@@ -7772,6 +8032,44 @@ export interface components {
              * @default null
              */
             finished: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Member
+         * @description One tube or bar between two nodes; one of tube, box and flat.
+         */
+        Member: {
+            /** Name */
+            name: string;
+            /** Ends */
+            ends: string[];
+            /** @default null */
+            tube: components["schemas"]["FrameTube"] | null;
+            /** @default null */
+            box: components["schemas"]["FrameBox"] | null;
+            /** @default null */
+            flat: components["schemas"]["FrameFlat"] | null;
+            /**
+             * Metal
+             * @default S235
+             * @enum {string}
+             */
+            metal: "S235" | "S275" | "S355" | "E235" | "E355" | "25CrMo4";
+            /**
+             * Up
+             * @description of a box's height or a flat's thickness; up if left out
+             * @default null
+             */
+            up: number[] | null;
+            /** Ends Held */
+            ends_held?: ("welded" | "pinned")[];
+            /**
+             * Pin
+             * @description line of the bolt that a pinned end turns about
+             * @default null
+             */
+            pin: number[] | null;
         } & {
             [key: string]: unknown;
         };
@@ -9221,6 +9519,8 @@ export interface components {
             records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
             /** @default null */
             work: components["schemas"]["Work"] | null;
+            /** @default null */
+            frame: components["schemas"]["Frame"] | null;
         } & {
             [key: string]: unknown;
         };
@@ -10849,6 +11149,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RightOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    carryMounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutFrame"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameOut"] | null;
                 };
             };
             default: components["responses"]["Refused"];

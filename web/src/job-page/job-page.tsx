@@ -24,6 +24,7 @@ import { Offers } from "./offers";
 import { SavedSince } from "./saved-since";
 import {
   BriefSheet,
+  FrameSheet,
   fetchSheets,
   LayoutSheet,
   LogSheet,
@@ -82,6 +83,7 @@ const SHEETS = [
   ["rocker", "Rocker"],
   ["springing", "Springing"],
   ["stops", "Stops"],
+  ["frame", "Frame"],
   ["make", "Make"],
   ["prove", "Prove"],
   ["log", "Log"],
@@ -165,6 +167,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               <p className="flex-1 text-lg font-bold leading-tight">
                 Which mounts, rockers and springs, of all stations together, come nearest to what it is to be?
               </p>
+            ) : sheet === "frame" && index >= 0 ? (
+              <p className="flex-1 text-lg font-bold leading-tight">Does the chassis carry it?</p>
             ) : sheet === "right" && index >= 0 ? (
               <p className="flex-1 text-lg font-bold leading-tight">
                 What is the least to do for all of it to be well?
@@ -176,29 +180,30 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             )}
           </Suspense>
           <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
-            {document.stations.length > 0 && !["log", "brief", "make", "study", "right"].includes(sheet) && (
-              <select
-                aria-label="Station"
-                className="entry w-auto max-w-44 font-semibold"
-                value={index}
-                onChange={(event) => {
-                  setTravel(0);
-                  setSearch({ station: event.target.value }, { replace: true });
-                }}
-              >
-                {document.stations.map((station, k) => (
-                  <option key={station.name} value={k}>
-                    {station.name}
-                  </option>
-                ))}
-              </select>
-            )}
+            {document.stations.length > 0 &&
+              !["log", "brief", "make", "study", "right", "frame"].includes(sheet) && (
+                <select
+                  aria-label="Station"
+                  className="entry w-auto max-w-44 font-semibold"
+                  value={index}
+                  onChange={(event) => {
+                    setTravel(0);
+                    setSearch({ station: event.target.value }, { replace: true });
+                  }}
+                >
+                  {document.stations.map((station, k) => (
+                    <option key={station.name} value={k}>
+                      {station.name}
+                    </option>
+                  ))}
+                </select>
+              )}
             {index >= 0 && !["log", "study", "right"].includes(sheet) && (
               <Link className="press" to={{ pathname: `/jobs/${job}/right`, search: search.toString() }}>
                 Put it right
               </Link>
             )}
-            {!["log", "make", "study", "right"].includes(sheet) && (
+            {!["log", "make", "study", "right", "frame"].includes(sheet) && (
               <BuiltToggle document={document} hand={hand} survey={survey} />
             )}
             <UnitsMenu />
@@ -252,6 +257,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             />
           ) : sheet === "study" ? (
             <StudySheet job={job} document={document} hand={hand} />
+          ) : sheet === "frame" ? (
+            <FrameSheet document={document} hand={hand} />
           ) : sheet === "right" ? (
             <RightSheet document={document} hand={hand} />
           ) : sheet === "make" ? (
