@@ -8,7 +8,20 @@ from e2e.node import asked
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
-SHEETS = ("brief", "study", "survey", "layout", "rocker", "springing", "stops", "frame", "right", "make", "prove", "log")
+SHEETS = (
+    "brief",
+    "study",
+    "survey",
+    "layout",
+    "rocker",
+    "springing",
+    "stops",
+    "frame",
+    "right",
+    "make",
+    "prove",
+    "log",
+)
 SETTLED_S, REST_S = 150, 10
 
 

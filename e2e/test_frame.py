@@ -31,7 +31,9 @@ class Frames(Bench):
         self.assert_accessible("frame")
         page.get_by_role("combobox", name="Load case").select_option(index=1)
         page.get_by_role("button", name="side", exact=True).click()
-        page.get_by_role("button", name=re.compile("^Add the brace: A brace from hoop to spring pocket")).click()
+        page.get_by_role(
+            "button", name=re.compile("^Add the brace: A brace from hoop to spring pocket")
+        ).click()
         expect(soft).to_have_count(0, timeout=LONG_MS)
         expect(page.get_by_role("button", name="brace", exact=True).last).to_be_visible()
         page.get_by_role("button", name="Undo").click()

@@ -31,9 +31,7 @@ class PutRight(Bench):
         expect(page.get_by_role("region", name="With the plan", exact=True)).to_be_visible()
         page.get_by_role("button", name="Back to the plans").click()
         # The shock's top is welded in: what it costs to move it is another thing then.
-        page.get_by_role("combobox", name=re.compile("How far shock top is")).first.select_option(
-            "welded"
-        )
+        page.get_by_role("combobox", name=re.compile("How far shock top is")).first.select_option("welded")
         self.plans()
         expect(page.get_by_role("region", name="Least cost")).to_contain_text("→ 0 faults", timeout=LONG_MS)
         hold = page.get_by_role("region", name="Least cost").get_by_role("button", name=re.compile("^Hold:"))

@@ -81,7 +81,7 @@ def _braces(project: Project, frame: Frame, its: Borne) -> Iterator[Advice]:
         tried.append(((before[0] - share, (before[1] - moves) / more), brace, again))
     chosen: list[tuple[Member, Borne]] = []
     for by in (0, 1):
-        best = sorted(tried, key=lambda one: (-one[0][by], one[1].ends))  # noqa: B023
+        best = sorted(tried, key=lambda one: (-one[0][by], one[1].ends))
         count = 0
         for _, brace, again in best:
             done = brace.ends in [member.ends for member, _ in chosen]

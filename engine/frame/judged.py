@@ -5,7 +5,7 @@ import numpy as np
 from engine.document.schema import Project
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules, rules_of
-from engine.frame.assembled import NEAR_MM
+from engine.frame.assembled import NEAR_MM, OTHER
 from engine.frame.borne import Borne
 from engine.frame.in_the_way import Near, nearest
 from engine.linkage.vectors import Array
@@ -13,6 +13,7 @@ from engine.sentences import Quantity, Sentence, force, length, listed
 
 TAKES_SHARE = 0.05
 USUAL_FACTOR = 2.0
+LIKE = 0.02  # of a figure: less is the same on both sides
 LEAST_FORCE_SHARE = 0.02  # of the greatest at any mount: what bears less is not asked how far it moves
 WAYS = ("forward and back", "left and right", "up and down")
 
@@ -29,7 +30,22 @@ def judged(project: Project, its: Borne) -> list[Finding]:
         *_buckling(its, factor),
         *_uncarried(its),
     ]
-    return sorted(found, key=lambda f: {"fault": 0, "warning": 1}.get(f.mark, 2))
+    return sorted(_once(found), key=lambda f: {"fault": 0, "warning": 1}.get(f.mark, 2))
+
+
+def _once(found: list[Finding]) -> list[Finding]:
+    """Return findings with those of the other side left out that say the same as this side's."""
+    said = {(f.code, f.subjects): f for f in found}
+    kept = []
+    for one in found:
+        mine = said.get((one.code, tuple(name.removesuffix(OTHER) for name in one.subjects)))
+        if mine is None or mine is one or mine.mark != one.mark or not _like(mine.value, one.value):
+            kept.append(one)
+    return kept
+
+
+def _like(one: float | None, other: float | None) -> bool:
+    return one is not None and other is not None and abs(one - other) <= LIKE * abs(one)
 
 
 def loose_parts(its: Borne) -> list[tuple[list[str], str]]:
@@ -172,7 +188,7 @@ def _soft(its: Borne, rules: Rules) -> list[Finding]:
                 kind=kinds.FRAME_SOFT,
                 mark="warning",
                 subjects=(mount.name,),
-                what=Sentence(words, told, (mount.name, mount.case)),
+                what=Sentence(words, told, (mount.name.replace("/", ", "), mount.case)),
                 why="A mount that moves takes travel, ratio and damping with it, and works at its weld.",
                 remedy=Sentence("A brace along the load, or a stiffer tube."),
                 value=moves,

@@ -14,7 +14,7 @@ from engine.document.write import project_text
 from engine.errors import DocumentRefused
 from engine.frame.advice import advice
 from engine.frame.assembled import OTHER
-from engine.frame.borne import Borne, borne
+from engine.frame.borne import borne
 from engine.frame.cases import loaded
 from engine.frame.judged import judged, loose_parts, nearest_to
 from engine.frame.result_file import frame_values, stations
@@ -64,8 +64,8 @@ def crossbar(layout: str = "trailing-arm", **more: Any) -> dict[str, Any]:
     return {"nodes": nodes, "members": members, "held": held, "carries": carries} | more
 
 
-def mount_named(its: Borne, part: str) -> Any:
-    return next(one for one in its.mounts if part in one.name)
+def across(y: float) -> np.ndarray:
+    return np.array([0.0, y, 0.0])
 
 
 class Loads(TestCase):
@@ -245,10 +245,11 @@ class Judged(TestCase):
         its = borne(project)
         points = project.stations[0].points
         centre = np.array(points[project.stations[0].wheels[0].centre], dtype=float)
-        through = nearest_to(its, centre + [0, -400, 0], centre + [0, 200, 0], 20.0, set())
+        up = np.array([0.0, 0.0, 3000.0])
+        through = nearest_to(its, centre - across(400), centre + across(200), 20.0, set())
         assert through is not None
         self.assertLess(through.distance, 0)
-        far = nearest_to(its, centre + [0, -200, 3000], centre + [0, 200, 3000], 20.0, set())
+        far = nearest_to(its, centre - across(200) + up, centre + across(200) + up, 20.0, set())
         assert far is not None
         self.assertGreater(far.distance, 1500)
 
