@@ -1,4 +1,6 @@
-"""What comes to the mounts: every load case of every station, one side alone and both sides alike, N on the frame.
+"""What comes to the mounts: every load case of every station, alone and with its other side alike, N on the frame.
+
+A load of the Brief makes the same cases heavier at the stations that carry it.
 
 Factor   how many times its static load a wheel is pushed up with in the case; in droop, the strap's pull over the unsprung weight.
 """
@@ -7,6 +9,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.coming import with_finished_masses
 from engine.document.schema import Project, Station
 from engine.facts import facts
@@ -16,6 +19,7 @@ from engine.linkage.vectors import Array
 from engine.loads.peak import Peak
 from engine.sentences import spoken
 from engine.station.solved import solve_station
+from engine.vehicle.loaded import corner_masses
 from engine.workup import WorkUp
 
 NO_LOAD_N = 0.5
@@ -61,7 +65,33 @@ def loaded(project: Project) -> Loaded:
         if station.name in peaks
         for case in _of_station(project, station, peaks, mirrored)
     ]
+    for load in project.loads:
+        heavier = _with_load(project, load.name, works)
+        cases += [
+            LoadCase(name=f"{load.name}, {case.name}", loads=case.loads, factor=case.factor)
+            for station in project.stations
+            if station.name in heavier
+            for case in _of_station(project, station, heavier, mirrored)
+        ]
     return Loaded(cases=_named_once(cases), works=works, unknown=unknown)
+
+
+def _with_load(project: Project, load: str, works: dict[str, WorkUp]) -> dict[str, Peak]:
+    """Return each station's cases with a load of the Brief in the vehicle; none of a station that it makes no heavier."""
+    found = {}
+    for number, station in enumerate(project.stations):
+        mass = corner_masses(project, station.name).get(load) if station.name in works else None
+        if mass is None or mass <= (station.mass.finished or station.mass.corner):
+            continue
+        laden = station.model_copy(
+            update={"mass": station.mass.model_copy(update={"corner": mass, "finished": None})}
+        )
+        peak = WorkUp(solve_station(laden, f"stations[{number}]")).peak(
+            rules_of(project.judging, station.judging).loading
+        )
+        if peak is not None:
+            found[station.name] = peak
+    return found
 
 
 def _named_once(cases: list[LoadCase]) -> list[LoadCase]:
@@ -111,11 +141,12 @@ def _alike(one: str, other: str) -> bool:
 
 def _factor(peak: Peak, station: Station, number: int) -> float:
     case = peak.cases[number]
-    static = (station.mass.finished or station.mass.corner) * 9.80665 * len(station.wheels)
+    mass = peak.linkage.station.mass
+    static = (mass.finished or mass.corner) * GRAVITY_M_PER_S2 * len(station.wheels)
     up = sum(push.force[2] for push in case.pushes)
-    if up > 0 or not station.mass.unsprung:
+    if up > 0 or not mass.unsprung:
         return float(up / static)
-    return float(-up / (station.mass.unsprung * 9.80665 * len(station.wheels)))
+    return float(-up / (mass.unsprung * GRAVITY_M_PER_S2 * len(station.wheels)))
 
 
 def forces_on_frame(peak: Peak, station: Station, number: int) -> dict[str, Array]:

@@ -53,5 +53,24 @@ def levers_of(project: Project, worked: WorkedStation, shelf: Shelf, sides: int)
     by_name: dict[str, Lever] = {}
     for lever in made:
         if lever.values:
-            by_name.setdefault(lever.name, Lever(**{**vars(lever), "sides": lever.sides * sides}))
+            all_of = lever.of | _changed_by(station, lever)
+            by_name.setdefault(
+                lever.name, Lever(**{**vars(lever), "sides": lever.sides * sides, "of": all_of})
+            )
     return tuple(by_name.values())
+
+
+def _changed_by(station: Station, lever: Lever) -> frozenset[str]:
+    """Return everything that a lever alters, by trying it: a body is another one when a point of it stands elsewhere."""
+    after = lever.change(station, lever.values[0])
+    points = {name for name, place in station.points.items() if after.points[name] != place}
+    bodies = {body for body, its in station.bodies.items() if points & set(its)}
+    before = {unit.name: unit for unit in station.units}
+    units = {
+        unit.name
+        for unit in after.units
+        if before.get(unit.name) is not unit and before.get(unit.name) != unit
+    }
+    links = {name for name in after.links if after.links[name] != station.links.get(name)}
+    rods = {name for name in after.rods if after.rods[name] != station.rods.get(name)}
+    return frozenset(points | bodies | units | links | rods)

@@ -144,7 +144,7 @@ def put_right(
     before, costs = work_project(project), costs_of(project.work)
     groups = tuple(
         group
-        for group in _groups(project, before, shelf or Shelf())
+        for group in groups_of(project, before, shelf or Shelf())
         if only is None or any(project.stations[number].name == only for number in group.members)
     )
     stuck: set[int] = set()
@@ -218,7 +218,8 @@ def _found(
     return found, False
 
 
-def _groups(project: Project, before: WorkedProject, shelf: Shelf) -> list[Group]:
+def groups_of(project: Project, before: WorkedProject, shelf: Shelf) -> list[Group]:
+    """Return what is put right together, by itself each, in the stations' order."""
     found: list[Group] = []
     done: set[int] = set()
     for number in range(len(before.stations)):

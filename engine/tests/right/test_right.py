@@ -18,7 +18,7 @@ from engine.results.parts import differences
 from engine.results.whole import work_project
 from engine.right.cannot import cannot_of
 from engine.right.costs import USUAL, Cost, costs_of
-from engine.right.plans import Righted, every_finding, put_right
+from engine.right.plans import Righted, every_finding, groups_of, put_right
 from engine.right.result_file import right_values
 from engine.right.stock import ALLOWED_N_PER_MM2, Shelf, ShelfStrap, free_lengths, rates, stock_dampers, wound
 from engine.right.trial import with_settings
@@ -121,6 +121,23 @@ class Plans(TestCase):
                     self.assertEqual(its.points[held], station.points[held])
                 else:
                     self.assertEqual(its.unit(held), station.unit(held))
+
+    def test_a_lever_says_all_that_it_changes(self) -> None:
+        for layout in ("pushrod", "trailing-arm", "axle-four-link"):
+            righted = put_right(
+                planted(layout, extended=-14.0) if layout != "pushrod" else planted(layout), most=1
+            )
+            for group in righted.groups:
+                station = group.worked.work.station
+                for lever in group.levers[0]:
+                    for value in (lever.values[0], lever.values[-1]):
+                        after = lever.change(station, value)
+                        for body, points in station.bodies.items():
+                            if any(after.points[p] != station.points[p] for p in points):
+                                self.assertIn(body, lever.of, lever.name)
+                        for unit in station.units:
+                            if after.unit(unit.name) != unit:
+                                self.assertIn(unit.name, lever.of, lever.name)
 
     def test_where_it_stands_can_be_held(self) -> None:
         project = planted(extended=-22.0, work={"held": ["ride"]})
