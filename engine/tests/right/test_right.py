@@ -124,10 +124,8 @@ class Plans(TestCase):
 
     def test_a_lever_says_all_that_it_changes(self) -> None:
         for layout in ("pushrod", "trailing-arm", "axle-four-link"):
-            righted = put_right(
-                planted(layout, extended=-14.0) if layout != "pushrod" else planted(layout), most=1
-            )
-            for group in righted.groups:
+            project = planted(layout)
+            for group in groups_of(project, work_project(project), Shelf()):
                 station = group.worked.work.station
                 for lever in group.levers[0]:
                     for value in (lever.values[0], lever.values[-1]):
