@@ -1,8 +1,6 @@
 """Mounts on a frame: loads that balance the tyres, stiffness by pushing, give in series, mirrored sides, advice put in again."""
 
 import json
-import tempfile
-from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
@@ -20,7 +18,6 @@ from engine.frame.judged import judged, loose_parts, nearest_to
 from engine.frame.result_file import frame_values, stations
 from engine.layouts.catalogue import LAYOUTS, layout_named, starting_project
 from engine.station.solved import solve_station
-from server.solving.carry_file import CarryFile
 
 TUBE = {"outside": 60.3, "wall": 5.0}
 
@@ -274,15 +271,10 @@ class Written(TestCase):
                 carried(frame)
             self.assertIn(words, " ".join(map(str, refused.exception.faults)))
 
-    def test_the_command_writes_the_contracts_answer(self) -> None:
+    def test_the_answer_is_the_contracts(self) -> None:
         project = carried(crossbar())
-        with tempfile.TemporaryDirectory() as folder:
-            file, out = Path(folder) / "job.json", Path(folder) / "out.json"
-            file.write_text(project.model_dump_json(exclude_unset=True), "utf-8")
-            CarryFile().start("carry", [str(file), "--out", str(out)])
-            told = json.loads(out.read_text("utf-8"))
+        told = json.loads(json.dumps(frame_values(project, borne(project)), allow_nan=False))
         self.assertEqual((told["format"], told["version"]), ("jugatrix-frame", 1))
-        self.assertEqual(told, json.loads(json.dumps(frame_values(project, borne(project)))))
         names = [case["name"] for case in told["cases"]]
         self.assertEqual(len(set(names)), len(names))
         for key in ("case", "stress", "at", "axial", "bending", "torsion", "share", "buckling"):
