@@ -131,14 +131,14 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
         </div>
         <nav
           aria-label="Sheets"
-          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto max-sm:overflow-y-hidden lg:ml-6 xl:shrink-0"
+          className="no-print flex min-w-0 self-stretch max-lg:order-last max-lg:w-full max-sm:overflow-x-auto max-sm:overflow-y-hidden lg:ml-4 xl:shrink-0"
         >
           {SHEETS.map(([key, name]) => (
             <NavLink
               key={key}
               to={{ pathname: `/jobs/${job}/${key}`, search: search.toString() }}
               aria-current={tab === key ? "page" : undefined}
-              className={`-my-1 flex min-h-14 xl:my-0 items-center gap-1.5 border-t-4 px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
+              className={`-my-1 flex min-h-14 xl:my-0 items-center gap-1.5 border-t-4 px-3 2xl:px-4 text-lg font-semibold max-lg:px-2.5 max-sm:px-2 max-sm:text-base ${
                 tab === key ? "border-marker bg-paper text-ink" : "border-transparent"
               }`}
             >
