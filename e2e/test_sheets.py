@@ -128,6 +128,7 @@ class FromNothing(Bench):
 
 class Sheets(Bench):
     def sheet(self, name: str) -> None:
+        self.settle()
         self.page.get_by_role("navigation", name="Sheets").get_by_role(
             "link", name=re.compile(f"^{name}")
         ).click()
