@@ -11,7 +11,7 @@ import numpy as np
 from engine.document.make import GRADES
 from engine.document.schema import Project
 from engine.facts import facts
-from engine.frame.assembled import Assembled, Mount, assembled
+from engine.frame.assembled import OTHER, Assembled, Mount, assembled
 from engine.frame.cases import LoadCase, Loaded, loaded
 from engine.frame.element import euler_johnson
 from engine.frame.solve import Solved
@@ -76,7 +76,7 @@ def borne(project: Project, buckling: bool = True, given: Loaded | None = None) 
     buckling : whether each case's lowest load factor of the whole is looked for; given : loads that are known already
     """
     its = loaded(project) if given is None else given
-    with_load = {mount.split(", other side")[0] for case in its.cases for mount in case.loads}
+    with_load = {mount.removesuffix(OTHER) for case in its.cases for mount in case.loads}
     frame = assembled(project, with_load)
     solved = Solved(frame)
     loads = np.array([_on_nodes(frame, case) for case in its.cases]).T.reshape(6 * len(frame.names), -1)

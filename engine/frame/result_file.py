@@ -4,6 +4,7 @@ from typing import Any
 
 from engine.document.schema import Project
 from engine.frame.advice import advice
+from engine.frame.assembled import OTHER
 from engine.frame.borne import Borne
 from engine.frame.judged import judged, loose_parts
 from engine.results.parts import finding
@@ -83,9 +84,7 @@ def stations(its: Borne) -> dict[str, Values]:
     for name, work in its.loaded.works.items():
         ride = work.solved.ride
         takes = sum(
-            m.takes or 0.0
-            for m in its.mounts
-            if m.name.startswith(f"{name}/") and not m.name.endswith("other side")
+            m.takes or 0.0 for m in its.mounts if m.name.startswith(f"{name}/") and not m.name.endswith(OTHER)
         )
         rate = None if ride is None else ride.wheel_rate
         found[name] = {

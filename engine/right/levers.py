@@ -51,13 +51,20 @@ def levers_of(project: Project, worked: WorkedStation, shelf: Shelf, sides: int)
         *wish_levers(station),
     ]
     by_name: dict[str, Lever] = {}
-    for lever in made:
+    for one in made:
+        lever = _there(one, shelf, one.sides * sides) if one.key == "shelf" else one
         if lever.values:
             all_of = lever.of | _changed_by(station, lever)
             by_name.setdefault(
                 lever.name, Lever(**{**vars(lever), "sides": lever.sides * sides, "of": all_of})
             )
     return tuple(by_name.values())
+
+
+def _there(lever: Lever, shelf: Shelf, needed: int) -> Lever:
+    """Return a lever with only those parts of the shelf of which there are as many as it takes."""
+    enough = tuple(part for part in lever.values if shelf.counts.get(part.name, needed) >= needed)
+    return Lever(**{**vars(lever), "values": enough})
 
 
 def _changed_by(station: Station, lever: Lever) -> frozenset[str]:

@@ -6,6 +6,8 @@ k = G·d⁴/(8·D³·n).
 """
 
 import math
+from collections.abc import Mapping
+from dataclasses import field
 
 from engine.document.units import Spring
 from engine.facts import facts
@@ -45,12 +47,13 @@ class ShelfStop:
 
 @facts(kw_only=False)
 class Shelf:
-    """What the shop has, as far as there is one of it left."""
+    """What the shop has; `counts` how many there are of a part by its name, enough where it is not said."""
 
     coils: tuple[ShelfCoil, ...] = ()
     dampers: tuple[ShelfDamper, ...] = ()
     straps: tuple[ShelfStrap, ...] = ()
     stops: tuple[ShelfStop, ...] = ()
+    counts: Mapping[str, int] = field(default_factory=dict)
 
 
 def wound(rate: float, bore: float, free_length: float) -> Spring | None:

@@ -11,8 +11,10 @@ Row = tuple[str, str, int, Mapping[str, float]]
 
 def shelf_of_rows(rows: Iterable[Row]) -> Shelf:
     """Return a shelf from rows: kind, name, how many there are, and its values as the table has them."""
+    rows = list(rows)
     there = [(kind, name, values) for kind, name, stock, values in rows if stock > 0]
     return Shelf(
+        counts={name: stock for _, name, stock, _ in rows},
         coils=tuple(
             ShelfCoil(
                 name=name,

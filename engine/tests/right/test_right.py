@@ -195,6 +195,11 @@ class Plans(TestCase):
         ).plans[0]
         self.assertIn("shelf", [change.key for change in plan.changes])
         self.assertLess(plan.total, put_right(project, most=1).plans[0].total)
+        # Both sides take two: with one of them there, no lever offers it.
+        for count, offered in ((1, False), (2, True)):
+            shelf = Shelf(dampers=(there,), counts={"Oak 1": count})
+            (group,) = groups_of(project, work_project(project), shelf)
+            self.assertEqual(any(lever.key == "shelf" for lever in group.levers[0]), offered)
 
     def test_what_cannot_be_had_together_is_named_with_each_way_out(self) -> None:
         station = planted().stations[0]

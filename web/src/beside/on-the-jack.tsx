@@ -7,6 +7,7 @@ import { Heads } from "../quantity/heads";
 import type { Dimension } from "../quantity/quantity";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
+import { PlanChoice } from "../views/plan-choice";
 import { PlaneView } from "../views/plane-view";
 import { type Box, extent, type Paper, type Plan } from "../views/projection";
 import { boxOf, sideOf } from "../views/shapes";
@@ -53,20 +54,7 @@ export function OnTheJack({ left, right, names, heads, title, children }: Props)
     <section aria-label={title} className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
         <h2 className="flex-1 text-xl">{title}</h2>
-        <fieldset className="flex">
-          <legend className="sr-only">What is drawn</legend>
-          {(["front", "side", "top"] as const).map((name) => (
-            <button
-              key={name}
-              type="button"
-              aria-pressed={plan === name}
-              className="press -ml-px px-3 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
-              onClick={() => setPlan(name)}
-            >
-              {name}
-            </button>
-          ))}
-        </fieldset>
+        <PlanChoice plan={plan} onPlan={setPlan} />
         {children}
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[150px_minmax(0,1fr)] lg:grid-rows-[minmax(0,1fr)] max-sm:grid-cols-[64px_minmax(0,1fr)]">

@@ -32,7 +32,7 @@ export function NodeForm({ document, hand }: Props) {
       <label className="grid gap-1">
         Where
         <select className="entry" value={after} onChange={(event) => setAfter(event.target.value)}>
-          <option value="">by its three figures</option>
+          <option value="">measured: forward, left, up</option>
           {namedPlaces(document).map((one) => (
             <option key={one} value={one}>
               {spoken(one.replace("/", ", "))}

@@ -10,6 +10,7 @@ import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
+import { PlanChoice } from "../views/plan-choice";
 import type { Plan } from "../views/projection";
 import { type Carried, NAME, onceEach, taken, useCarried } from "./frame";
 import { FrameDrawing } from "./frame-drawing";
@@ -21,7 +22,6 @@ interface Props {
   hand: DraftInHand;
 }
 
-const PLANS: Plan[] = ["front", "side", "top"];
 const TIMES = [1, 20, 50, 100] as const;
 
 /** Does the chassis carry it? */
@@ -56,20 +56,7 @@ export function FrameSheet({ document, hand }: Props) {
               plan={plan}
             />
             <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
-              <fieldset className="flex">
-                <legend className="sr-only">What is drawn</legend>
-                {PLANS.map((name) => (
-                  <button
-                    key={name}
-                    type="button"
-                    aria-pressed={plan === name}
-                    className="press -ml-px px-3 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
-                    onClick={() => setPlan(name)}
-                  >
-                    {name}
-                  </button>
-                ))}
-              </fieldset>
+              <PlanChoice plan={plan} onPlan={setPlan} />
               <label className="flex min-w-0 flex-1 items-center gap-2">
                 Load case
                 <select
@@ -135,7 +122,7 @@ function Found({ found }: { found: Carried }) {
   const { quantity } = useUnits();
   const open = found.findings.filter((one) => one.mark !== "good");
   return (
-    <section aria-label="What there is to see to">
+    <section aria-label="Findings">
       <h2 className="pb-1 pt-3 text-lg">{open.length ? "Look at these" : "The frame carries its mounts"}</h2>
       <p className="text-soft">
         {quantity(found.mass, "mass")} of tube.{" "}
@@ -170,8 +157,8 @@ function AdviceList({ found, hand }: { found: Carried; hand: DraftInHand }) {
   const say = useSay();
   if (!found.advice.length) return null;
   return (
-    <section aria-label="What would help, tried">
-      <h2 className="pb-1 pt-3 text-lg">What would help, tried</h2>
+    <section aria-label="Changes tried that help">
+      <h2 className="pb-1 pt-3 text-lg">Changes tried that help</h2>
       <ul>
         {found.advice.map((one) => (
           <li key={`${one.kind} ${say(one.say)}`} className="border-b border-rule py-2">
@@ -220,7 +207,7 @@ function Mounts({ found }: { found: Carried }) {
                 <td className="whitespace-nowrap px-2">{quantity(one.force, "force")}</td>
                 <td className="whitespace-nowrap px-2">{quantity(Math.hypot(...one.moves), "length", 2)}</td>
                 <td className="px-2">
-                  {one.stiffness === null ? "does not give" : quantity(one.stiffness, "rate", 0)}
+                  {one.stiffness === null ? "rigid" : quantity(one.stiffness, "rate", 0)}
                 </td>
                 <td className="pl-2">{one.takes === null ? "–" : `${(100 * one.takes).toFixed(1)} %`}</td>
               </tr>

@@ -34,7 +34,7 @@ export function MemberTable({ document, found, hand, picked, onPick }: Props) {
     <div className="overflow-x-auto">
       <table className="w-full border-collapse text-right">
         <Heads
-          names={["Tube", "Size", "Of what it allows", "Stress", "Buckles at"]}
+          names={["Tube", "Size", "Of its limit", "Stress", "Buckles at"]}
           words={["Size"]}
           action="Take it out"
         />

@@ -107,10 +107,10 @@ export const METALS = ["S235", "S275", "S355", "E235", "E355", "25CrMo4"] as con
 
 /** How near to its limit a member is: told by colour, by the stroke, and in words. */
 export const BANDS = [
-  { upTo: 0.33, name: "under a third", color: "var(--color-scribe)", dash: undefined },
+  { upTo: 0.33, name: "under a third of its limit", color: "var(--color-scribe)", dash: undefined },
   { upTo: 0.67, name: "under two thirds", color: "var(--color-ride)", dash: undefined },
-  { upTo: 1, name: "up to all it allows", color: "var(--color-marker)", dash: "26 5" },
-  { upTo: Number.POSITIVE_INFINITY, name: "beyond it", color: "var(--color-alarm)", dash: "9 7" },
+  { upTo: 1, name: "up to its limit", color: "var(--color-marker)", dash: "26 5" },
+  { upTo: Number.POSITIVE_INFINITY, name: "over its limit", color: "var(--color-alarm)", dash: "9 7" },
 ] as const;
 
 export const bandOf = (share: number) => BANDS.find((band) => share <= band.upTo) ?? BANDS[3];

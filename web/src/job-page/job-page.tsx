@@ -171,7 +171,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               <p className="flex-1 text-lg font-bold leading-tight">Does the chassis carry it?</p>
             ) : sheet === "right" && index >= 0 ? (
               <p className="flex-1 text-lg font-bold leading-tight">
-                What is the least to do for all of it to be well?
+                What is the least work that clears every fault?
               </p>
             ) : sheet === "brief" || index < 0 ? (
               <BriefVerdict document={document} />

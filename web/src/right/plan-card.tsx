@@ -170,7 +170,7 @@ function Left({ plan }: { plan: Plan }) {
   const left = plan.left
     .filter((one) => one.mark === "fault")
     .concat(plan.left.filter((one) => one.mark !== "fault"));
-  if (!left.length) return <p className="pt-2">Nothing is left to look at.</p>;
+  if (!left.length) return <p className="pt-2">No faults or warnings left.</p>;
   return (
     <details className="pt-2">
       <summary className="min-h-11 cursor-pointer py-2">
