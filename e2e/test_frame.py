@@ -30,7 +30,11 @@ class Frames(Bench):
         expect(soft.first).to_contain_text("shock top")
         self.assert_accessible("frame")
         page.get_by_role("combobox", name="Load case").select_option(index=1)
-        page.get_by_role("button", name="side", exact=True).click()
+        drawn = page.get_by_role("group", name=re.compile("^Frame, ")).locator("polyline")
+        lines = drawn.count()
+        for plan in ("side", "top", "front"):  # nothing of one plan is left lying in the next
+            page.get_by_role("button", name=plan, exact=True).click()
+            expect(drawn).to_have_count(lines)
         page.get_by_role(
             "button", name=re.compile("^Add the brace: A brace from hoop to spring pocket")
         ).click()

@@ -20,11 +20,18 @@ const ROOM = 40;
 /** The tubes over the linkage, by how near each is to its limit; as it moves in one case, dashed beside it. */
 export function FrameDrawing({ document, found, shown, times, picked, onPick, plan }: Props) {
   const [ref, size] = useSize<HTMLDivElement>();
+  // Named, never told by where they are drawn: from the side both sides lie on one another.
   const links = document.stations.flatMap((station) =>
-    Object.values(station.bodies).map((points) => points.map((name) => station.points[name] ?? [0, 0, 0])),
+    Object.entries(station.bodies).map(([body, points]) => ({
+      name: `${station.name}/${body}`,
+      points: points.map((name) => station.points[name] ?? [0, 0, 0]),
+    })),
   );
   const units = document.stations.flatMap((station) =>
-    (station.units ?? []).map((unit) => unit.ends.map((name) => station.points[name] ?? [0, 0, 0])),
+    (station.units ?? []).map((unit) => ({
+      name: `${station.name}/${unit.name}`,
+      points: unit.ends.map((name) => station.points[name] ?? [0, 0, 0]),
+    })),
   );
   const near = document.stations.filter((one) =>
     found.mounts.some((its) => its.name.startsWith(`${one.name}/`)),
@@ -44,11 +51,11 @@ export function FrameDrawing({ document, found, shown, times, picked, onPick, pl
         {size.width > 0 && (
           <svg width={size.width} height={size.height} role="group" aria-label={`Frame, ${plan}`}>
             <g stroke="var(--color-scribe)" strokeOpacity="0.45" fill="none">
-              {links.map((points) => (
-                <polyline key={line(points)} points={line(points)} />
+              {links.map(({ name, points }) => (
+                <polyline key={name} points={line(points)} />
               ))}
-              {units.map((points) => (
-                <polyline key={line(points)} points={line(points)} strokeDasharray="2 3" strokeWidth="2" />
+              {units.map(({ name, points }) => (
+                <polyline key={name} points={line(points)} strokeDasharray="2 3" strokeWidth="2" />
               ))}
             </g>
             {found.members.map((member) => {
