@@ -46,6 +46,7 @@ from server.sizing.springs import router as springs
 from server.solving.api import router as solving
 from server.solving.frame import router as frame
 from server.starting.api import router as starting
+from server.steps.api import router as steps
 from server.study.api import router as study
 
 log = logging.getLogger("jugatrix")
@@ -207,3 +208,4 @@ api.add_router("", shop)
 api.add_router("", cards)
 api.add_router("", proving)
 api.add_router("", study)
+api.add_router("", steps)

@@ -293,6 +293,9 @@ class Judging(Stated):
     )
     peak_multiple: Multiple | None = None
     cases: LoadingCases | None = None
+    school: Literal["full_bump_first", "full_droop_first", "ride_first"] | None = Field(
+        None, description="in which order mounts are placed and read back"
+    )
 
 
 class Vehicle(Stated):

@@ -1,4 +1,5 @@
-"""What was found on the floor, in order of time: cycles, weigh-ins, settings, single readings, drives, initials, cautions seen to.
+"""What was found and done on the floor, in order of time: cycles, weigh-ins, settings, readings, drives, initials, cautions
+seen to; parts made, ordered and come; a person's word.
 
 A record is kept as it was typed: figures that cannot be are marked when they are worked out, not refused here.
 """
@@ -28,6 +29,7 @@ class Recorded(Stated):
     note: str | None = Field(None, max_length=4000)
     photos: list[str] = Field(default_factory=list, max_length=40)
     revision: Annotated[int, Field(ge=1)] | None = None
+    hours: Annotated[Figure, Field(ge=0, le=1000)] | None = Field(None, description="how long it took")
 
 
 class CycleRow(Stated):
@@ -125,8 +127,62 @@ class CautionRecord(Recorded):
     station: Name | None = None
 
 
-RECORD_KINDS = ("cycle", "weigh", "setting", "reading", "drive", "gate", "caution")
+class MadeRecord(Recorded):
+    """A part that was made, and what it was made to: a drawing changed since is then seen."""
+
+    kind: Literal["made"]
+    station: Name
+    part: str = Field(min_length=1, max_length=200)
+    count: Annotated[int, Field(ge=1, le=1000)] | None = Field(None, description="pieces; left out: all")
+    figures: dict[str, Figure] = Field(
+        default_factory=dict,
+        max_length=60,
+        description="its figures as they then were, by their keys in parts.json",
+    )
+
+
+class OrderedRecord(Recorded):
+    """Something of To buy that was ordered: `what` as its line says, or `everything`; when it should come."""
+
+    kind: Literal["ordered"]
+    what: str = Field(min_length=1, max_length=300)
+    station: Name | None = None
+    due: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")] | None = Field(
+        None, description="ISO 8601, a day"
+    )
+
+
+class CameRecord(Recorded):
+    """Something ordered that has come: `what` as its line says, or `everything`."""
+
+    kind: Literal["came"]
+    what: str = Field(min_length=1, max_length=300)
+    station: Name | None = None
+
+
+class ConfirmedRecord(Recorded):
+    """A person's word that a step is done as it should be, where nothing else can show it: the braces are on."""
+
+    kind: Literal["confirmed"]
+    step: str = Field(min_length=1, max_length=60)
+    station: Name | None = None
+    initials: str = Field(min_length=1, max_length=12)
+
+
+RECORD_KINDS = (
+    "cycle", "weigh", "setting", "reading", "drive", "gate", "caution", "made", "ordered", "came", "confirmed",
+)  # fmt: skip
 Record = Annotated[
-    CycleRecord | WeighRecord | SettingRecord | ReadingRecord | DriveRecord | GateRecord | CautionRecord,
+    CycleRecord
+    | WeighRecord
+    | SettingRecord
+    | ReadingRecord
+    | DriveRecord
+    | GateRecord
+    | CautionRecord
+    | MadeRecord
+    | OrderedRecord
+    | CameRecord
+    | ConfirmedRecord,
     Field(discriminator="kind"),
 ]

@@ -1,6 +1,6 @@
 """Everything that a job's stations take, worked out once for all papers; and the one sentence that says it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from engine.document.coming import with_finished_masses
@@ -47,6 +47,19 @@ class JobParts:
     def parts(self) -> list[Made]:
         """Return every part."""
         return [part for station in self.stations for part in station.parts]
+
+    def only(self, name: str) -> "JobParts":
+        """Return the parts of one station alone."""
+        return replace(
+            self,
+            makers=tuple(maker for maker in self.makers if maker.station.name == name),
+            stations=tuple(
+                its
+                for maker, its in zip(self.makers, self.stations, strict=True)
+                if maker.station.name == name
+            ),
+            mounts=tuple(mount for mount in self.mounts if mount.station == name),
+        )
 
     def tabs_at(self, mount: SetOut) -> list[Made]:
         """Return the tabs that hold something at a place, drawn ones alone."""

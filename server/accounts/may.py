@@ -20,6 +20,7 @@ WORKS_OUT = frozenset(
         "findRemedy",
         "putItRight",
         "carryMounts",
+        "listSteps",
         "listSensitivities",
         "spreadOfTape",
         "solveVehicle",

@@ -24,12 +24,18 @@ FONTS = settings.ROOT / "web" / "node_modules" / "dejavu-fonts-ttf" / "ttf"
 
 
 @cache
-def _styles() -> dict[str, ParagraphStyle]:
+def fonts() -> None:
+    """Make the fonts that ship known: `Book` and `BookBold`."""
     pdfmetrics.registerFont(TTFont("Book", FONTS / "DejaVuSans.ttf"))
     pdfmetrics.registerFont(TTFont("BookBold", FONTS / "DejaVuSans-Bold.ttf"))
     pdfmetrics.registerFontFamily(
         "Book", normal="Book", bold="BookBold", italic="Book", boldItalic="BookBold"
     )
+
+
+@cache
+def _styles() -> dict[str, ParagraphStyle]:
+    fonts()
     plain = ParagraphStyle("plain", fontName="Book", fontSize=9, leading=12)
     return {
         "plain": plain,

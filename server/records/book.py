@@ -1,7 +1,7 @@
 """A job's book: everything that happened to it in order of time, each entry in one sentence, with what it holds.
 
 Revisions, readings (those of one hand on one day together), marks and photographs, guards signed, cycles, weigh-ins,
-settings, single readings, drives with their remarks, initials at the gates, and cautions seen to.
+settings, single readings, drives with their remarks, initials at the gates, and cautions seen to; parts made, ordered and come.
 """
 
 from collections.abc import Iterator
@@ -10,6 +10,7 @@ from typing import Any
 from engine.facts import facts
 from engine.prove.gates import TITLES
 from engine.sentences import Quantity, Sentence, length, travel
+from engine.steps.step import BY_KEY
 from server.jobs.models import Job
 from server.records.actions.survey import Kept, items_of
 
@@ -26,6 +27,10 @@ KINDS = {
     "drive": "Driven",
     "gate": "Signed",
     "caution": "Seen to",
+    "made": "Made",
+    "ordered": "Ordered",
+    "came": "Has come",
+    "confirmed": "Confirmed",
 }
 
 
@@ -182,6 +187,18 @@ def record_said(body: Values) -> tuple[Sentence, tuple[Sentence, ...]]:
         case "caution":
             words = "{1}: {0}" if body.get("station") else "{0}"
             return Sentence(words, names=(str(body.get("what", "")), str(body.get("station") or ""))), ()
+        case "made":
+            words = f"{{1}}: {{0}}{', ' + str(body['count']) + ' of them' if body.get('count') else ''}"
+            return Sentence(words, names=(str(body.get("part", "")), str(body.get("station", "")))), ()
+        case "ordered" | "came":
+            what, station = str(body.get("what", "")), str(body.get("station") or "")
+            due = f", due {body['due']}" if body.get("due") else ""
+            said = "everything that is bought for it" if what == "everything" else what
+            return Sentence(("{1}: {0}" if station else "{0}") + due, names=(said, station)), ()
+        case "confirmed":
+            step = BY_KEY.get(str(body.get("step", "")))
+            names = (step.name if step else str(body.get("step", "")), str(body.get("station") or ""), str(body.get("initials", "")))  # fmt: skip
+            return Sentence("{1}, {0}: initials {2}" if names[1] else "{0}: initials {2}", names=names), ()
     told = f"{{0}} {body.get('value', '')} {body.get('unit', '')}".strip().replace("{}", "")
     of, station = str(body.get("of", "")), str(body.get("station") or "")
     return Sentence(told + (", {1}" if station else ""), names=(of, station)), ()

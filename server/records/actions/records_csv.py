@@ -95,6 +95,14 @@ def _rows(record: Values) -> list[list[object]]:
             return [[*first, station, record.get("name"), None, record.get("initials"), "", note]]
         case "caution":
             return [[*first, station, record.get("what"), None, "yes", "", note]]
+        case "made":
+            return [[*first, station, record.get("part"), None, record.get("count"), "", note]]
+        case "ordered":
+            return [[*first, station, record.get("what"), None, record.get("due"), "", note]]
+        case "came":
+            return [[*first, station, record.get("what"), None, "yes", "", note]]
+        case "confirmed":
+            return [[*first, station, record.get("step"), None, record.get("initials"), "", note]]
     return [[*first, station, record.get("of"), None, record.get("value"), record.get("unit", ""), note]]
 
 
@@ -171,6 +179,13 @@ def _gather(gathered: Gathered, cells: dict[str, str], number: int) -> None:
         }
     elif kind == "caution":
         gathered[kind, when, str(number)] = {**own, "what": cells.get("what", ""), **_note(cells)}
+    elif kind in ("made", "ordered", "came", "confirmed"):
+        value = cells.get("value", "")
+        gathered[kind, when, str(number)] = {
+            **own,
+            **_of_step(kind, cells.get("what", ""), value),
+            **_note(cells),
+        }
     elif kind == "reading":
         figure = _number(cells.get("value", ""), "value")
         gathered[kind, when, str(number)] = {
@@ -182,8 +197,17 @@ def _gather(gathered: Gathered, cells: dict[str, str], number: int) -> None:
         }
     else:
         raise BadTable(
-            f"“{kind[:40]}” is no kind of record; take cycle, weigh, setting, reading, drive, gate or caution."
+            f"“{kind[:40]}” is no kind of record; take cycle, weigh, setting, reading, drive, gate, caution, made, ordered, came or confirmed."
         )
+
+
+def _of_step(kind: str, what: str, value: str) -> Values:
+    """Return what a row says of a part made, something ordered or come, or a person's word."""
+    if kind == "made":
+        return {"part": what} | ({"count": int(_number(value, "value"))} if value else {})
+    if kind == "ordered":
+        return {"what": what} | ({"due": value} if value else {})
+    return {"what": what} if kind == "came" else {"step": what, "initials": value}
 
 
 def _note(cells: dict[str, str]) -> Values:

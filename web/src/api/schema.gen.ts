@@ -2252,6 +2252,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * List Steps
+         * @description Return every step of the document in hand and how it stands.
+         */
+        post: operations["listSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See On Wall
+         * @description Return one job for the wall: its small drawing and its steps, of the newest revision.
+         */
+        get: operations["seeOnWall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5381,7 +5421,7 @@ export interface components {
              * Records
              * @default []
              */
-            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"] | components["schemas"]["MadeRecord"] | components["schemas"]["OrderedRecord"] | components["schemas"]["CameRecord"] | components["schemas"]["ConfirmedRecord"])[];
             /**
              * Of
              * @default
@@ -6186,7 +6226,7 @@ export interface components {
              * Records
              * @default []
              */
-            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"] | components["schemas"]["MadeRecord"] | components["schemas"]["OrderedRecord"] | components["schemas"]["CameRecord"] | components["schemas"]["ConfirmedRecord"])[];
         };
         /**
          * AboutStance
@@ -6237,7 +6277,7 @@ export interface components {
              * Records
              * @default []
              */
-            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"] | components["schemas"]["MadeRecord"] | components["schemas"]["OrderedRecord"] | components["schemas"]["CameRecord"] | components["schemas"]["ConfirmedRecord"])[];
             /** Record */
             record?: number | null;
         };
@@ -6462,6 +6502,101 @@ export interface components {
             };
             /** Proved */
             proved: components["schemas"]["StudyProvedOut"][];
+        };
+        /**
+         * AwaitedOut
+         * @description Something ordered: when it is due, null where nobody said.
+         */
+        AwaitedOut: {
+            /** What */
+            what: string;
+            /** Due */
+            due: string | null;
+        };
+        /**
+         * SpoiltOut
+         * @description What would be spoilt by doing it now: money in the shop's currency, hours, kg of metal.
+         */
+        SpoiltOut: {
+            say: components["schemas"]["SentenceOut"];
+            /** Money */
+            money: number;
+            /** Hours */
+            hours: number;
+            /** Metal Kg */
+            metal_kg: number;
+        };
+        /**
+         * WorkStepOut
+         * @description One step; station is null for the vehicle's. hours: one in ten is quicker, half, nine in ten.
+         *
+         *     state : done, next, may, waits, not_yet or again
+         *     come  : what is ordered and not here yet
+         */
+        WorkStepOut: {
+            /** Station */
+            station: string | null;
+            /** Step */
+            step: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            say: components["schemas"]["SentenceOut"];
+            /** Why */
+            why: string;
+            /** Sheet */
+            sheet: string;
+            /** Waits For */
+            waits_for: string[];
+            spoils: components["schemas"]["SpoiltOut"] | null;
+            /** Hours */
+            hours: number[];
+            /** Come */
+            come: components["schemas"]["AwaitedOut"][];
+        };
+        /**
+         * AboutSteps
+         * @description The document in hand, its readings and records as the project file has them; `job` for the revision before.
+         */
+        AboutSteps: {
+            /** Document */
+            document: components["schemas"]["Project"];
+            /**
+             * Survey
+             * @default {}
+             */
+            survey: components["schemas"]["Survey"];
+            /**
+             * Records
+             * @default []
+             */
+            records: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"] | components["schemas"]["MadeRecord"] | components["schemas"]["OrderedRecord"] | components["schemas"]["CameRecord"] | components["schemas"]["ConfirmedRecord"])[];
+            /** Job */
+            job?: string | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * BodySeen
+         * @description A job's drawing from above: lines of x and y, mm, and tyres as boxes x, y, long, wide, mm.
+         */
+        BodySeen: {
+            /** Lines */
+            lines: number[][][];
+            /** Tyres */
+            tyres: number[][];
+        };
+        /**
+         * OnTheWall
+         * @description One job as the wall shows it: its drawing, every step, or why there are none.
+         */
+        OnTheWall: {
+            drawn: components["schemas"]["BodySeen"];
+            /** Steps */
+            steps: components["schemas"]["WorkStepOut"][];
+            /** Refused */
+            refused: string;
         };
         /**
          * Adapter
@@ -6744,6 +6879,54 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * CameRecord
+         * @description Something ordered that has come: `what` as its line says, or `everything`.
+         */
+        CameRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "came";
+            /** What */
+            what: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Carried
          * @description What a mount stands on: a member, or a node.
          */
@@ -6788,6 +6971,12 @@ export interface components {
              * @default null
              */
             revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6918,6 +7107,56 @@ export interface components {
             carried?: {
                 [key: string]: number;
             };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ConfirmedRecord
+         * @description A person's word that a step is done as it should be, where nothing else can show it: the braces are on.
+         */
+        ConfirmedRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "confirmed";
+            /** Step */
+            step: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /** Initials */
+            initials: string;
         } & {
             [key: string]: unknown;
         };
@@ -7053,6 +7292,12 @@ export interface components {
              * @default null
              */
             revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7250,6 +7495,12 @@ export interface components {
              * @default null
              */
             revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7618,6 +7869,12 @@ export interface components {
              */
             revision: number | null;
             /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -7946,6 +8203,12 @@ export interface components {
             peak_multiple: number | null;
             /** @default null */
             cases: components["schemas"]["LoadingCases"] | null;
+            /**
+             * School
+             * @description in which order mounts are placed and read back
+             * @default null
+             */
+            school: ("full_bump_first" | "full_droop_first" | "ride_first") | null;
         } & {
             [key: string]: unknown;
         };
@@ -7998,6 +8261,64 @@ export interface components {
              * @default null
              */
             droop: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * MadeRecord
+         * @description A part that was made, and what it was made to: a drawing changed since is then seen.
+         */
+        MadeRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "made";
+            /** Station */
+            station: string;
+            /** Part */
+            part: string;
+            /**
+             * Count
+             * @description pieces; left out: all
+             * @default null
+             */
+            count: number | null;
+            /**
+             * Figures
+             * @description its figures as they then were, by their keys in parts.json
+             */
+            figures?: {
+                [key: string]: number;
+            };
         } & {
             [key: string]: unknown;
         };
@@ -8157,6 +8478,60 @@ export interface components {
              * @default 5
              */
             thickness: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * OrderedRecord
+         * @description Something of To buy that was ordered: `what` as its line says, or `everything`; when it should come.
+         */
+        OrderedRecord: {
+            /**
+             * When
+             * @description ISO 8601
+             */
+            when: string;
+            /**
+             * By
+             * @default null
+             */
+            by: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note: string | null;
+            /** Photos */
+            photos?: string[];
+            /**
+             * Revision
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordered";
+            /** What */
+            what: string;
+            /**
+             * Station
+             * @default null
+             */
+            station: string | null;
+            /**
+             * Due
+             * @description ISO 8601, a day
+             * @default null
+             */
+            due: string | null;
         } & {
             [key: string]: unknown;
         };
@@ -8327,6 +8702,12 @@ export interface components {
              * @default null
              */
             revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8544,6 +8925,12 @@ export interface components {
              * @default null
              */
             revision: number | null;
+            /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9354,6 +9741,12 @@ export interface components {
              */
             revision: number | null;
             /**
+             * Hours
+             * @description how long it took
+             * @default null
+             */
+            hours: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -9516,7 +9909,7 @@ export interface components {
             /** @default null */
             survey: components["schemas"]["Survey"] | null;
             /** Records */
-            records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"])[];
+            records?: (components["schemas"]["CycleRecord"] | components["schemas"]["WeighRecord"] | components["schemas"]["SettingRecord"] | components["schemas"]["ReadingRecord"] | components["schemas"]["DriveRecord"] | components["schemas"]["GateRecord"] | components["schemas"]["CautionRecord"] | components["schemas"]["MadeRecord"] | components["schemas"]["OrderedRecord"] | components["schemas"]["CameRecord"] | components["schemas"]["ConfirmedRecord"])[];
             /** @default null */
             work: components["schemas"]["Work"] | null;
             /** @default null */
@@ -12481,6 +12874,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyTakenOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    listSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkStepOut"][];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    seeOnWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnTheWall"];
                 };
             };
             default: components["responses"]["Refused"];

@@ -30,6 +30,7 @@ import {
   LogSheet,
   MakeSheet,
   MakeVerdict,
+  NextSheet,
   ProveSheet,
   ProveVerdict,
   RightSheet,
@@ -169,6 +170,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
               </p>
             ) : sheet === "frame" && index >= 0 ? (
               <p className="flex-1 text-lg font-bold leading-tight">Does the chassis carry it?</p>
+            ) : sheet === "next" && index >= 0 ? (
+              <p className="flex-1 text-lg font-bold leading-tight">What comes next, and what must wait?</p>
             ) : sheet === "right" && index >= 0 ? (
               <p className="flex-1 text-lg font-bold leading-tight">
                 What is the least work that clears every fault?
@@ -181,7 +184,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           </Suspense>
           <div className="flex flex-wrap items-center gap-2 max-lg:w-full max-lg:justify-end">
             {document.stations.length > 0 &&
-              !["log", "brief", "make", "study", "right", "frame"].includes(sheet) && (
+              !["log", "brief", "make", "study", "right", "frame", "next"].includes(sheet) && (
                 <select
                   aria-label="Station"
                   className="entry w-auto max-w-44 font-semibold"
@@ -198,12 +201,17 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                   ))}
                 </select>
               )}
-            {index >= 0 && !["log", "study", "right"].includes(sheet) && (
+            {index >= 0 && sheet !== "next" && (
+              <Link className="press" to={{ pathname: `/jobs/${job}/next`, search: search.toString() }}>
+                Next
+              </Link>
+            )}
+            {index >= 0 && !["log", "study", "right", "next"].includes(sheet) && (
               <Link className="press" to={{ pathname: `/jobs/${job}/right`, search: search.toString() }}>
                 Put it right
               </Link>
             )}
-            {!["log", "make", "study", "right", "frame"].includes(sheet) && (
+            {!["log", "make", "study", "right", "frame", "next"].includes(sheet) && (
               <BuiltToggle document={document} hand={hand} survey={survey} />
             )}
             <UnitsMenu />
@@ -259,6 +267,8 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             <StudySheet job={job} document={document} hand={hand} />
           ) : sheet === "frame" ? (
             <FrameSheet document={document} hand={hand} />
+          ) : sheet === "next" ? (
+            <NextSheet job={job} revision={hand.draft.base} document={document} survey={survey} />
           ) : sheet === "right" ? (
             <RightSheet document={document} hand={hand} />
           ) : sheet === "make" ? (

@@ -15,12 +15,14 @@ const layout = () => import("../layout/layout-sheet");
 const study = () => import("../study/study-sheet");
 const frame = () => import("../frame/frame-sheet");
 const right = () => import("../right/right-sheet");
+const next = () => import("../next/next-sheet");
 
 export const BriefSheet = lazy(() => fetched(brief).then((its) => ({ default: its.BriefSheet })));
 export const LayoutSheet = lazy(() => fetched(layout).then((its) => ({ default: its.LayoutSheet })));
 export const StudySheet = lazy(() => fetched(study).then((its) => ({ default: its.StudySheet })));
 export const FrameSheet = lazy(() => fetched(frame).then((its) => ({ default: its.FrameSheet })));
 export const RightSheet = lazy(() => fetched(right).then((its) => ({ default: its.RightSheet })));
+export const NextSheet = lazy(() => fetched(next).then((its) => ({ default: its.NextSheet })));
 export const SurveySheet = lazy(() => fetched(survey).then((its) => ({ default: its.SurveySheet })));
 export const SurveyVerdict = lazy(() => fetched(survey).then((its) => ({ default: its.SurveyVerdict })));
 export const RockerSheet = lazy(() => fetched(rocker).then((its) => ({ default: its.RockerSheet })));
@@ -35,7 +37,7 @@ export const LogSheet = lazy(() => fetched(log).then((its) => ({ default: its.Lo
 /** Fetch every sheet, so that the next one opens at once. */
 export const fetchSheets = () =>
   Promise.allSettled(
-    [brief, layout, survey, rocker, springing, stops, make, prove, log, study, right, frame].map((load) =>
-      load(),
+    [brief, layout, survey, rocker, springing, stops, make, prove, log, study, right, frame, next].map(
+      (load) => load(),
     ),
   );

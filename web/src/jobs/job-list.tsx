@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, FileUp, Plus, Trash2, Users } from "lucide-react";
 import { AlertDialog } from "radix-ui";
 import { type ChangeEvent, useRef } from "react";
@@ -8,6 +8,7 @@ import { useSession } from "../session/session";
 import { SignOut } from "../session/sign-out";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
+import { NextOnWall, type OnTheWall, SmallDrawing, wallQuery } from "./on-wall";
 
 type Job = Shape["JobLine"];
 
@@ -15,6 +16,11 @@ type Job = Shape["JobLine"];
 export function JobList() {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(client.GET("/api/jobs")) });
   const session = useSession();
+  const walls = useQueries({ queries: (jobs.data ?? []).map((job) => wallQuery(job.id)) });
+  const stuckFirst = (jobs.data ?? [])
+    .map((job, k) => ({ job, stuck: stuck(walls[k]?.data) }))
+    .sort((one, other) => other.stuck - one.stuck)
+    .map(({ job }) => job);
   return (
     <div className="flex min-h-full flex-col">
       <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-soapstone">
@@ -65,7 +71,7 @@ export function JobList() {
           </div>
         )}
         <ul className="mt-6 grid gap-4">
-          {jobs.data?.map((job) => (
+          {stuckFirst.map((job) => (
             <JobCard key={job.id} job={job} />
           ))}
         </ul>
@@ -165,22 +171,40 @@ function ImportButton() {
   );
 }
 
+/** How stuck a job is: undone by a change first, then waiting for something that has not come. */
+function stuck(wall: OnTheWall | undefined): number {
+  if (!wall) return 0;
+  if (wall.refused || wall.steps.some((one) => one.state === "again")) return 2;
+  return wall.steps.some((one) => one.come.length > 0) ? 1 : 0;
+}
+
+/** When something was saved, as people write it: no seconds, and no year that is this year's. */
+function saved(when: string): string {
+  const day = new Date(when);
+  const year = day.getFullYear() === new Date().getFullYear() ? undefined : "numeric";
+  return `${day.toLocaleDateString(undefined, { day: "numeric", month: "short", year })}, ${day.toLocaleTimeString(undefined, { hour: "2-digit", minute: "2-digit" })}`;
+}
+
 function JobCard({ job }: { job: Job }) {
   return (
     <li className="border border-rule bg-card">
-      <div className="flex flex-wrap items-center gap-4 p-4">
-        <Link to={`/jobs/${job.id}`} className="min-h-[44px] min-w-0 flex-1 basis-72">
-          <span className="block break-words text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
-            {job.name}
-          </span>
-          <span className="mt-1 block">
-            {job.stations.map((station) => station.name).join(" · ") || "no station yet"}
-          </span>
-          <span className="mt-1 block text-sm text-soft">
-            Revision {job.revision}, {job.saved_by}, {new Date(job.saved).toLocaleString()}: “{job.reason}”
-            {!job.mine && ` · shared by ${job.owner}`}
-          </span>
-        </Link>
+      <div className="flex flex-wrap items-start gap-4 p-4">
+        <SmallDrawing job={job.id} />
+        <div className="min-w-0 flex-1 basis-72">
+          <Link to={`/jobs/${job.id}`} className="block min-h-[44px]">
+            <span className="block break-words text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
+              {job.name}
+            </span>
+            <span className="mt-1 block">
+              {job.stations.map((station) => station.name).join(" · ") || "no station yet"}
+            </span>
+            <span className="mt-1 block text-sm text-soft">
+              Revision {job.revision}, {job.saved_by}, {saved(job.saved)}: “{job.reason}”
+              {!job.mine && ` · shared by ${job.owner}`}
+            </span>
+          </Link>
+          <NextOnWall job={job.id} />
+        </div>
         <a className="press" href={`/api/jobs/${job.id}/revisions/${job.revision}/project.json`} download>
           <Download size={18} aria-hidden />
           Project file

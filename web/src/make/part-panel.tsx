@@ -8,6 +8,7 @@ import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import type { SurveyInHand } from "../survey/store";
 import { applyRemedy, type Choice, choose, isChosen, type Part, unchoose } from "./choosing";
+import { MadePress } from "./made-press";
 import { FootFields, Pick, RunFields, tubeKey, tubeOptions } from "./part-fields";
 import { Files } from "./part-files";
 import { Stacks } from "./stack";
@@ -108,6 +109,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       <Said part={part} change={change} />
       <div className="flex flex-wrap gap-1 py-2">
         <Files part={part} document={document} hand={hand} paper={paper} />
+        <MadePress part={part} hand={hand} />
         {choice && !chosen && (
           <button
             type="button"

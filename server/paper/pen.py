@@ -1,0 +1,66 @@
+"""Drawings of the engine on a PDF page: every line by its meaning, texts in the fonts that ship."""
+
+import math
+
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from engine.drawing.model import Drawing, Edge
+from server.paper.setting import fonts
+
+WIDTHS = {
+    "outline": 0.5, "ground": 0.5, "bend": 0.3, "tape": 0.3, "frame": 0.25, "hidden": 0.25,
+    "centre": 0.15, "extension": 0.15, "leader": 0.15, "fine": 0.15,
+}  # fmt: skip
+DASHES = {"hidden": (3, 2), "centre": (8, 2, 2, 2), "bend": (6, 3), "tape": (5, 2)}
+DOT_MM = 0.45
+
+
+def draw(canvas: Canvas, drawing: Drawing, left: float, bottom: float) -> None:
+    """Draw a drawing with its lower left corner at a place of the page, mm."""
+    fonts()
+    canvas.saveState()
+    canvas.translate(left * mm, bottom * mm)
+    for edge in drawing.edges:
+        _set(canvas, edge.meaning)
+        _edge(canvas, edge)
+    for line in drawing.every_line:
+        _set(canvas, line.meaning)
+        path = canvas.beginPath()
+        path.moveTo(line.through[0][0] * mm, line.through[0][1] * mm)
+        for x, y in line.through[1:]:
+            path.lineTo(x * mm, y * mm)
+        canvas.drawPath(path)
+        if line.meaning == "leader":
+            x, y = line.through[0]
+            canvas.circle(x * mm, y * mm, DOT_MM * mm, stroke=0, fill=1)
+    canvas.setDash()
+    for text in drawing.every_text:
+        canvas.saveState()
+        canvas.translate(text.at[0] * mm, text.at[1] * mm)
+        canvas.rotate(text.angle)
+        canvas.setFont("BookBold" if text.bold else "Book", text.height * mm)
+        say = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}
+        say[text.anchor](0, 0, text.words)
+        canvas.restoreState()
+    canvas.restoreState()
+
+
+def _set(canvas: Canvas, meaning: str) -> None:
+    canvas.setLineWidth(WIDTHS[meaning] * mm)
+    canvas.setDash(*([list(DASHES[meaning])] if meaning in DASHES else []))
+
+
+def _edge(canvas: Canvas, edge: Edge) -> None:
+    path = canvas.beginPath()
+    for k, arc in enumerate(edge.arcs):
+        x, y = arc.first
+        (path.lineTo if k else path.moveTo)(x * mm, y * mm)
+        if arc.circle.radius > 0:
+            its, r = arc.circle, arc.circle.radius
+            path.arcTo(
+                (its.x - r) * mm, (its.y - r) * mm, (its.x + r) * mm, (its.y + r) * mm,
+                math.degrees(arc.start), math.degrees(arc.turn),
+            )  # fmt: skip
+    path.close()
+    canvas.drawPath(path)
