@@ -60,6 +60,11 @@ def collisions(drawing: Drawing) -> list[str]:
     for text, box in boxes:
         if any(crosses(one, other, box) for one, other in ways):
             found.append(f"a line runs through “{text.words}”")
-        if box[0] < -TOUCH or box[1] < -TOUCH or box[2] > drawing.wide + TOUCH or box[3] > drawing.tall + TOUCH:
+        if (
+            box[0] < -TOUCH
+            or box[1] < -TOUCH
+            or box[2] > drawing.wide + TOUCH
+            or box[3] > drawing.tall + TOUCH
+        ):
             found.append(f"“{text.words}” is outside the page")
     return found

@@ -7,8 +7,10 @@ Complete  the outline follows from what is written: every arc's middle and radiu
 
 import math
 from collections.abc import Callable, Sequence
+from textwrap import wrap
 
 from engine.drawing.model import (
+    SCALES,
     TEXT_MM,
     Dimension,
     Drawing,
@@ -28,8 +30,9 @@ from engine.shop.outline import Arc, box_of
 from engine.shop.stock import plate_size
 
 Said = Callable[[float], str]
-TURN, COLUMN = 4.0, 10.0  # mm: a leader's level end, and from the part to the column
+TURN, COLUMN = 2.5, 6.0  # mm: a leader's level end, and from the part to the column
 MARGIN = 2.0
+NAME_LETTERS = 34  # of a name on one line
 MOST_RUNNING = 14  # places along an axis; beyond it they stand in a table
 FIELDS = {"bolt": "hole"}
 BOLTED = ("bolt", "rod", "damper")
@@ -55,11 +58,16 @@ def millimetres(value: float) -> str:
 
 
 def flat_drawing(
-    flat: Flat, name: str, room: Spot = (120.0, 100.0), said: Said = millimetres, other_hand: bool = False
+    flat: Flat,
+    name: str,
+    room: Spot = (120.0, 100.0),
+    said: Said = millimetres,
+    other_hand: bool = False,
+    largest: float = SCALES[0],
 ) -> Drawing:
-    """Return a plate's drawing with at most so much room for the plate itself, mm wide and tall."""
+    """Return a plate's drawing with at most so much room for the plate itself, mm wide and tall; `largest` scale."""
     low, bottom, high, top = box_of(list(flat.outline))
-    scale = scale_for(high - low, top - bottom, room)
+    scale = min(scale_for(high - low, top - bottom, room), largest)
     datum = datum_of(flat)
     features = features_of(flat)
     # The middle of a hollow arc lies outside the plate.
@@ -86,7 +94,8 @@ def flat_drawing(
     leaders = _column([_on(one, on_paper) for one in called], column, middle)
     table = _table(features, datum, flat, said) if tabled else []
     head = max(
-        [on_paper((0.0, top))[1] + spare_y, *(one.text.box[3] for one in leaders)], default=on_paper((0.0, top))[1]
+        [on_paper((0.0, top))[1] + spare_y, *(one.text.box[3] for one in leaders)],
+        default=on_paper((0.0, top))[1],
     )
     below_column = min([foot, *(one.text.box[1] for one in leaders)])
     shift = max(MARGIN - below_column, 0.0)
@@ -101,15 +110,15 @@ def flat_drawing(
     width = max([column + MARGIN, *(one.text.box[2] for one in leaders)])
     notes = _notes(flat, name, scale, datum, other_hand, said)
     table_at = width + 6.0
+    head = max(head, MARGIN + APART * (len(table) + 1))
     texts: list[Text] = []
     for row, words in enumerate(table):
         texts.append(Text(words=words, at=(table_at, head - TEXT_MM - APART * row)))
         width = max(width, table_at + text_wide(words, TEXT_MM))
-    head = max(head, foot + APART * len(table))
     tall = head + 2.0 + APART * len(notes) + 1.0
     for row, words in enumerate(notes):
         texts.append(Text(words=words, at=(MARGIN, tall - APART * (row + 1)), bold=row == 0))
-        width = max(width, MARGIN + text_wide(words, TEXT_MM) * (1.1 if row == 0 else 1.0))
+        width = max(width, MARGIN + text_wide(words, TEXT_MM, row == 0))
     return Drawing(
         name=name,
         wide=width + MARGIN,
@@ -227,7 +236,7 @@ def _bends(flat: Flat, said: Said) -> list[Called]:
     found = []
     for fold in flat.folds:
         right = max((fold.one, fold.other), key=lambda spot: spot[0])
-        way = "up" if fold.angle > 0 else "down"
+        way = "down" if fold.angle > 0 else "up"
         found.append(
             Called(
                 words=f"bend {abs(fold.angle):.1f}° {way}",
@@ -279,16 +288,16 @@ def _table(features: Sequence[Spot], datum: Spot, flat: Flat, said: Said) -> lis
     rows = ["no.  across  up  radius"]
     for number, (x, y) in enumerate(features):
         its = radius.get((round(x, 3), round(y, 3)), 0.0)
-        rows.append(
-            f"{number}  {said(x - datum[0])}  {said(y - datum[1])}{'  R' + said(its) if its else ''}"
-        )
+        rows.append(f"{number}  {said(x - datum[0])}  {said(y - datum[1])}{'  R' + said(its) if its else ''}")
     return rows
 
 
 def _notes(flat: Flat, name: str, scale: float, datum: Spot, other_hand: bool, said: Said) -> list[str]:
     from_where = (
         "the corner"
-        if any(math.dist((a.circle.x, a.circle.y), datum) < SAME and a.circle.radius == 0 for a in flat.outline)
+        if any(
+            math.dist((a.circle.x, a.circle.y), datum) < SAME and a.circle.radius == 0 for a in flat.outline
+        )
         else next(
             (
                 f"the middle of the {hole.what} hole"
@@ -301,9 +310,10 @@ def _notes(flat: Flat, name: str, scale: float, datum: Spot, other_hand: bool, s
     low, bottom, high, top = box_of(list(flat.outline))
     size = f"{said(high - low)} × {said(top - bottom)} mm over all"
     return [
-        f"{name}{', other hand' if other_hand else ''}",
-        f"plate {plate_size(flat.thickness)} mm {flat.grade}, {size}, {flat.mass:.2f} kg, {scale_said(scale)}",
-        f"running dimensions in mm from {from_where.replace('_', ' ')}",
+        *wrap(f"{name}{', other hand' if other_hand else ''}", NAME_LETTERS),
+        f"plate {plate_size(flat.thickness)} mm {flat.grade}, {flat.mass:.2f} kg, {scale_said(scale)}",
+        size,
+        f"mm from {from_where.replace('_', ' ')}",
     ]
 
 
@@ -325,8 +335,5 @@ def _marks(flat: Flat, on_paper: Callable[[Spot], Spot], scale: float) -> list[L
             found.append(Line(through=((x, y - 1.2), (x, y + 1.2)), meaning="centre"))
     return [
         *found,
-        *(
-            Line(through=(on_paper(fold.one), on_paper(fold.other)), meaning="bend")
-            for fold in flat.folds
-        ),
+        *(Line(through=(on_paper(fold.one), on_paper(fold.other)), meaning="bend") for fold in flat.folds),
     ]

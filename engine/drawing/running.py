@@ -11,7 +11,7 @@ from engine.drawing.model import TEXT_MM, Dimension, Line, Spot, Text, text_wide
 from engine.facts import facts
 
 APART = 1.35 * TEXT_MM  # from one text to the next
-OUT, JOG, GAP = 3.0, 4.0, 1.0  # mm: beyond the part, bent, and before the text
+OUT, JOG, GAP = 2.5, 3.0, 0.8  # mm: beyond the part, bent, and before the text
 SAME = 0.05  # mm of the part that are one place
 
 

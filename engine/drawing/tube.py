@@ -22,8 +22,9 @@ from engine.drawing.model import (
 from engine.drawing.running import APART
 from engine.shop.cope import cope
 from engine.shop.made import Cut, Made, TubeEnd
+from engine.shop.tubes import witness_words
 
-LONG_MM = 120.0  # on the paper
+LONG_MM, SHORT_MM = 120.0, 34.0  # on the paper
 MARGIN, EYE_MM, ARROW = 2.0, 14.0, 2.2
 TALLEST = 30.0
 FACING = 37
@@ -39,21 +40,36 @@ def tube_drawing(part: Made, name: str, said: Said = millimetres) -> Drawing:
     half = outside / 2 * scale
     eyes = _figure(part, "centre_to_centre")
     left = MARGIN + (EYE_MM + 6.0 if eyes is not None else 4.0)
-    right = left + LONG_MM
-    notes = _notes(part, cut, name, scale, said)
+    whole = max(cut.length, 0.0) * scale <= LONG_MM
+    right = left + (max(cut.length * scale, SHORT_MM) if whole else LONG_MM)
+    notes = _notes(part, cut, name, f"{scale_said(scale)}{'' if whole else ' across, shortened'}", said)
     table = _bend_rows(cut, said)
     below = 9.0 * (2 if eyes is not None else 1) + APART * len(table) + 4.0
     middle = MARGIN + below + half
     lines = [
-        *_body(cut, left, right, middle, half, scale),
+        *_body(cut, left, right, middle, half, scale, whole),
         Line(through=((left - 6.0, middle), (right + 6.0, middle)), meaning="centre"),
     ]
-    dimensions = [_level(cut.length, "length", left, right, middle - half - 8.0, middle - half, said, "tube ", (0.0, 0.0))]
+    dimensions = [
+        _level(
+            cut.length, "length", left, right, middle - half - 8.0, middle - half, said, "tube ", (0.0, 0.0)
+        )
+    ]
     if eyes is not None:
         for x, way in ((left - EYE_MM, -1.0), (right + EYE_MM, 1.0)):
             lines += _eye((x, middle), half, way)
         dimensions.append(
-            _level(eyes, "length", left - EYE_MM, right + EYE_MM, middle - half - 17.0, middle, said, "eye to eye ", (0.0, 0.0))
+            _level(
+                eyes,
+                "length",
+                left - EYE_MM,
+                right + EYE_MM,
+                middle - half - 17.0,
+                middle,
+                said,
+                "eye to eye ",
+                (0.0, 0.0),
+            )
         )
     texts = [
         Text(words=words, at=(MARGIN, MARGIN + APART * (len(table) - row) - TEXT_MM))
@@ -61,7 +77,8 @@ def tube_drawing(part: Made, name: str, said: Said = millimetres) -> Drawing:
     ]
     tall = middle + half + 5.0 + APART * len(notes)
     texts += [
-        Text(words=words, at=(MARGIN, tall - APART * (row + 0.8)), bold=row == 0) for row, words in enumerate(notes)
+        Text(words=words, at=(MARGIN, tall - APART * (row + 0.8)), bold=row == 0)
+        for row, words in enumerate(notes)
     ]
     width = max(right + (EYE_MM + 8.0 if eyes is not None else 6.0), *(text.box[2] for text in texts))
     return Drawing(
@@ -81,27 +98,34 @@ def _figure(part: Made, key: str) -> float | None:
     return float(found) if isinstance(found, int | float) else None
 
 
-def _body(cut: Cut, left: float, right: float, middle: float, half: float, scale: float) -> list[Line]:
+def _body(
+    cut: Cut, left: float, right: float, middle: float, half: float, scale: float, whole: bool
+) -> list[Line]:
     """Return the tube's two sides, broken in the middle, and its ends."""
     ends = [_silhouette(cut, k, scale) for k in (0, 1)]
-    gap = 2.5
+    gap = 0.0 if whole else 2.5
     centre = (left + right) / 2
     found = []
     for side in (1.0, -1.0):
         y = middle + side * half
         for end, x, way in ((ends[0], left, 1.0), (ends[1], right, -1.0)):
             edge = end[-1 if side > 0 else 0][0]
-            found.append(
-                Line(through=((x + way * edge, y), (centre - way * gap, y)), meaning="outline")
-            )
+            found.append(Line(through=((x + way * edge, y), (centre - way * gap, y)), meaning="outline"))
     for end, x, way in ((ends[0], left, 1.0), (ends[1], right, -1.0)):
         found.append(
-            Line(through=tuple((x + way * along, middle + across) for along, across in end), meaning="outline")
+            Line(
+                through=tuple((x + way * along, middle + across) for along, across in end), meaning="outline"
+            )
         )
-    for x in (centre - gap, centre + gap):
+    for x in () if whole else (centre - gap, centre + gap):
         found.append(
             Line(
-                through=((x - 0.8, middle - half), (x + 0.8, middle - half / 3), (x - 0.8, middle + half / 3), (x + 0.8, middle + half)),
+                through=(
+                    (x - 0.8, middle - half),
+                    (x + 0.8, middle - half / 3),
+                    (x - 0.8, middle + half / 3),
+                    (x + 0.8, middle + half),
+                ),
                 meaning="fine",
             )
         )
@@ -113,21 +137,18 @@ def _silhouette(cut: Cut, number: int, scale: float) -> list[Spot]:
     end, r = cut.ends[number], cut.tube.outside / 2
     if not (end.met or end.mitre):
         return [(0.0, -r * scale), (0.0, r * scale)]
-    round_it, along = _unrolled(r, end)
-    angle = round_it / r
-    found = []
-    for turn in np.linspace(0.0, math.pi, FACING):
-        back = float(np.interp(turn, angle, along))
-        found.append(((float(along.max()) - back) * scale, -r * math.cos(turn) * scale))
-    return found
+    round_it, along = unrolled(r, end)
+    turns = np.linspace(0.0, math.pi, FACING)
+    back = np.interp(turns, round_it / r, along - along.min())
+    return [(float(x) * scale, -r * math.cos(turn) * scale) for x, turn in zip(back, turns, strict=True)]
 
 
-def _unrolled(r: float, end: TubeEnd) -> tuple[np.ndarray, np.ndarray]:
+def unrolled(r: float, end: TubeEnd, steps: int = 145) -> tuple[np.ndarray, np.ndarray]:
+    """Return an end's curve unrolled, (steps,) each: mm round the tube from its witness line, and along it, the longest at 0."""
     if end.met:
-        round_it, along = cope(r, end.met, end.angle, end.offset, 145)
-        return round_it, -along
-    phi = np.linspace(0.0, 2 * math.pi, 145)
-    return r * phi, -r * math.tan(math.radians(end.mitre)) * (1 - np.cos(phi))
+        return cope(r, end.met, end.angle, end.offset, steps)
+    phi = np.linspace(0.0, 2 * math.pi, steps)
+    return r * phi, r * math.tan(math.radians(end.mitre)) * (1 - np.cos(phi))
 
 
 def _eye(at: Spot, half: float, way: float) -> list[Line]:
@@ -135,7 +156,8 @@ def _eye(at: Spot, half: float, way: float) -> list[Line]:
     x, y = at
     radius = min(max(half * 0.9, 2.5), 5.0)
     round_it = tuple(
-        (x + radius * math.cos(2 * math.pi * k / 24), y + radius * math.sin(2 * math.pi * k / 24)) for k in range(25)
+        (x + radius * math.cos(2 * math.pi * k / 24), y + radius * math.sin(2 * math.pi * k / 24))
+        for k in range(25)
     )
     shank = radius * 0.45
     to = x - way * EYE_MM
@@ -148,7 +170,16 @@ def _eye(at: Spot, half: float, way: float) -> list[Line]:
 
 
 def _level(
-    value: float, kind: str, left: float, right: float, y: float, top: float, said: Said, words: str, at: Spot, field: str = ""
+    value: float,
+    kind: str,
+    left: float,
+    right: float,
+    y: float,
+    top: float,
+    said: Said,
+    words: str,
+    at: Spot,
+    field: str = "",
 ) -> Dimension:
     """Return a length under the tube, its text in a gap of its own line."""
     text = Text(words=f"{words}{said(value)}", at=((left + right) / 2, y - 0.3 * TEXT_MM), anchor="middle")
@@ -161,7 +192,9 @@ def _level(
     ]
     for x, way in ((left, 1.0), (right, -1.0)):
         lines.append(
-            Line(through=((x + way * ARROW, y + 0.7), (x, y), (x + way * ARROW, y - 0.7)), meaning="extension")
+            Line(
+                through=((x + way * ARROW, y + 0.7), (x, y), (x + way * ARROW, y - 0.7)), meaning="extension"
+            )
         )
     return Dimension(kind="length", value=value, text=text, lines=tuple(lines), at=at, field=field)
 
@@ -177,14 +210,16 @@ def _bend_rows(cut: Cut, said: Said) -> list[str]:
     return rows
 
 
-def _notes(part: Made, cut: Cut, name: str, scale: float, said: Said) -> list[str]:
-    notes = [name, f"tube {cut.tube.said}, cut {said(cut.length)} mm, {cut.mass:.2f} kg, across {scale_said(scale)}, shortened"]
+def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]:
+    notes = [name, f"tube {cut.tube.said}, cut {said(cut.length)} mm, {cut.mass:.2f} kg, {drawn}"]
     for number, end in enumerate(cut.ends, start=1):
         if end.met:
             off = f", {said(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
-            notes.append(f"end {number}: coped on a tube of {said(2 * end.met)}, at {end.angle:.1f}°{off}, longest {end.clock:.0f}° round from the witness line")
+            notes.append(f"end {number}: coped on a tube of {said(2 * end.met)}, at {end.angle:.1f}°{off}")
+            notes.append(f"    {witness_words(cut, number)}")
         elif end.mitre:
-            notes.append(f"end {number}: {end.mitre:.1f}° out of square, longest {end.clock:.0f}° round from the witness line")
+            notes.append(f"end {number}: {end.mitre:.1f}° out of square")
+            notes.append(f"    {witness_words(cut, number)}")
         else:
             screwed = next((one.value for one in part.figures if one.key == f"end_{number}"), None)
             notes.append(f"end {number}: square{', ' + str(screwed) if screwed else ''}")

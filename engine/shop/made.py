@@ -50,7 +50,7 @@ class Hole:
 
 @facts
 class Fold:
-    """A line that a plate is bent along: both its ends mm, and degrees (up +)."""
+    """A line that a plate is bent along: both its ends mm, and degrees (down +, the drawn face being the outer one)."""
 
     one: tuple[float, float]
     other: tuple[float, float]

@@ -44,7 +44,7 @@ class SetOut:
             between its tabs
     tabs  : the points by which its tabs go
     on    : the pivot whose bolt it lies on, which has the tabs, and how far ahead of its middle, mm; None elsewhere
-    tapes : place and length, the longest last; close_enough : along fore–aft, out, up
+    tapes : place and length, the longest last; spots : where each of those places is, mm as drawn; close_enough : along fore–aft, out, up
     tape_mm : of place for a millimetre of tape; loose : which way, where that is much, else nothing
     """
 
@@ -57,6 +57,7 @@ class SetOut:
     close_enough: tuple[float, float, float]
     tape_mm: float
     loose: str
+    spots: tuple[tuple[float, float, float], ...] = ()
     tabs: tuple[str, ...] = ()
     on: tuple[str, float] | None = None
 
@@ -107,9 +108,8 @@ def set_out(
             if len(tapes)
             else (np.inf, "every way")
         )
-        lengths = sorted(
-            ((name, float(np.linalg.norm(place - spot))) for name, place in tapes), key=lambda tape: tape[1]
-        )
+        tapes = sorted(tapes, key=lambda tape: float(np.linalg.norm(tape[1] - spot)))
+        lengths = [(name, float(np.linalg.norm(place - spot))) for name, place in tapes]
         found.append(
             SetOut(
                 station=station.name,
@@ -121,6 +121,7 @@ def set_out(
                 close_enough=_closest(
                     close, next((one.points for one in bolts if one.name == point), (point,))
                 ),
+                spots=tuple((float(p[0]), float(p[1]), float(p[2])) for _, p in tapes),
                 tape_mm=tape_mm,
                 loose=loose,
                 tabs=next(

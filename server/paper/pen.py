@@ -4,6 +4,7 @@ import math
 
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Flowable
 
 from engine.drawing.model import Drawing, Edge
 from server.paper.setting import fonts
@@ -44,6 +45,23 @@ def draw(canvas: Canvas, drawing: Drawing, left: float, bottom: float) -> None:
         say[text.anchor](0, 0, text.words)
         canvas.restoreState()
     canvas.restoreState()
+
+
+class Drawn(Flowable):
+    """A drawing that flows down a page with words and tables."""
+
+    def __init__(self, drawing: Drawing) -> None:
+        super().__init__()
+        self.drawing = drawing
+        self.width, self.height = drawing.wide * mm, drawing.tall * mm
+
+    def wrap(self, across: float, up: float) -> tuple[float, float]:
+        """Return the room that it takes, points."""
+        return self.width, self.height
+
+    def draw(self) -> None:
+        """Draw it where it has come to stand."""
+        draw(self.canv, self.drawing, 0.0, 0.0)
 
 
 def _set(canvas: Canvas, meaning: str) -> None:

@@ -1,11 +1,11 @@
 """Pages by their names, and the room on them."""
 
-from reportlab.lib.pagesizes import A3, A4, LETTER
+from reportlab.lib.pagesizes import A3, A4, LETTER, TABLOID
 from reportlab.lib.units import mm
 
 from engine.facts import facts
 
-PAPERS = {"A4": A4, "A3": A3, "Letter": LETTER}
+PAPERS = {"A4": A4, "A3": A3, "Letter": LETTER, "Tabloid": TABLOID}
 MARGIN, FOOT = 12.0, 26.0  # mm
 
 

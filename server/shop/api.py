@@ -25,9 +25,10 @@ from server.records.actions.survey import items_of, survey_of
 from server.running.caching import cached_away
 from server.running.following import key_of, tell
 from server.running.workers import away
+from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
 from server.shop.files import all_files, safe
-from server.shop.papers import build_sheet_pdf, templates_pdf
+from server.shop.papers import templates_pdf
 from server.shop.rack import shelf_of, stock_of
 from server.shop.shapes import FitsOut, MakeOut, StockOut, part_values
 from server.solving.view import sentence_values

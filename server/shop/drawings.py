@@ -11,13 +11,15 @@ from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
+from engine.drawing.flat import datum_of, flat_drawing
 from engine.sentences import spoken
 from engine.shop.made import Flat
 from engine.shop.outline import Arc, box_of, mirrored
 from engine.sizing.rocker.wheel_side import rockers_here
 from engine.station.solved import SolvedStation
 
-LAYERS = (("CUT", 7), ("ETCH", 3), ("BEND", 5))
+LAYERS = (("CUT", 7), ("ETCH", 3), ("BEND", 5), ("DIM", 1))
+DIMSTYLE = "BENCH"
 FULL = 2 * math.pi
 MM_PER_IN = 25.4
 ARC_ROWS = 21
@@ -53,12 +55,45 @@ def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
         text = space.add_text(f"{fold.angle:+.1f} deg", height=3 * size, dxfattribs={"layer": "BEND"})
         text.set_placement(other)
     low, bottom, high, _ = box_of(outline)
+    _dimensions(drawing, flat, size)
     thick = f"{flat.thickness / MM_PER_IN:.4g} in" if inches else f"{flat.thickness:g} mm"
     tall, lines = etched(f"{spoken(name)}, {thick} {flat.grade}", high - low)
     for number, line in enumerate(lines):
         text = space.add_text(line, height=tall * size, dxfattribs={"layer": "ETCH"})
         text.set_placement((low * size, (bottom - 4 - tall * (1 + 1.5 * number)) * size))
     return _text(drawing)
+
+
+def _dimensions(drawing: Drawing, flat: Flat, size: float) -> None:
+    """Add the dimensions of the plate's drawing as the file's own, on a layer of theirs: a cutter takes the outline alone."""
+    style = drawing.dimstyles.new(DIMSTYLE)
+    style.set_arrows(blk="", blk1="", blk2="")
+    style.dxf.dimtxt, style.dxf.dimasz, style.dxf.dimgap = 3.0 * size, 2.5 * size, 0.8 * size
+    style.dxf.dimexo, style.dxf.dimexe, style.dxf.dimdec = 0.0, 1.0 * size, 1 if size == 1.0 else 3
+    space, layer = drawing.modelspace(), {"layer": "DIM"}
+    its = flat_drawing(flat, "")
+    datum = datum_of(flat)
+    origin = (datum[0] * size, datum[1] * size)
+    low, bottom, _, _ = box_of(list(flat.outline))
+    for one in its.dimensions:
+        at = (one.at[0] * size, one.at[1] * size)
+        if one.kind == "x":
+            away = (0.0, (bottom - 12.0) * size - at[1])
+            made = space.add_ordinate_x_dim(at, away, origin=origin, dimstyle=DIMSTYLE, dxfattribs=layer)
+        elif one.kind == "y":
+            away = ((low - 12.0) * size - at[0], 0.0)
+            made = space.add_ordinate_y_dim(at, away, origin=origin, dimstyle=DIMSTYLE, dxfattribs=layer)
+        elif one.kind == "diameter":
+            made = space.add_diameter_dim(
+                center=at, radius=one.value / 2 * size, angle=45.0, dimstyle=DIMSTYLE, dxfattribs=layer
+            )
+        elif one.kind == "radius":
+            made = space.add_radius_dim(
+                center=at, radius=one.value * size, angle=20.0, dimstyle=DIMSTYLE, dxfattribs=layer
+            )
+        else:
+            continue
+        made.render()
 
 
 def etched(words: str, wide: float) -> tuple[float, list[str]]:

@@ -19,9 +19,10 @@ from engine.shop.stacks import stack_values
 from engine.shop.stock import METRIC, Stock
 from engine.shop.strength import Check
 from engine.telling import Tell, to_nobody, within
+from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
-from server.shop.papers import build_sheet_pdf, templates_pdf
+from server.shop.papers import templates_pdf
 
 Values = dict[str, Any]
 

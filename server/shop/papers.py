@@ -1,27 +1,36 @@
-"""Papers: templates at their own size with lines to check them by, tubes' ends to wrap round, and a build sheet a station."""
+"""Templates at their own size with lines to check them by, and tubes' ends to wrap round."""
 
 import io
 import math
 from collections.abc import Callable
 from datetime import date
+from textwrap import wrap
 
 import numpy as np
+import rectpack
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from engine.drawing.crossing import ways_of
+from engine.drawing.labels import labelled
+from engine.drawing.model import Drawing, Edge, Spot
+from engine.drawing.tube import unrolled
+from engine.facts import facts
 from engine.sentences import spoken
-from engine.shop.cope import cope
 from engine.shop.job_parts import JobParts
-from engine.shop.made import Flat, Made, TubeEnd
+from engine.shop.made import Flat, Made
 from engine.shop.outline import Arc, box_of
 from engine.shop.tubes import witness_words
 from engine.station.solved import SolvedStation
+from server.paper.setting import fonts
 from server.paper.sheets import FOOT, MARGIN, Sheet, sheet_of
 
 OVERLAP = 10.0
 CHECK_MM, CHECK_IN = 100.0, 4 * 25.4
 WRAP_TALL = 30.0  # mm of paper beyond the longest of a cope
-LONGEST_TILED = 3000.0
+NAME_MM, APART_MM = 46.0, 6.0  # the least room for a name; between two templates
+LETTER_PT, LETTER_MM, LINE_MM = 9.0, 2.0, 3.8  # the least that is read at arm’s length
+TENTHS = 10  # rectpack takes whole numbers
 CAUTION = (
     "A first check, no certificate: a competent engineer signs off. Stands and chocks before going under; springs out",
     "before cycling by jack; brace before cutting a frame; fire watch, fuel and battery off when welding, and never weld",
@@ -32,18 +41,20 @@ CAUTION = (
 def templates_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: Made | None = None) -> bytes:
     """Return every plate and every coped tube's end at 1:1, tiled where larger, check lines of 100 mm and 4 in on each."""
     sheet = sheet_of(paper)
+    fonts()
     out = io.BytesIO()
     # Not compressed: whoever doubts a template can read its lines.
     canvas = Canvas(out, pagesize=(sheet.page[0] * mm, sheet.page[1] * mm), pageCompression=0)
     canvas.setTitle(f"{parts.project.name}, templates")
-    drawn = 0
-    for part in parts.parts if only is None else [only]:
-        if part.flat is not None:
-            drawn += _flat_pages(canvas, sheet, parts, part, part.flat, made_by)
-        if part.cut is not None:
-            for number, end in enumerate(part.cut.ends, start=1):
-                if end.met or end.mitre:
-                    drawn += _wrap_pages(canvas, sheet, parts, part, number, end, made_by)
+    templates = [
+        one
+        for part in (parts.parts if only is None else [only])
+        for one in (*_of_flat(part), *_of_tube(part))
+    ]
+    drawn = _nested(canvas, sheet, parts, [one for one in templates if one.fits(sheet)], made_by)
+    for one in templates:
+        if not one.fits(sheet):
+            drawn += _tiled(canvas, sheet, parts, one.name, made_by, one.box, one.draw)
     if not drawn:
         _foot(canvas, parts, "nothing to cut", made_by)
         canvas.drawString(
@@ -56,26 +67,112 @@ def templates_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: M
     return out.getvalue()
 
 
-def _flat_pages(canvas: Canvas, sheet: Sheet, parts: JobParts, part: Made, flat: Flat, made_by: str) -> int:
-    low, bottom, high, top = box_of(list(flat.outline))
-    name = f"{part.station}, {spoken(part.name)}, {flat.thickness:g} mm {flat.grade}, {part.many} off"
-    return _tiled(
-        canvas, sheet, parts, name, made_by, (low, bottom, high, top), lambda: _draw_flat(canvas, flat)
+@facts
+class _Template:
+    """Something drawn at its own size: its name, its box and what draws it, mm."""
+
+    name: str
+    box: tuple[float, float, float, float]
+    draw: Callable[[Canvas], None]
+
+    @property
+    def wide(self) -> float:
+        """Return its room across with its name under it."""
+        return max(self.box[2] - self.box[0], NAME_MM) + APART_MM
+
+    @property
+    def lines(self) -> list[str]:
+        """Return its name in lines under it."""
+        return wrap(self.name, max(int((self.wide - APART_MM) / LETTER_MM), 8))
+
+    @property
+    def tall(self) -> float:
+        """Return its room up the page with its name under it."""
+        return self.box[3] - self.box[1] + APART_MM + LINE_MM * len(self.lines) + 1.5
+
+    def fits(self, sheet: Sheet) -> bool:
+        """Return whether it goes on one page, turned or not."""
+        return max(self.wide, self.tall) <= max(sheet.wide, sheet.tall) and min(self.wide, self.tall) <= min(
+            sheet.wide, sheet.tall
+        )
+
+
+def _nested(canvas: Canvas, sheet: Sheet, parts: JobParts, templates: list[_Template], made_by: str) -> int:
+    """Draw as many templates on a page as have room, each at its own size with its name; return how many pages."""
+    if not templates:
+        return 0
+    packer = rectpack.newPacker(rotation=True)
+    for number, one in enumerate(templates):
+        packer.add_rect(math.ceil(one.wide * TENTHS), math.ceil(one.tall * TENTHS), number)
+    packer.add_bin(int(sheet.wide * TENTHS), int(sheet.tall * TENTHS), count=len(templates))
+    packer.pack()
+    for number, page in enumerate(packer, start=1):
+        _foot(canvas, parts, f"Templates, page {number} of {len(packer)}: {len(page)} pieces", made_by)
+        for place in page:
+            one = templates[place.rid]
+            turned = place.width != math.ceil(one.wide * TENTHS)
+            canvas.saveState()
+            canvas.translate((MARGIN + place.x / TENTHS) * mm, (MARGIN + FOOT + place.y / TENTHS) * mm)
+            if turned:
+                canvas.translate(one.tall * mm, 0)
+                canvas.rotate(90)
+            _one(canvas, one)
+            canvas.restoreState()
+        canvas.showPage()
+    return len(packer)
+
+
+def _one(canvas: Canvas, one: _Template) -> None:
+    """Draw one template with its cut marks, and its name under it, its box's lower left corner at nought."""
+    canvas.setFont("Book", LETTER_PT)
+    for row, words in enumerate(one.lines):
+        canvas.drawString(APART_MM / 2 * mm, (LINE_MM * (len(one.lines) - row) - LINE_MM + 1.2) * mm, words)
+    canvas.setLineWidth(0.1 * mm)
+    for x in (0.0, one.wide):
+        for y in (0.0, one.tall):
+            canvas.line((x - (2 if x else 0)) * mm, y * mm, (x + (0 if x else 2)) * mm, y * mm)
+            canvas.line(x * mm, (y - (2 if y else 0)) * mm, x * mm, (y + (0 if y else 2)) * mm)
+    canvas.translate(
+        (APART_MM / 2 - one.box[0]) * mm, (APART_MM / 2 + LINE_MM * len(one.lines) + 1.5 - one.box[1]) * mm
     )
+    one.draw(canvas)
 
 
-def _wrap_pages(
-    canvas: Canvas, sheet: Sheet, parts: JobParts, part: Made, number: int, end: TubeEnd, made_by: str
-) -> int:
-    assert part.cut is not None
-    r = part.cut.tube.outside / 2
-    round_it, along = unrolled(r, end)
-    box = (0.0, 0.0, float(round_it[-1]), float(along.max()) + WRAP_TALL)
-    name = f"{part.station}, {spoken(part.name)}, end {number}: wrap round the tube of {2 * r:g} mm, {witness_words(part.cut, number)}"
+def _of_flat(part: Made) -> list[_Template]:
+    flat = part.flat
+    if flat is None:
+        return []
+    name = f"{part.station}, {spoken(part.name)}, {flat.thickness:g} mm {flat.grade}, {part.many}\u00a0off"
     if part.hands == 2:
-        name += "; other hand: printed side in, and round the other way"
+        name += f": {part.count} left as drawn, {part.count} right turned over"
+    return [
+        _Template(name=name, box=box_of(list(flat.outline)), draw=lambda canvas: _draw_flat(canvas, flat))
+    ]
 
-    def draw() -> None:
+
+def _of_tube(part: Made) -> list[_Template]:
+    cut = part.cut
+    if cut is None:
+        return []
+    found = []
+    for number, end in enumerate(cut.ends, start=1):
+        if not (end.met or end.mitre):
+            continue
+        round_it, along = unrolled(cut.tube.outside / 2, end)
+        name = f"{part.station}, {spoken(part.name)}, end {number}: wrap round the tube of {cut.tube.outside:g} mm, {witness_words(cut, number)}"
+        if part.hands == 2:
+            name += "; other hand: printed side in, and round the other way"
+        box = (0.0, 0.0, float(round_it[-1]), float(along.max()) + WRAP_TALL)
+        found.append(_Template(name=name, box=box, draw=_wrap_of(round_it, along, box)))
+    return found
+
+
+def _wrap_of(
+    round_it: np.ndarray, along: np.ndarray, box: tuple[float, float, float, float]
+) -> Callable[[Canvas], None]:
+    """Return what draws a tube's end unrolled."""
+
+    def draw(canvas: Canvas) -> None:
         canvas.setLineWidth(0.25 * mm)
         path = canvas.beginPath()
         path.moveTo(round_it[0] * mm, along[0] * mm)
@@ -89,7 +186,7 @@ def _wrap_pages(
         for quarter in range(5):
             x = quarter * box[2] / 4
             canvas.line(x * mm, box[3] * mm, x * mm, (box[3] - 8) * mm)
-            canvas.setFont("Helvetica", 7)
+            canvas.setFont("Book", 9)
             canvas.drawString(
                 (x + 1) * mm, (box[3] - 7) * mm, "witness line" if quarter in (0, 4) else f"{90 * quarter}°"
             )
@@ -97,15 +194,7 @@ def _wrap_pages(
             4 * mm, (float(along.max()) + 4) * mm, "cut away below the curve; the tube is above it"
         )
 
-    return _tiled(canvas, sheet, parts, name, made_by, box, draw)
-
-
-def unrolled(r: float, end: TubeEnd, steps: int = 145) -> tuple[np.ndarray, np.ndarray]:
-    """Return an end's curve unrolled: mm round the tube from its witness line, and along it, the longest point at 0."""
-    if end.met:
-        return cope(r, end.met, end.angle, end.offset, steps)
-    phi = np.linspace(0.0, 2 * math.pi, steps)
-    return r * phi, r * math.tan(math.radians(end.mitre)) * (1 - np.cos(phi))
+    return draw
 
 
 def _tiled(
@@ -115,7 +204,7 @@ def _tiled(
     name: str,
     made_by: str,
     box: tuple[float, float, float, float],
-    draw: Callable[[], None],
+    draw: Callable[[Canvas], None],
 ) -> int:
     """Draw something on as many pages as it needs; return how many."""
     low, bottom, high, top = box
@@ -133,7 +222,7 @@ def _tiled(
                 (MARGIN + 2 - low - column * (sheet.wide - OVERLAP)) * mm,
                 (MARGIN + FOOT + 2 - bottom - row * (sheet.tall - OVERLAP)) * mm,
             )
-            draw()
+            draw(canvas)
             canvas.restoreState()
             _crops(canvas, sheet)
             canvas.showPage()
@@ -143,25 +232,38 @@ def _tiled(
 def _draw_flat(canvas: Canvas, flat: Flat) -> None:
     canvas.setLineWidth(0.25 * mm)
     canvas.drawPath(_path(canvas, list(flat.outline)))
+    marks: list[tuple[Spot, Spot]] = []
     for hole in flat.holes:
         canvas.drawPath(_path(canvas, hole.edge))
         reach = hole.diameter / 2 + 3
         for x, y in hole.places:
-            canvas.line((x - reach) * mm, y * mm, (x + reach) * mm, y * mm)
-            canvas.line(x * mm, (y - reach) * mm, x * mm, (y + reach) * mm)
-        canvas.setFont("Helvetica", 8)
-        canvas.drawString(
-            (hole.x + hole.diameter / 2 + 1) * mm, (hole.y + 1) * mm, f"{hole.what} {hole.size}"
-        )
+            marks += [((x - reach, y), (x + reach, y)), ((x, y - reach), (x, y + reach))]
+    for one, other in marks:
+        canvas.line(one[0] * mm, one[1] * mm, other[0] * mm, other[1] * mm)
     canvas.setDash(4, 2)
     for fold in flat.folds:
-        (x, y), (u, v) = fold.one, fold.other
-        canvas.line(x * mm, y * mm, u * mm, v * mm)
-        canvas.setFont("Helvetica", 8)
-        canvas.drawString(
-            (u + 1) * mm, (v - 4) * mm, f"fold {abs(fold.angle):.0f}° {'down' if fold.angle > 0 else 'up'}"
-        )
+        marks.append((fold.one, fold.other))
+        canvas.line(fold.one[0] * mm, fold.one[1] * mm, fold.other[0] * mm, fold.other[1] * mm)
     canvas.setDash()
+    edges = Drawing(
+        name="", wide=0.0, tall=0.0, scale=1.0, origin=(0.0, 0.0),
+        edges=(Edge(arcs=flat.outline), *(Edge(arcs=tuple(hole.edge)) for hole in flat.holes)),
+    )  # fmt: skip
+    wanted = [(f"{hole.what.replace('_', ' ')} {hole.size}", (hole.x, hole.y)) for hole in flat.holes]
+    wanted += [
+        (f"fold {abs(fold.angle):.0f}° {'down' if fold.angle > 0 else 'up'}", fold.other)
+        for fold in flat.folds
+    ]
+    low, bottom, high, top = box_of(list(flat.outline))
+    within = (low, bottom, max(high, low + NAME_MM), top)
+    texts, leaders = labelled(wanted, [*marks, *ways_of(edges)], [], within)
+    canvas.setLineWidth(0.12 * mm)
+    for line in leaders:
+        (x, y), (u, v) = line.through
+        canvas.line(x * mm, y * mm, u * mm, v * mm)
+    for text in texts:
+        canvas.setFont("Book", text.height * mm)
+        canvas.drawCentredString(text.at[0] * mm, text.at[1] * mm, text.words)
 
 
 def _path(canvas: Canvas, outline: list[Arc]) -> object:
@@ -195,7 +297,7 @@ def _crops(canvas: Canvas, sheet: Sheet) -> None:
 
 def _foot(canvas: Canvas, parts: JobParts, name: str, made_by: str) -> None:
     """Draw the check lines and say what the sheet is."""
-    canvas.setFont("Helvetica", 9)
+    canvas.setFont("Book", 9)
     y = MARGIN
     for k, (long, words) in enumerate(((CHECK_MM, "100 mm"), (CHECK_IN, "4 in"))):
         at = y + 14 - 6 * k
@@ -207,101 +309,15 @@ def _foot(canvas: Canvas, parts: JobParts, name: str, made_by: str) -> None:
     canvas.drawString((MARGIN + 125) * mm, (y + 13) * mm, "Print at 100 %, then measure")
     canvas.drawString((MARGIN + 125) * mm, (y + 9) * mm, "this line. No certificate.")
     by = f", {made_by}" if made_by else ""
-    canvas.setFont("Helvetica", 8)
-    canvas.drawString(MARGIN * mm, (y + 3) * mm, name[:128])
+    canvas.setFont("Book", 9)
+    canvas.drawString(MARGIN * mm, (y + 3) * mm, name[:98])
     canvas.drawString(
         MARGIN * mm, (y - 1) * mm, f"{parts.project.name}. {date.today().isoformat()}{by}"[:120]
     )
 
 
-def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: str | None = None) -> bytes:
-    """Return a sheet a station: its places drawn, settings, setting out, parts, hardware, cautions."""
-    sheet = sheet_of(paper)
-    out = io.BytesIO()
-    canvas = Canvas(out, pagesize=(sheet.page[0] * mm, sheet.page[1] * mm))
-    canvas.setTitle(f"{parts.project.name}, build sheets")
-    for station, solved in zip(parts.stations, parts.solved, strict=True):
-        if only is not None and station.station != only:
-            continue
-        page = _Page(canvas, sheet, parts, station.station, made_by)
-        page.places(solved)
-        page.head("Settings")
-        for words in _settings(solved):
-            page.line(words)
-        page.head("Setting out, mm: up from the floor, out from the centreline (left +), ahead of the datum")
-        for mount in parts.mounts:
-            if mount.station == station.station and mount.on is not None:
-                page.line(
-                    f"{spoken(mount.point)}: on the bolt of the {spoken(mount.on[0])}, {mount.on[1]:+.1f} ahead of its middle"
-                )
-            elif mount.station == station.station:
-                tapes = "; ".join(f"{spoken(place)} {long:.1f}" for place, long in mount.tapes)
-                close = " / ".join(f"{value:.1f}" for value in mount.close_enough)
-                page.line(
-                    f"{spoken(mount.point)}: up {mount.up:.1f}, out {mount.out:.1f}, ahead {mount.ahead:.1f}"
-                )
-                page.line(f"    tapes: {tapes}.  Close enough fore–aft / out / up: {close}")
-                if mount.loose:
-                    page.line(
-                        f"    these tapes leave it loose {mount.loose}: set its height and plumb mark first"
-                    )
-                for tab in parts.tabs_at(mount):
-                    page.line(f"    {spoken(tab.name)}: {_angles(tab)}")
-        page.head("Parts, for one hand" if any(part.hands == 2 for part in station.parts) else "Parts")
-        for part in station.parts:
-            page.line(_part_words(part))
-            for one in part.said:
-                if one.mark != "note":
-                    page.line(f"    {one.mark}: {one.say}{' ' + str(one.remedy.say) if one.remedy else ''}")
-        page.head("Hardware, for one hand")
-        for part in station.parts:
-            for item in part.hardware:
-                page.line(f"{spoken(part.name)}: {item.count} × {item.what} {item.size}")
-        page.head("Cautions")
-        for words in CAUTION:
-            page.line(words)
-        canvas.showPage()
-    canvas.save()
-    return out.getvalue()
-
-
-def _angles(tab: Made) -> str:
-    """Return how an angle finder sets a tab and its bolt, each reading with its side."""
-    words = [
-        f"bolt {tab.figure('bolt_level'):.1f}° out of level, {tab.figure('bolt_level_side')}",
-        f"turned {tab.figure('bolt_turn'):.1f}° {tab.figure('bolt_turn_side')}",
-        f"tab {tab.figure('tab_plumb'):.1f}° from vertical, {tab.figure('tab_plumb_side')}",
-    ]
-    return "; ".join(words)
-
-
-def _part_words(part: Made) -> str:
-    its = "; ".join(
-        f"{figure.name.lower()} {_shown(figure.value, figure.measures)}"
-        for figure in part.figures
-        if figure.value is not None and figure.measures not in ("force",)
-    )
-    weak = part.weakest
-    bears = (
-        f"  Weakest: {weak.what}, safety factor {weak.factor:.1f}{', ' if weak.case else ''}{weak.case}."
-        if weak
-        else ""
-    )
-    return f"{part.count} × {spoken(part.name)}: {its}.{bears}"
-
-
-def _shown(value: float | str, measures: str) -> str:
-    if isinstance(value, str):
-        return value
-    return {
-        "angle": f"{value:.1f}°",
-        "share": f"{value:.0%}",
-        "factor": f"{value:.1f}",
-        "pitch": f"{value:g} mm",
-    }.get(measures, f"{value:.1f} mm")
-
-
-def _settings(solved: SolvedStation) -> list[str]:
+def settings_of(solved: SolvedStation) -> list[str]:
+    """Return what a station is set to, in words."""
     station = solved.station
     found = [
         f"Wanted travel {station.travel.bump:g} mm bump, {station.travel.droop:g} mm droop from as drawn; corner {station.mass.corner:g} kg."
@@ -319,98 +335,3 @@ def _settings(solved: SolvedStation) -> list[str]:
         if link.length
     ]
     return found
-
-
-class _Page:
-    """Lines down a page, and on to the next one."""
-
-    def __init__(self, canvas: Canvas, sheet: Sheet, parts: JobParts, station: str, made_by: str) -> None:
-        self.canvas, self.sheet, self.y = canvas, sheet, sheet.page[1] - 20
-        self.title = f"{parts.project.name}: {station}"
-        self.by = f"{date.today().isoformat()}{f', {made_by}' if made_by else ''}. No certificate."
-        self._top()
-
-    def _top(self) -> None:
-        self.canvas.setFont("Helvetica-Bold", 14)
-        self.canvas.drawString(15 * mm, self.y * mm, self.title[:58])
-        self.canvas.setFont("Helvetica", 9)
-        self.canvas.drawRightString((self.sheet.page[0] - 15) * mm, self.y * mm, self.by[:60])
-        self.y -= 9
-
-    def places(self, solved: SolvedStation) -> None:
-        """Draw the station from the side and from the front, to one scale, every body a line."""
-        station = solved.station
-        spots = np.array(list(station.points.values()), dtype=float)
-        spread = spots.max(axis=0) - spots.min(axis=0)
-        room, tall = (self.sheet.page[0] - 40) / 2, 62.0
-        scale = min(room / max(spread[0], 1.0), room / max(spread[1], 1.0), tall / max(spread[2], 1.0)) * 0.92
-        low = spots.min(axis=0)
-        base = self.y - float(spread[2]) * scale - 8
-        for number, (axis, words) in enumerate(((0, "from the right side"), (1, "from the front"))):
-            left = 15 + number * (room + 10)
-
-            def at(name: str, axis: int = axis, left: float = left) -> tuple[float, float]:
-                spot = station.points[name]
-                across = spot[axis] - low[axis]
-                return (left + across * scale) * mm, (base + (spot[2] - low[2]) * scale) * mm
-
-            self.canvas.setLineWidth(0.35 * mm)
-            for members in station.bodies.values():
-                path = self.canvas.beginPath()
-                path.moveTo(*at(members[0]))
-                for name in members[1:]:
-                    path.lineTo(*at(name))
-                if len(members) > 2:
-                    path.close()
-                self.canvas.drawPath(path)
-            self.canvas.setDash(3, 2)
-            for unit in station.units:
-                self.canvas.line(*at(unit.ends[0]), *at(unit.ends[1]))
-            self.canvas.setDash()
-            self.canvas.setFont("Helvetica", 6)
-            for name in station.chassis:
-                x, y = at(name)
-                self.canvas.circle(x, y, 1.0 * mm)
-                if axis == 0 and station.points[name][1] < -1.0:
-                    continue  # it stands behind its image, which is named
-                self.canvas.drawString(x + 1.4 * mm, y + 0.8 * mm, spoken(name)[:24])
-            self.canvas.setFont("Helvetica", 8)
-            self.canvas.drawString(
-                left * mm, (base - 5) * mm, f"{words}; circles are on the chassis, units dashed"
-            )
-        self.y = base - 9
-
-    def head(self, words: str) -> None:
-        self._new_page_if_full(14)
-        self.y -= 3
-        self.canvas.setFont("Helvetica-Bold", 11)
-        self.canvas.drawString(15 * mm, self.y * mm, words)
-        self.y -= 6
-
-    def line(self, words: str) -> None:
-        most = int((self.sheet.page[0] - 30) / 1.6)
-        for part in _wrapped(words, most):
-            self._new_page_if_full(6)
-            self.canvas.setFont("Helvetica", 9)
-            self.canvas.drawString(15 * mm, self.y * mm, part)
-            self.y -= 4.6
-
-    def _new_page_if_full(self, wanted: float) -> None:
-        if self.y - wanted < 14:
-            self.canvas.showPage()
-            self.y = self.sheet.page[1] - 20
-            self._top()
-
-
-def _wrapped(words: str, most: int) -> list[str]:
-    """Return words in lines; an indented line's own continuation is indented further."""
-    indent = words[: len(words) - len(words.lstrip())]
-    lines: list[str] = []
-    line = ""
-    for word in words.split():
-        if line and len(line) + len(word) + 1 > most:
-            lines.append(line)
-            line = f"{indent}    {word}"
-        else:
-            line = f"{line} {word}" if line else f"{indent}{word}"
-    return [*lines, line]

@@ -5,13 +5,13 @@ from typing import Any, Literal
 
 from ninja import Schema
 
+from engine.drawing.tube import unrolled
 from engine.shop.made import Cut, Flat, Made, Said
 from engine.shop.outline import box_of
 from engine.shop.stacks import stack_values
 from engine.shop.strength import Check
 from engine.shop.tubes import witness_words
 from server.shop.drawings import svg_path
-from server.shop.papers import unrolled
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 

@@ -20,8 +20,9 @@ from engine.shop.parts import StationParts
 from engine.shop.stock import Tube
 from server.paper.sheets import FOOT, MARGIN, NoPaper, sheet_of
 from server.parts.models import Part
+from server.shop.build_book import build_sheet_pdf
 from server.shop.lists import cut_list, hardware
-from server.shop.papers import OVERLAP, _wrapped, build_sheet_pdf, templates_pdf
+from server.shop.papers import OVERLAP, templates_pdf
 from server.tables import table
 
 POINT = 25.4 / 72
@@ -103,12 +104,6 @@ class Templates(PlainTestCase):
         data = build_sheet_pdf(job(), "ada")
         self.assertTrue(data.startswith(b"%PDF"))
         self.assertGreaterEqual(len(re.findall(rb"/Type /Page\b(?!s)", data)), 1)
-
-    def test_words_are_wrapped_and_none_is_lost(self) -> None:
-        words = "one two three four five six seven eight nine ten"
-        lines = _wrapped(words, 16)
-        self.assertTrue(all(len(line) <= 20 for line in lines))
-        self.assertEqual(" ".join(line.strip() for line in lines), words)
 
 
 class Lists(PlainTestCase):

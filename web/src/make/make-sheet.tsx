@@ -168,7 +168,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                         setPaper(event.target.value);
                       }}
                     >
-                      {["A4", "A3", "Letter"].map((one) => (
+                      {["A4", "A3", "Letter", "Tabloid"].map((one) => (
                         <option key={one}>{one}</option>
                       ))}
                     </select>

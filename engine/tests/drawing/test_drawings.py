@@ -1,0 +1,181 @@
+"""Drawings by second routes: nothing lies on anything, every outline is had again from what is written, scales are true."""
+
+import itertools
+import math
+import re
+from pathlib import Path
+from unittest import TestCase
+
+from engine.document.read import read_project
+from engine.drawing.arrangement import arrangement_drawing, vehicle_drawing
+from engine.drawing.crossing import collisions, crosses, overlaps
+from engine.drawing.flat import datum_of, flat_drawing, millimetres
+from engine.drawing.labels import labelled
+from engine.drawing.model import TEXT_MM, Drawing, Text
+from engine.drawing.running import APART, spread
+from engine.drawing.setting_out import setting_out_drawing
+from engine.drawing.tube import tube_drawing
+from engine.shop.job_parts import JobParts, job_parts
+from engine.shop.made import Flat, Fold
+from engine.shop.outline import Arc, Circle, area_of, bulged, hull, sharp
+
+ROOT = Path(__file__).parents[3]
+FILES = [
+    *sorted((ROOT / "server" / "demo" / "files").glob("*.json")),
+    *sorted((ROOT / "docs" / "examples").glob("*.json")),
+]
+JOBS: dict[str, JobParts] = {}
+
+
+def jobs() -> dict[str, JobParts]:
+    for file in FILES:
+        if file.name not in JOBS:
+            JOBS[file.name] = job_parts(read_project(file.read_bytes()), fitted=False)
+    return JOBS
+
+
+class Clear(TestCase):
+    def assert_clear(self, drawing: Drawing, what: str) -> None:
+        self.assertEqual(collisions(drawing), [], what)
+
+    def test_nothing_lies_on_anything_in_any_part_of_demos_and_examples(self) -> None:
+        count = 0
+        for name, parts in jobs().items():
+            for part in parts.parts:
+                if part.flat is not None:
+                    self.assert_clear(flat_drawing(part.flat, part.name), f"{name} {part.name}")
+                    self.assert_clear(flat_drawing(part.flat, part.name, (64, 84), largest=1.0), part.name)
+                if part.cut is not None:
+                    self.assert_clear(tube_drawing(part, part.name), f"{name} {part.name}")
+                count += 1
+        self.assertGreater(count, 200)
+
+    def test_nor_in_any_setting_out_nor_arrangement(self) -> None:
+        for name, parts in jobs().items():
+            floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
+            for mount in parts.mounts:
+                work = next(one for one in parts.works if one.station.name == mount.station)
+                if mount.on is None:
+                    drawing = setting_out_drawing(mount, work.station, parts.tabs_at(mount), floor=floor)
+                    self.assert_clear(drawing, f"{name} {mount.station} {mount.point}")
+            for station, solved in zip(parts.stations, parts.solved, strict=True):
+                drawing = arrangement_drawing(solved, station.parts)
+                self.assert_clear(drawing, f"{name} {station.station}")
+                said = {text.words for text in drawing.texts}
+                shown = [n for n in range(1, len(station.parts) + 1) if str(n) in said]
+                left = re.findall(
+                    r"\d+",
+                    next((t.words for t in drawing.texts if "no room" in t.words), "").split("balloon")[-1],
+                )
+                self.assertEqual(len(shown) + len(left), len(station.parts))
+            self.assert_clear(vehicle_drawing(parts.solved, name), name)
+
+    def test_what_lies_on_something_is_found(self) -> None:
+        self.assertTrue(overlaps((0, 0, 2, 2), (1, 1, 3, 3)))
+        self.assertFalse(overlaps((0, 0, 2, 2), (2, 0, 3, 3)))
+        self.assertTrue(crosses((-1, 1), (3, 1), (0, 0, 2, 2)))
+        self.assertFalse(crosses((-1, 3), (3, 3), (0, 0, 2, 2)))
+        self.assertFalse(crosses((3, 1), (5, 1), (0, 0, 2, 2)))
+        flat = Flat(outline=tuple(hull([Circle(0, 0, 20)])), thickness=5, grade="S355")
+        its = flat_drawing(flat, "disc")
+        ruined = Drawing(name="", wide=its.wide, tall=its.tall, scale=its.scale, origin=its.origin, edges=its.edges,
+                         texts=(Text(words="across", at=its.origin), Text(words="outside", at=(its.wide, 5.0))),
+                         lines=its.lines)  # fmt: skip
+        self.assertEqual(len(collisions(ruined)), 2)
+
+
+class Complete(TestCase):
+    def outline_from(self, flat: Flat) -> list[Arc]:
+        """Return a plate's outline from what its drawing says alone: running dimensions, radii, the order of going round."""
+        drawing = flat_drawing(flat, "plate")
+        across = sorted({one.text.words for one in drawing.dimensions if one.kind == "x"}, key=_number)
+        up = sorted({one.text.words for one in drawing.dimensions if one.kind == "y"}, key=_number)
+        radii = {_number(re.sub(r"^(\d+ × )?R", "", one.text.words).split()[0]) for one in drawing.dimensions if one.kind == "radius"}  # fmt: skip
+        x0, y0 = datum_of(flat)
+        again = []
+        for arc in flat.outline:
+            its = arc.circle
+            x = min((_number(words) for words in across), key=lambda value: abs(value - (its.x - x0)))
+            y = min((_number(words) for words in up), key=lambda value: abs(value - (its.y - y0)))
+            radius = 0.0 if its.radius == 0 else min(radii, key=lambda value: abs(value - its.radius))
+            again.append(Arc(Circle(x0 + x, y0 + y, radius), arc.start, arc.turn))
+        return again
+
+    def test_every_outline_is_had_again_from_what_is_written(self) -> None:
+        for name, parts in jobs().items():
+            for part in parts.parts:
+                if part.flat is None:
+                    continue
+                again = self.outline_from(part.flat)
+                for one, other in zip(part.flat.outline, again, strict=True):
+                    for k in range(5):
+                        turn = one.start + one.turn * k / 4
+                        self.assertLess(math.dist(one.at(turn), other.at(turn)), 0.15, f"{name} {part.name}")
+                share = area_of(again) / area_of(list(part.flat.outline))
+                self.assertAlmostEqual(share, 1.0, delta=0.02)
+
+    def test_every_hole_has_its_size_and_both_its_places(self) -> None:
+        for name, parts in jobs().items():
+            for part in parts.parts:
+                if part.flat is None:
+                    continue
+                drawing = flat_drawing(part.flat, part.name)
+                x0, y0 = datum_of(part.flat)
+                values = {kind: [one.value for one in drawing.dimensions if one.kind == kind] for kind in ("x", "y", "diameter")}  # fmt: skip
+                for hole in part.flat.holes:
+                    self.assertTrue(
+                        any(abs(v - (hole.x - x0)) < 0.06 for v in values["x"]), f"{name} {part.name}"
+                    )
+                    self.assertTrue(any(abs(v - (hole.y - y0)) < 0.06 for v in values["y"]))
+                    self.assertTrue(any(abs(v - hole.diameter) < 1e-3 for v in values["diameter"]))
+
+    def test_scale_is_true(self) -> None:
+        for parts in jobs().values():
+            for part in parts.parts:
+                if part.flat is None:
+                    continue
+                drawing = flat_drawing(part.flat, part.name)
+                for one, edge in zip(part.flat.holes, drawing.edges[1:], strict=True):
+                    middle = (
+                        drawing.origin[0] + one.x * drawing.scale,
+                        drawing.origin[1] + one.y * drawing.scale,
+                    )
+                    self.assertLess(math.dist(middle, (edge.arcs[0].circle.x, edge.arcs[0].circle.y)), 1e-9)
+                    self.assertAlmostEqual(edge.arcs[0].circle.radius, one.diameter / 2 * drawing.scale)
+
+    def test_a_fold_says_which_way_it_goes(self) -> None:
+        """A notch's bridge lies with its outer face up: where its outline turns right, it goes down."""
+        square = tuple(sharp(x, y) for x, y in ((0, 0), (100, 0), (100, 40), (0, 40)))
+        fold = Fold(one=(50.0, 0.0), other=(50.0, 40.0), angle=45.0)
+        drawing = flat_drawing(Flat(outline=square, thickness=4, grade="S355", folds=(fold,)), "bridge")
+        self.assertIn("bend 45.0° down", [text.words for text in drawing.every_text])
+
+    def test_a_traced_outline_of_many_corners_has_a_table(self) -> None:
+        corners = [(60 * math.cos(k / 4) + (k % 3), 60 * math.sin(k / 4) + (k % 2), 0.0) for k in range(25)]
+        flat = Flat(outline=tuple(bulged(corners)), thickness=3, grade="S235")
+        drawing = flat_drawing(flat, "card")
+        self.assertEqual(collisions(drawing), [])
+        self.assertTrue(any(text.words.startswith("no.") for text in drawing.texts))
+        self.assertGreater(sum("R" not in text.words for text in drawing.texts), 25)
+
+
+class Placing(TestCase):
+    def test_texts_that_are_spread_keep_their_order_and_distance(self) -> None:
+        for wanted in ([0.0, 0.1, 0.2, 30.0], [1.0, 2.0, 3.0, 4.0, 5.0], [0.0], []):
+            found = spread(wanted, APART)
+            self.assertTrue(all(b - a >= APART - 1e-9 for a, b in itertools.pairwise(found)))
+            if wanted:
+                self.assertAlmostEqual(sum(found) / len(found), sum(wanted) / len(wanted), delta=APART)
+
+    def test_a_label_that_finds_no_room_is_left_out_and_covers_nothing(self) -> None:
+        texts, _ = labelled([("far too long to have room here", (5.0, 5.0))], [], [], (0, 0, 10, 10))
+        self.assertEqual(texts, [])
+
+    def test_figures_are_written_as_a_bench_reads_them(self) -> None:
+        for value, words in ((12.0, "12"), (12.34, "12.3"), (-5.55, "−5.5"), (-0.01, "0")):
+            self.assertEqual(millimetres(value), words)
+        self.assertGreaterEqual(TEXT_MM, 9 * 25.4 / 72)
+
+
+def _number(words: str) -> float:
+    return float(words.replace("−", "-"))

@@ -1,0 +1,101 @@
+"""The pens: texts are no wider than the drawing takes them for; the PDF read back has every figure; the DXF its dimensions apart."""
+
+import io
+from pathlib import Path
+from unittest import TestCase
+
+import ezdxf
+from pypdf import PdfReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
+
+from engine.document.read import read_project
+from engine.drawing.flat import flat_drawing
+from engine.drawing.model import text_wide
+from engine.drawing.setting_out import setting_out_drawing
+from engine.drawing.tube import tube_drawing
+from engine.sentences import spoken
+from engine.shop.job_parts import JobParts, job_parts
+from server.paper.setting import fonts
+from server.shop.build_book import build_sheet_pdf
+from server.shop.drawings import flat_dxf
+from server.shop.papers import templates_pdf
+
+DEMOS = Path(__file__).parents[2] / "demo" / "files"
+
+
+def heron() -> JobParts:
+    return job_parts(read_project((DEMOS / "heron-three-wheeler.json").read_bytes()), fitted=False)
+
+
+class Pens(TestCase):
+    def test_no_text_is_wider_than_the_drawing_takes_it_for(self) -> None:
+        fonts()
+        parts = heron()
+        drawings = [flat_drawing(part.flat, part.name) for part in parts.parts if part.flat]
+        drawings += [tube_drawing(part, part.name) for part in parts.parts if part.cut]
+        drawings += [
+            setting_out_drawing(mount, parts.works[0].station, parts.tabs_at(mount)) for mount in parts.mounts
+        ]
+        for drawing in drawings:
+            for text in drawing.every_text:
+                font = "BookBold" if text.bold else "Book"
+                self.assertLessEqual(
+                    stringWidth(text.words, font, text.height),
+                    text_wide(text.words, text.height, text.bold),
+                    text.words,
+                )
+
+    def test_the_book_has_every_mount_and_every_part_of_its_station_and_few_pages(self) -> None:
+        parts = heron()
+        pages = PdfReader(io.BytesIO(build_sheet_pdf(parts, "revision 2, ada", only="Front left"))).pages
+        self.assertLess(len(pages), 14)
+        text = "\n".join(page.extract_text() for page in pages)
+        self.assertIn("no certificate", text)
+        self.assertIn("revision 2, ada", text)
+        for part in parts.stations[0].parts:
+            self.assertIn(spoken(part.name).split(",")[0], text)
+            if part.cut is not None:
+                self.assertIn(f"{part.cut.length:.1f}", text)
+        for mount in parts.mounts:
+            if mount.station == "Front left" and mount.on is None:
+                self.assertIn(f"up from the floor {mount.up:.1f}".rstrip("0").rstrip("."), text)
+
+    def test_the_contents_say_the_page_on_which_a_station_begins(self) -> None:
+        pages = PdfReader(io.BytesIO(build_sheet_pdf(heron(), "ada"))).pages
+        contents = pages[0].extract_text()
+        for name in ("Front right", "Rear wheel"):
+            begins = next(k for k, page in enumerate(pages) if f"{name}, 1:" in page.extract_text())
+            self.assertRegex(contents, rf"{name}\s+\d+\s+{begins + 1}\b")
+
+    def test_templates_go_together_on_few_pages_each_with_its_name(self) -> None:
+        parts = heron()
+        pages = PdfReader(io.BytesIO(templates_pdf(parts))).pages
+        plates = [part for part in parts.parts if part.flat is not None]
+        self.assertLess(len(pages), len(plates) / 3)
+        text = " ".join(" ".join(page.extract_text() for page in pages).split())
+        for part in plates:
+            self.assertIn(f"{part.station}, {spoken(part.name)}".split(",")[0], text)
+        self.assertEqual(text.count("100 mm"), len(pages))
+
+    def test_dimensions_stand_on_a_layer_of_their_own(self) -> None:
+        for part in heron().parts:
+            if part.flat is None:
+                continue
+            for inches, size in ((False, 1.0), (True, 25.4)):
+                document = ezdxf.read(io.StringIO(flat_dxf(part.flat, part.name, inches)))
+                self.assertFalse(document.audit().errors)
+                space = document.modelspace()
+                dimensions = space.query("DIMENSION")
+                drawn = [one for one in flat_drawing(part.flat, "").dimensions if one.kind != "angle"]
+                self.assertEqual(len(dimensions), len(drawn))
+                self.assertEqual({one.dxf.layer for one in dimensions}, {"DIM"})
+                at = sorted(
+                    round(float(one.dxf.defpoint2.x - one.dxf.defpoint.x) * size, 1)
+                    for one in dimensions
+                    if one.dimtype == 6 and one.dxf.dimtype & 64
+                )
+                wanted = sorted(round(one.value, 1) for one in drawn if one.kind == "x")
+                for one, other in zip(at, wanted, strict=True):
+                    self.assertAlmostEqual(one, other, delta=0.11)
+                cut = [one for one in space if one.dxf.layer == "CUT"]
+                self.assertEqual(len(cut), 1 + len(part.flat.holes))
