@@ -82,7 +82,7 @@ class Make(Bench):
         self.page.get_by_role("button", name="Make it of two plates").click()
         self.part("lower link left link")
         drawing = self.page.get_by_role("region", name="Drawing of lower link left link")
-        expect(drawing).to_contain_text("bolt of eye left Ø")
+        expect(drawing).to_contain_text("bolt of eye left")
         self.page.get_by_role("button", name="All parts").click()
         self.settle()
         expect(
@@ -91,6 +91,24 @@ class Make(Bench):
         expect(self.page.get_by_role("button", name=re.compile("eye left tab, coilover left"))).to_have_count(
             0
         )
+
+    def test_a_dimension_that_is_pressed_is_the_field_that_is_edited(self) -> None:
+        self.open(HERON, "Front left")
+        self.part("rack tab, tie rod")
+        drawing = self.page.get_by_role("group", name="rack tab, tie rod, dimensioned")
+        drawing.get_by_role("button", name="Change ⌀10 +0.1 bolt").click()
+        field = self.page.get_by_role("textbox", name="Hole", exact=True)
+        expect(field).to_be_focused()
+        field.fill("12")
+        field.press("Enter")
+        expect(drawing.get_by_role("button", name="Change ⌀12 +0.1 bolt")).to_be_visible(timeout=60_000)
+        self.assert_accessible("a part's drawing")
+        self.page.get_by_role("button", name="Undo").click()
+        self.page.get_by_role("tab", name="Setting out").click()
+        self.page.get_by_role("button", name="Show it drawn: lower front, Front left").click()
+        panel = self.page.get_by_role("group", name="lower front, set out")
+        expect(panel).to_contain_text("up from the floor 152", timeout=60_000)
+        expect(panel).to_contain_text("from the front")
 
     def test_from_a_solved_corner_to_files_that_say_what_the_engine_says(self) -> None:
         self.open(HERON, "Front left")

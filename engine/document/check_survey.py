@@ -24,7 +24,12 @@ def survey_faults(project: Project) -> list[Fault]:
     if survey is None:
         return []
     places = drawn_places(project)
-    return [*_mark_faults(project, survey), *_reading_faults(survey, places), *_other_faults(survey, places)]
+    return [
+        *_mark_faults(project, survey),
+        *_reading_faults(survey, places),
+        *_other_faults(survey, places),
+        *_sticker_faults(survey, places),
+    ]
 
 
 def _mark_faults(project: Project, survey: Survey) -> Iterator[Fault]:
@@ -44,6 +49,30 @@ def _reading_faults(survey: Survey, places: Iterable[str]) -> Iterator[Fault]:
         if reading.tool is not None and reading.tool not in {*USUAL_ERRORS, *survey.tools}:
             known = ", ".join(sorted({*USUAL_ERRORS, *survey.tools}))
             yield Fault(f"{at}.tool", f'"{reading.tool}" is no tool of this survey; name one of: {known}')
+
+
+MOST_STICKERS = 587  # markers of the april36h11 family
+
+
+def _sticker_faults(survey: Survey, places: Iterable[str]) -> Iterator[Fault]:
+    stood: dict[str, str] = {}
+    for number, its in survey.stickers.places.items():
+        at = f"survey.stickers.places.{number}"
+        place = its if isinstance(its, str) else its.place
+        yield from _unknown(at, (place,), places)
+        if int(number) >= MOST_STICKERS:
+            yield Fault(at, f"there are {MOST_STICKERS} stickers, numbered from 0; {number} is none of them")
+        if str(int(number)) != number:
+            yield Fault(at, f'write the number as it is printed: "{int(number)}"')
+        if place in stood and isinstance(its, str):
+            yield Fault(
+                at, f'"{place}" has sticker {stood[place]} already; say how far this one stands off it'
+            )
+        stood[place] = number
+    files = [picture.file for picture in survey.pictures]
+    for k, file in enumerate(files):
+        if files.index(file) < k:
+            yield Fault(f"survey.pictures[{k}].file", f'"{file}" stands twice; take one out')
 
 
 def _other_faults(survey: Survey, places: Iterable[str]) -> Iterator[Fault]:

@@ -159,6 +159,38 @@ class Guard(Stated):
     signed: Text | None = None
 
 
+class Sticker(Stated):
+    """A coded sticker that is not just stuck on its place: mm that its middle stands off it, along its face; its own size."""
+
+    place: PlaceName
+    stands_off: Annotated[Coordinate, Measures("length")] = 0.0
+    size: Taped | None = Field(None, description="mm, side of its black square")
+
+
+class Stickers(Stated):
+    """Coded stickers by their number: the black square's side, mm, and the place of each."""
+
+    size: Taped = 40.0
+    places: Annotated[
+        dict[Annotated[str, Field(pattern=r"^\d{1,3}$")], PlaceName | Sticker], Field(max_length=400)
+    ] = Field(default_factory=dict)
+
+
+class TakenPicture(Stated):
+    """A picture taken of stickers: its file's name, and which camera took it."""
+
+    file: Name
+    camera: Name = "camera"
+
+
+class Camera(Stated):
+    """A camera as it is known: focal length and middle of the picture, pixels; two radial terms."""
+
+    focal: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=10, le=1e6)]
+    centre: Pair | None = None
+    distortion: Pair = Field(default_factory=lambda: [0.0, 0.0])
+
+
 class Survey(Stated):
     """Everything read off the vehicle."""
 
@@ -167,6 +199,9 @@ class Survey(Stated):
     readings: Annotated[list[Reading], Field(max_length=3000)] = Field(default_factory=list)
     photos: Annotated[list[Photo], Field(max_length=60)] = Field(default_factory=list)
     guards: Annotated[list[Guard], Field(max_length=200)] = Field(default_factory=list)
+    stickers: Stickers = Field(default_factory=Stickers)
+    pictures: Annotated[list[TakenPicture], Field(max_length=200)] = Field(default_factory=list)
+    cameras: Annotated[dict[Name, Camera], Field(max_length=20)] = Field(default_factory=dict)
 
 
 def places_of(reading: Reading) -> tuple[str, ...]:

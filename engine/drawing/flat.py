@@ -32,11 +32,12 @@ from engine.shop.stock import plate_size
 Said = Callable[[float], str]
 TURN, COLUMN = 2.5, 6.0  # mm: a leader's level end, and from the part to the column
 MARGIN = 2.0
+MM_PER_IN = 25.4
 NAME_LETTERS = 34  # of a name on one line
 MOST_RUNNING = 14  # places along an axis; beyond it they stand in a table
 FIELDS = {"bolt": "hole"}
 BOLTED = ("bolt", "rod", "damper")
-BOLT_FIT = " +0.1"  # mm that a hole for a bolt may be larger: reamed, not burnt
+BOLT_FIT_MM = 0.1  # mm that a hole for a bolt may be larger: reamed, not burnt
 
 
 @facts
@@ -55,6 +56,17 @@ def millimetres(value: float) -> str:
     """Return a length as it is written on a drawing in mm."""
     text = f"{value:.1f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text.replace("-", "−")
+
+
+def inches(value: float) -> str:
+    """Return a length of mm as it is written on a drawing in inches."""
+    text = f"{value / MM_PER_IN:.3f}"
+    return "0" if float(text) == 0 else text.replace("-", "−")
+
+
+def unit_of(said: Said) -> str:
+    """Return what the figures of a drawing are in."""
+    return "in" if said is inches else "mm"
 
 
 def flat_drawing(
@@ -184,7 +196,7 @@ def _holes(flat: Flat, said: Said) -> list[Called]:
     found = []
     for (what, diameter, slot), holes in groups.items():
         many = f"{len(holes)} × " if len(holes) > 1 else ""
-        size = f"⌀{said(diameter)}{BOLT_FIT if what in BOLTED else ''}"
+        size = f"⌀{said(diameter)}{' +' + said(BOLT_FIT_MM) if what in BOLTED else ''}"
         if slot and holes[0].to is not None:
             size = f"slot {said(diameter)} × {said(math.dist(*holes[0].places) + diameter)}"
         right = max(holes, key=lambda hole: hole.x)
@@ -308,12 +320,12 @@ def _notes(flat: Flat, name: str, scale: float, datum: Spot, other_hand: bool, s
         )
     )
     low, bottom, high, top = box_of(list(flat.outline))
-    size = f"{said(high - low)} × {said(top - bottom)} mm over all"
+    size = f"{said(high - low)} × {said(top - bottom)} {unit_of(said)} over all"
     return [
         *wrap(f"{name}{', other hand' if other_hand else ''}", NAME_LETTERS),
         f"plate {plate_size(flat.thickness)} mm {flat.grade}, {flat.mass:.2f} kg, {scale_said(scale)}",
         size,
-        f"mm from {from_where.replace('_', ' ')}",
+        f"{unit_of(said)} from {from_where.replace('_', ' ')}",
     ]
 
 

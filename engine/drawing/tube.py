@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from engine.drawing.flat import Said, millimetres
+from engine.drawing.flat import Said, millimetres, unit_of
 from engine.drawing.model import (
     TEXT_MM,
     Dimension,
@@ -211,7 +211,10 @@ def _bend_rows(cut: Cut, said: Said) -> list[str]:
 
 
 def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]:
-    notes = [name, f"tube {cut.tube.said}, cut {said(cut.length)} mm, {cut.mass:.2f} kg, {drawn}"]
+    notes = [
+        name,
+        f"tube {cut.tube.said}, cut {said(cut.length)} {unit_of(said)}, {cut.mass:.2f} kg, {drawn}",
+    ]
     for number, end in enumerate(cut.ends, start=1):
         if end.met:
             off = f", {said(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
@@ -225,5 +228,5 @@ def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]
             notes.append(f"end {number}: square{', ' + str(screwed) if screwed else ''}")
     turn = _figure(part, "change_per_turn")
     if turn:
-        notes.append(f"one turn of it changes its length by {said(turn)} mm")
+        notes.append(f"one turn of it changes its length by {said(turn)} {unit_of(said)}")
     return notes

@@ -327,6 +327,7 @@ def with_flat(network: Network, fit: Fit) -> Fit:
 def standardised(network: Network, fit: Fit) -> Array:
     """Return |v| / (σ √r) of each row, (rows,); 0 where nothing checks it, or it is not used."""
     checked = fit.used & (fit.redundancy > NO_REDUNDANCY)
+    checked[network.seen_row :] = False  # slips in pictures are looked for picture by picture, before
     w = np.zeros(network.rows)
     w[checked] = np.abs(fit.left[checked]) / (network.sigma[checked] * np.sqrt(fit.redundancy[checked]))
     return w

@@ -80,6 +80,18 @@ class Picture:
         return 2 * len(self.places) + (self.line is not None)
 
 
+@facts
+class Seen:
+    """What pictures of stickers say of their places: rows (rows, 3·places) of weight one about where they are, (places, 3) mm.
+
+    They hold the places among themselves; where the whole of them stands is for the other readings to say.
+    """
+
+    places: tuple[str, ...]
+    at: Array
+    rows: Array
+
+
 class Network:
     """A survey's equations over the places it names, started from where they are drawn.
 
@@ -87,9 +99,11 @@ class Network:
     groups, pictures : the rows, in the order of the weighted system
     """
 
-    def __init__(self, survey: Survey, drawn: Mapping[str, list[float]]) -> None:
-        self.survey = survey
+    def __init__(self, survey: Survey, drawn: Mapping[str, list[float]], seen: "Seen | None" = None) -> None:
+        self.survey, self.seen = survey, seen
         self.names = self._named(survey)
+        if seen is not None:
+            self.names = list(dict.fromkeys([*self.names, *seen.places]))
         self.index = {name: number for number, name in enumerate(self.names)}
         self.start: Array = np.array([drawn[name] for name in self.names], dtype=float).reshape(-1, 3)
         self.groups: list[Group] = []
@@ -101,6 +115,9 @@ class Network:
         for photo in survey.photos:
             if photo.picked and not photo.left_out:
                 self._picture(photo)
+        self.seen_row = self.rows
+        if seen is not None:
+            self.rows += len(seen.rows)
         self.row_of = np.full(len(survey.readings), -1)
         for group in self.groups:
             self.row_of[group.numbers] = group.row
@@ -166,6 +183,7 @@ class Network:
                 out[group.row + k] = group.sigma
         for picture in self.pictures:
             out[picture.row : picture.row + picture.rows] = picture.sigma
+        out[self.seen_row :] = 1.0
         return out
 
     def begin(self) -> Array:
@@ -199,7 +217,16 @@ class Network:
                         slopes[rows, 3 * group.places[:, place] + axis] += by[:, k, place, axis]
         for picture in self.pictures:
             self._left_in(picture, unknowns, spots, left, slopes)
+        if self.seen is not None:
+            self._left_seen(self.seen, spots, left, slopes)
         return left, slopes
+
+    def _left_seen(self, seen: "Seen", spots: Array, left: Array, slopes: Array) -> None:
+        its = np.array([self.index[name] for name in seen.places])
+        columns = (3 * its[:, None] + np.arange(3)).ravel()
+        rows = self.seen_row + np.arange(len(seen.rows))
+        left[rows] = -seen.rows @ (spots[its] - seen.at).ravel()
+        slopes[np.ix_(rows, columns)] = seen.rows
 
     def _left_in(self, picture: Picture, unknowns: Array, spots: Array, left: Array, slopes: Array) -> None:
         a, b, right0, up0 = unknowns[picture.column : picture.column + 4]

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from engine.document.schema import Project
+from engine.survey.network import Seen
 from engine.survey.plan import survey_plan
 from engine.survey.square import Side, Square
 from engine.survey.wanted import FIGURES, Aim, aims_of, wanted_of
@@ -15,9 +16,9 @@ Values = dict[str, Any]
 PLACES = 4  # decimals of a millimetre
 
 
-def survey_result(project: Project) -> Values:
+def survey_result(project: Project, seen: Seen | None = None) -> Values:
     """Return everything there is to say of a project's survey; raise nothing that its checks have not."""
-    worked = WorkedSurvey(project)
+    worked = WorkedSurvey(project, seen)
     fit, network = worked.adjusted.fit, worked.network
     sigma, loose = fit.sigma, fit.loose
     return {

@@ -13,7 +13,7 @@ from engine.sentences import Sentence, length
 from engine.survey.adjust import LOOSE, WEAK, Adjusted, Suspect, adjust
 from engine.survey.guards import Guarded, guarded
 from engine.survey.loose import Loose, loose_places
-from engine.survey.network import Network, sigma_of, value_of
+from engine.survey.network import Network, Seen, sigma_of, value_of
 from engine.survey.slips import Slip, asked_about, slip_of
 from engine.survey.square import Side, Square, sides, squares
 from engine.survey.telling import tie_words
@@ -62,11 +62,11 @@ class PictureTold:
 class WorkedSurvey:
     """A project's survey, adjusted."""
 
-    def __init__(self, project: Project) -> None:
+    def __init__(self, project: Project, seen: Seen | None = None) -> None:
         self.project = project
         self.survey: Survey = project.survey or Survey()
         self.drawn = drawn_places(project)
-        self.network = Network(self.survey, self.drawn)
+        self.network = Network(self.survey, self.drawn, seen)
         self.rules = rules_of(project.judging)
 
     @cached_property

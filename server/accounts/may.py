@@ -21,6 +21,7 @@ WORKS_OUT = frozenset(
         "putItRight",
         "carryMounts",
         "listSteps",
+        "drawPart",
         "listSensitivities",
         "spreadOfTape",
         "solveVehicle",

@@ -12,6 +12,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from engine.document.read import check_project
+from engine.drawing.flat import inches, millimetres
+from engine.drawing.setting_out import setting_out_drawing
 from engine.shop.buying import OnShelf, rack_of, to_buy
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
@@ -25,8 +27,9 @@ from server.records.actions.survey import items_of, survey_of
 from server.running.caching import cached_away
 from server.running.following import key_of, tell
 from server.running.workers import away
-from server.shop.build_book import build_sheet_pdf
+from server.shop.build_book import build_sheet_pdf, part_drawing
 from server.shop.drawings import flat_dxf, flat_svg, other_hand
+from server.shop.drawn import DrawingOut, drawing_values
 from server.shop.files import all_files, safe
 from server.shop.papers import templates_pdf
 from server.shop.rack import shelf_of, stock_of
@@ -96,6 +99,42 @@ def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
             part_values(two) for one, two in zip(before.parts, after.parts, strict=True) if two is not one
         ],
     }
+
+
+class AboutDrawing(AboutParts):
+    """One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches."""
+
+    station: str
+    part: str = ""
+    point: str = ""
+    inches: bool = False
+
+
+@router.post("/make/drawn", response=DrawingOut | None, operation_id="drawPart")
+def draw_part(request: HttpRequest, body: AboutDrawing) -> HttpResponse:
+    """Return a part's dimensioned drawing, or a mount's setting out; null of a part that is bought."""
+    wanted = body.model_dump(exclude={"document", "survey"})
+    return answer(away(drawn_one, _checked(body), stock_of(shelf_of(request.user)), wanted))
+
+
+def drawn_one(document: dict[str, Any], stock: Stock, wanted: dict[str, Any]) -> dict[str, Any] | None:
+    """Return one drawing, of plain values; raise ActionRefused where there is no such thing."""
+    parts = job_parts(check_project(document), stock, fitted=not wanted["point"])
+    said = inches if wanted["inches"] else millimetres
+    if wanted["point"]:
+        place = (wanted["station"], wanted["point"])
+        mount = next((one for one in parts.mounts if (one.station, one.point) == place), None)
+        if mount is None:
+            raise ActionRefused(404, "no_mount", "There is no such mount any more; look at the list again.")
+        station = next(one.station for one in parts.works if one.station.name == mount.station)
+        floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
+        return drawing_values(setting_out_drawing(mount, station, parts.tabs_at(mount), said, floor))
+    name = (wanted["station"], wanted["part"])
+    part = next((one for one in parts.parts if (one.station, one.name) == name), None)
+    if part is None:
+        raise ActionRefused(404, "no_part", "There is no such part any more; look at the list again.")
+    drawing = part_drawing(part, said)
+    return None if drawing is None else drawing_values(drawing, part.choice or {})
 
 
 @router.post("/make/stock", response=StockOut, operation_id="listStock")

@@ -12,7 +12,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 
 from engine.drawing.arrangement import arrangement_drawing, numbered, vehicle_drawing
-from engine.drawing.flat import flat_drawing
+from engine.drawing.flat import Said, flat_drawing, millimetres
 from engine.drawing.model import Drawing
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
@@ -117,13 +117,13 @@ def _station(
     ]
 
 
-def part_drawing(part: Made) -> Drawing | None:
+def part_drawing(part: Made, said: Said = millimetres) -> Drawing | None:
     """Return the drawing of a part that is cut; None of one that is bought."""
     name = f"{part.many} × {spoken(part.name)}{', both hands' if part.hands == 2 else ''}"
     if part.flat is not None:
-        return flat_drawing(part.flat, name, PLATE_ROOM, largest=1.0)
+        return flat_drawing(part.flat, name, PLATE_ROOM, said, largest=1.0)
     if part.cut is not None:
-        return tube_drawing(part, name)
+        return tube_drawing(part, name, said)
     return None
 
 

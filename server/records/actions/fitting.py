@@ -39,6 +39,14 @@ def fitting(document: Values, survey: Values) -> Values:
             found[name] = kept
         if lost:
             aside[name] = lost
+    if survey.get("stickers"):
+        stuck = survey["stickers"]["places"]
+        here = {
+            n: its for n, its in stuck.items() if (its if isinstance(its, str) else its["place"]) in known
+        }
+        found["stickers"] = {**survey["stickers"], "places": here}
+        if len(here) < len(stuck):
+            aside["stickers"] = {n: its for n, its in stuck.items() if n not in here}
     if "photos" in survey:
         found["photos"] = [
             {

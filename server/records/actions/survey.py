@@ -14,7 +14,16 @@ from pydantic import TypeAdapter, ValidationError
 from engine.document.fields import Name, Point
 from engine.document.read import in_sentences
 from engine.document.records import Record
-from engine.document.survey import PLACE_FIELDS, Guard, Photo, Reading, StandardError
+from engine.document.survey import (
+    PLACE_FIELDS,
+    Camera,
+    Guard,
+    Photo,
+    Reading,
+    StandardError,
+    Stickers,
+    TakenPicture,
+)
 from engine.errors import DocumentRefused
 from engine.facts import facts
 from server.answers import ActionRefused
@@ -23,8 +32,9 @@ from server.records.models import SurveyItem
 
 Values = dict[str, Any]
 MOST = 4000
-LISTS = {"reading": "readings", "photo": "photos", "guard": "guards"}
-NAMED = {"mark": "marks", "tool": "tools"}
+LISTS = {"reading": "readings", "photo": "photos", "guard": "guards", "picture": "pictures"}
+NAMED = {"mark": "marks", "tool": "tools", "camera": "cameras"}
+WHOLE = "stickers"  # one item, under its own name
 CHECKS: dict[str, TypeAdapter[Any]] = {
     "reading": TypeAdapter(Reading),
     "photo": TypeAdapter(Photo),
@@ -32,6 +42,9 @@ CHECKS: dict[str, TypeAdapter[Any]] = {
     "mark": TypeAdapter(Point),
     "tool": TypeAdapter(StandardError),
     "record": TypeAdapter(Record),
+    "picture": TypeAdapter(TakenPicture),
+    "camera": TypeAdapter(Camera),
+    WHOLE: TypeAdapter(Stickers),
 }
 NAME: TypeAdapter[Any] = TypeAdapter(Name)
 
@@ -66,6 +79,8 @@ def survey_of(items: list[Kept]) -> Values:
             survey["readings"].append({"by": item.by, "when": item.at, **item.body})
         elif item.kind in LISTS:
             survey[LISTS[item.kind]].append(item.body)
+        elif item.kind == WHOLE:
+            survey[WHOLE] = item.body
     return {name: some for name, some in survey.items() if some}
 
 
@@ -116,6 +131,8 @@ def put_survey(user: Any, job: Job, survey: Values) -> None:
             (kind, f"file-{number}", body)
             for number, body in enumerate(survey.get(name) or [], start=job.survey_items.count())
         ]
+    if survey.get(WHOLE):
+        items.append((WHOLE, WHOLE, survey[WHOLE]))
     with transaction.atomic():
         for number, (kind, key, body) in enumerate(items):
             SurveyItem.objects.update_or_create(
@@ -155,6 +172,11 @@ def _with_places(body: Any, follow: Callable[[str], str]) -> Any:
             changed[field] = follow(changed[field])
         elif isinstance(changed.get(field), list):
             changed[field] = [follow(place) for place in changed[field]]
+    if isinstance(changed.get("places"), dict):  # of stickers
+        changed["places"] = {
+            number: follow(its) if isinstance(its, str) else {**its, "place": follow(its["place"])}
+            for number, its in changed["places"].items()
+        }
     if isinstance(changed.get("picked"), dict):
         changed["picked"] = {follow(place): spot for place, spot in changed["picked"].items()}
     return changed

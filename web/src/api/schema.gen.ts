@@ -1968,6 +1968,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/make/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Part
+         * @description Return a part's dimensioned drawing, or a mount's setting out; null of a part that is bought.
+         */
+        post: operations["drawPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/make/stock": {
         parameters: {
             query?: never;
@@ -5771,6 +5791,103 @@ export interface components {
             fits: components["schemas"]["PartMade"][];
         };
         /**
+         * DrawingOut
+         * @description A drawing, mm of its paper: edges as SVG paths; where the part's own nought lies, and its scale.
+         */
+        DrawingOut: {
+            /** Name */
+            name: string;
+            /** Wide */
+            wide: number;
+            /** Tall */
+            tall: number;
+            /** Scale */
+            scale: number;
+            /** Origin */
+            origin: number[];
+            /** Edges */
+            edges: string[];
+            /** Lines */
+            lines: components["schemas"]["DrawnLine"][];
+            /** Texts */
+            texts: components["schemas"]["DrawnText"][];
+            /** Dimensions */
+            dimensions: components["schemas"]["DrawnDimension"][];
+        };
+        /**
+         * DrawnDimension
+         * @description One dimension; `field` is the choice of the part that it shows, empty where it follows from others.
+         */
+        DrawnDimension: {
+            /** Kind */
+            kind: string;
+            /** Field */
+            field: string;
+            text: components["schemas"]["DrawnText"];
+            /** Lines */
+            lines: components["schemas"]["DrawnLine"][];
+        };
+        /**
+         * DrawnLine
+         * @description A line by its meaning: x and y after one another, mm.
+         */
+        DrawnLine: {
+            /** Meaning */
+            meaning: string;
+            /** Points */
+            points: number[];
+        };
+        /**
+         * DrawnText
+         * @description Words from a place, mm; degrees anticlockwise; start, middle or end of them is there.
+         */
+        DrawnText: {
+            /** Words */
+            words: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Height */
+            height: number;
+            /** Angle */
+            angle: number;
+            /** Anchor */
+            anchor: string;
+            /** Bold */
+            bold: boolean;
+        };
+        /**
+         * AboutDrawing
+         * @description One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches.
+         */
+        AboutDrawing: {
+            /** Document */
+            document: components["schemas"]["Project"];
+            /**
+             * Survey
+             * @default {}
+             */
+            survey: components["schemas"]["Survey"];
+            /** Station */
+            station: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Point
+             * @default
+             */
+            point: string;
+            /**
+             * Inches
+             * @default false
+             */
+            inches: boolean;
+        };
+        /**
          * LaidOut
          * @description One piece on a bar or sheet, mm.
          */
@@ -6923,6 +7040,23 @@ export interface components {
              * @default null
              */
             station: string | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Camera
+         * @description A camera as it is known: focal length and middle of the picture, pixels; two radial terms.
+         */
+        Camera: {
+            /** Focal */
+            focal: number;
+            /**
+             * Centre
+             * @default null
+             */
+            centre: number[] | null;
+            /** Distortion */
+            distortion?: number[];
         } & {
             [key: string]: unknown;
         };
@@ -9366,6 +9500,44 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Sticker
+         * @description A coded sticker that is not just stuck on its place: mm that its middle stands off it, along its face; its own size.
+         */
+        Sticker: {
+            /** Place */
+            place: string;
+            /**
+             * Stands Off
+             * @default 0
+             */
+            stands_off: number;
+            /**
+             * Size
+             * @description mm, side of its black square
+             * @default null
+             */
+            size: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Stickers
+         * @description Coded stickers by their number: the black square's side, mm, and the place of each.
+         */
+        Stickers: {
+            /**
+             * Size
+             * @default 40
+             */
+            size: number;
+            /** Places */
+            places?: {
+                [key: string]: string | components["schemas"]["Sticker"];
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * Strap
          * @description A limit strap, slack below its length.
          */
@@ -9424,6 +9596,13 @@ export interface components {
             photos?: components["schemas"]["Photo"][];
             /** Guards */
             guards?: components["schemas"]["Guard"][];
+            stickers?: components["schemas"]["Stickers"];
+            /** Pictures */
+            pictures?: components["schemas"]["TakenPicture"][];
+            /** Cameras */
+            cameras?: {
+                [key: string]: components["schemas"]["Camera"];
+            };
         } & {
             [key: string]: unknown;
         };
@@ -9521,6 +9700,21 @@ export interface components {
              * @default false
              */
             gusset: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * TakenPicture
+         * @description A picture taken of stickers: its file's name, and which camera took it.
+         */
+        TakenPicture: {
+            /** File */
+            file: string;
+            /**
+             * Camera
+             * @default camera
+             */
+            camera: string;
         } & {
             [key: string]: unknown;
         };
@@ -12500,6 +12694,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    drawPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutDrawing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"] | null;
                 };
             };
             default: components["responses"]["Refused"];

@@ -14,13 +14,13 @@ import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { asFile, type SurveyInHand } from "../survey/store";
 import { AddPart } from "./add-part";
+import { BenchDrawing, useDrawing } from "./bench-drawing";
 import { Cardboard } from "./cardboard";
 import type { Part } from "./choosing";
 import { BuildSheet, Everything } from "./everything";
 import { PartPanel } from "./part-panel";
 import { Round } from "./round";
 import { SettingOut } from "./setting-out";
-import { FlatShape, TubeShape } from "./shapes";
 import { StackDrawings } from "./stack";
 import { Hardware, StockAndCutting, ToBuy } from "./stock";
 import { keyOf, Workbench } from "./workbench";
@@ -80,7 +80,12 @@ interface Props {
 export function MakeSheet({ job, document, survey, hand }: Props) {
   const found = useMake(document, survey);
   const fits = useFits(document, survey, found.isSuccess && !found.isFetching);
-  const [picked, setPicked] = useState("");
+  const [picked, pick] = useState("");
+  const [mount, setMount] = useState<{ station: string; point: string } | null>(null);
+  const setPicked = (key: string) => {
+    setMount(null);
+    pick(key);
+  };
   const [paper, setPaper] = useState(() => kept("jugatrix-paper") ?? "A4");
   const data = found.data;
   // What was tried of the document before this one says nothing of this one.
@@ -113,7 +118,19 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
             This job has nothing to make. Its mounts are in the list to set out.
           </p>
         )}
-        {part ? <Drawn part={part} /> : <Workbench parts={parts} picked={picked} onPick={setPicked} />}
+        {mount ? (
+          <MountDrawn
+            document={document}
+            hand={survey}
+            station={mount.station}
+            point={mount.point}
+            onBack={() => setMount(null)}
+          />
+        ) : part ? (
+          <Drawn part={part} document={document} hand={survey} />
+        ) : (
+          <Workbench parts={parts} picked={picked} onPick={setPicked} />
+        )}
       </section>
       <SideTabs
         label="Make"
@@ -200,7 +217,15 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
             value: "set-out",
             name: "Setting out",
             room: "px-3",
-            body: <SettingOut job={job} document={document} mounts={data?.mounts ?? []} parts={parts} />,
+            body: (
+              <SettingOut
+                job={job}
+                document={document}
+                mounts={data?.mounts ?? []}
+                parts={parts}
+                onSee={setMount}
+              />
+            ),
           },
           {
             value: "stock",
@@ -229,66 +254,54 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
   );
 }
 
-const roomAbout = (wide: number, high: number) => Math.max(wide, high) * 0.12 + 8;
-/** A plate so much longer than it is high has its holes named below it. */
-const LONG = 3;
+/** The field of a choice that stands beside the drawing, in hand. */
+function intoHand(field: string) {
+  const input = window.document.querySelector<HTMLInputElement>(`[data-choice="${field}"] input`);
+  input?.scrollIntoView({ block: "center" });
+  input?.focus();
+  input?.select();
+}
 
-/** What each hole is for: beside it, or below a long plate, in as many rows as keep the names apart. */
-function HoleNames({ flat }: { flat: NonNullable<Part["flat"]> }) {
-  const { quantity } = useUnits();
-  const [left = 0, top = 0, wide = 1, high = 1] = flat.box;
-  const below = wide > LONG * high;
-  const size = Math.max(wide, high) / (below ? 42 : 26);
-  const room = roomAbout(wide, high);
-  const ends: number[] = [];
-  const names = [...flat.holes]
-    .sort((a, b) => a.x - b.x)
-    .map((hole) => {
-      const [u = hole.x, v = hole.y] = hole.to ?? [];
-      const across = quantity(hole.diameter, "length");
-      const long = quantity(Math.hypot(u - hole.x, v - hole.y) + hole.diameter, "length");
-      const words = `${spoken(hole.what)} ${hole.to ? `${across} × ${long}` : `Ø ${across}`}`;
-      if (!below) return { hole, words, x: hole.x + hole.diameter / 2 + 2, y: -hole.y - 2 };
-      const half = (words.length * size) / 3.6;
-      const x = Math.min(Math.max(hole.x, left - room + half), left + wide + room - half);
-      let row = ends.findIndex((end) => end < x - half);
-      if (row < 0) row = ends.length;
-      ends[row] = x + half;
-      return { hole, words, x, y: top + high + size * (1.5 + 1.3 * row) };
-    });
-  return names.map(({ hole, words, x, y }) => (
-    <g key={`${hole.what} ${hole.x}`}>
-      {below && (
-        <path
-          d={`M${hole.x} ${-hole.y + hole.diameter / 2}L${hole.x} ${y - size * 0.9}`}
-          stroke="var(--color-scribe)"
-          strokeWidth={size / 12}
-        />
-      )}
-      <text x={x} y={y} fontSize={size} textAnchor={below ? "middle" : "start"} fill="var(--color-soapstone)">
-        {words}
-      </text>
-    </g>
-  ));
+/** Where a mount comes, as it is printed for the frame. */
+function MountDrawn({
+  document,
+  hand,
+  station,
+  point,
+  onBack,
+}: {
+  document: Project;
+  hand: SurveyInHand;
+  station: string;
+  point: string;
+  onBack: () => void;
+}) {
+  const drawn = useDrawing(document, hand, { station, point });
+  return (
+    <section aria-label={`Setting out of ${spoken(point)}`} className="text-soapstone">
+      <button type="button" className="press press-dark mb-2" onClick={onBack}>
+        All parts
+      </button>
+      {drawn.isError && <p className="py-2">{drawn.error.message}</p>}
+      {drawn.data && <BenchDrawing drawing={drawn.data} label={`${spoken(point)}, set out`} />}
+    </section>
+  );
 }
 
 /** One part drawn large; a bent tube in the round, a cope unrolled. */
-function Drawn({ part }: { part: Part }) {
-  const { quantity } = useUnits();
-  const [x = 0, y = 0, wide = 1, high = 1] = part.flat?.box ?? [];
-  const room = roomAbout(wide, high);
+function Drawn({ part, document, hand }: { part: Part; document: Project; hand: SurveyInHand }) {
+  const drawn = useDrawing(document, hand, { station: part.station, part: part.name });
+  const weak = part.weakest;
   return (
     <section aria-label={`Drawing of ${spoken(part.name)}`} className="text-soapstone">
-      {part.flat && (
-        <svg
-          role="img"
-          aria-label={`${spoken(part.name)}, plate of ${quantity(part.flat.thickness, "length")}`}
-          viewBox={`${x - room} ${y - room} ${wide + 2 * room} ${high + 2 * room}`}
-          className="max-h-[420px] w-full"
-        >
-          <FlatShape flat={part.flat} weak={part.weakest} thin={Math.max(wide, high) / 220} />
-          <HoleNames flat={part.flat} />
-        </svg>
+      {drawn.isError && <p className="py-2">{drawn.error.message}</p>}
+      {drawn.data && (
+        <BenchDrawing
+          drawing={drawn.data}
+          label={`${spoken(part.name)}, dimensioned`}
+          ring={part.flat && weak && weak.x !== null && weak.y !== null ? [weak.x, weak.y] : null}
+          onField={intoHand}
+        />
       )}
       {part.weakest && (
         <p className="py-1">
@@ -299,11 +312,6 @@ function Drawn({ part }: { part: Part }) {
       <StackDrawings stacks={part.stacks} />
       {part.tube && part.tube.spots.length > 1 && (
         <Round spots={part.tube.spots} outside={part.tube.outside} name={spoken(part.name)} />
-      )}
-      {part.tube && part.tube.length > 0 && (
-        <div className="overflow-x-auto py-2">
-          <TubeShape part={part} scale={Math.min(1.2, 640 / Math.max(1, part.tube.length + 60))} />
-        </div>
       )}
       {part.tube?.wraps.map((wrap) => (
         <figure key={wrap.words} className="py-2">

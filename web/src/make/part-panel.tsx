@@ -222,6 +222,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
           {sizesOf(part.kind, choice).map(([key, name, dimension]) => (
             <div
               key={key}
+              data-choice={key}
               className="grid grid-cols-[1fr_9.5rem] items-center gap-2 border-b border-rule py-1"
             >
               <span className="leading-tight">{name}</span>

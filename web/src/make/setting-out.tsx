@@ -16,11 +16,13 @@ export function SettingOut({
   document,
   mounts,
   parts,
+  onSee,
 }: {
   job: string;
   document: Project;
   mounts: Shape["MountOut"][];
   parts: Part[];
+  onSee: (mount: Shape["MountOut"]) => void;
 }) {
   const { quantity } = useUnits();
   return (
@@ -45,7 +47,17 @@ export function SettingOut({
           const drawn = station >= 0 && document.stations[station]?.points[mount.point] !== undefined;
           return (
             <li key={place} className="border-b border-rule py-2" data-testid="mount">
-              <p className="text-lg font-bold">{placeWords(place)}</p>
+              <div className="flex items-center justify-between gap-2">
+                <p className="text-lg font-bold">{placeWords(place)}</p>
+                <button
+                  type="button"
+                  className="press px-3 text-sm"
+                  aria-label={`Show it drawn: ${placeWords(place)}`}
+                  onClick={() => onSee(mount)}
+                >
+                  Show it drawn
+                </button>
+              </div>
               <dl className="grid grid-cols-3 gap-2 text-center">
                 {(
                   [
