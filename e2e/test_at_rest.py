@@ -21,6 +21,7 @@ SHEETS = (
     "make",
     "prove",
     "log",
+    "next",
 )
 SETTLED_S, REST_S = 150, 10
 

@@ -9,7 +9,19 @@ from e2e.bench import Bench
 from e2e.node import asked
 
 SIZES = ((1280, 800), (820, 1180), (390, 844))
-SHEETS = ("brief", "survey", "layout", "rocker", "springing", "stops", "frame", "make", "prove", "log")
+SHEETS = (
+    "brief",
+    "survey",
+    "layout",
+    "rocker",
+    "springing",
+    "stops",
+    "frame",
+    "make",
+    "prove",
+    "log",
+    "next",
+)
 LEAST_PX = 43.5
 
 MEASURE = """() => {

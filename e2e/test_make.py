@@ -97,7 +97,7 @@ class Make(Bench):
         self.part("rack tab, tie rod")
         drawing = self.page.get_by_role("group", name="rack tab, tie rod, dimensioned")
         drawing.get_by_role("button", name="Change ⌀10 +0.1 bolt").click()
-        field = self.page.get_by_role("textbox", name="Hole", exact=True)
+        field = self.page.get_by_role("textbox", name="Hole, mm", exact=True)
         expect(field).to_be_focused()
         field.fill("12")
         field.press("Enter")

@@ -132,6 +132,11 @@ def _newest(job: Job) -> Values:
     document = job.revisions.order_by("-number")[0].document
     items = items_of(job)
     survey = fitting(document, survey_of(items))
+    # Who read it and when changes nothing of what is done: the same readings are the same answer.
+    survey["readings"] = [
+        {key: value for key, value in one.items() if key not in ("by", "when")}
+        for one in survey.get("readings", [])
+    ]
     return {**document, **({"survey": survey} if survey else {}), "records": records_of(items)}
 
 

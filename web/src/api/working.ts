@@ -88,6 +88,21 @@ export async function followed<T>(
   }
 }
 
+/** Ask something that nobody watches: it is stopped where it is worked out once nobody wants it any more. */
+export async function stoppable<T>(
+  ask: (headers: Record<string, string>) => Promise<Answer<T>>,
+  signal: AbortSignal,
+): Promise<Answer<T>> {
+  const key = newKey();
+  const given = () => void end(key);
+  signal.addEventListener("abort", given);
+  try {
+    return await ask({ "X-Working": key });
+  } finally {
+    signal.removeEventListener("abort", given);
+  }
+}
+
 /** Ask for an end of what is worked out under a name. */
 export function stopWorking(name: string): void {
   const now = going.get(name);

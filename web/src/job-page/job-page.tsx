@@ -202,12 +202,12 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
                 </select>
               )}
             {index >= 0 && sheet !== "next" && (
-              <Link className="press" to={{ pathname: `/jobs/${job}/next`, search: search.toString() }}>
+              <Link className="press px-3" to={{ pathname: `/jobs/${job}/next`, search: search.toString() }}>
                 Next
               </Link>
             )}
             {index >= 0 && !["log", "study", "right", "next"].includes(sheet) && (
-              <Link className="press" to={{ pathname: `/jobs/${job}/right`, search: search.toString() }}>
+              <Link className="press px-3" to={{ pathname: `/jobs/${job}/right`, search: search.toString() }}>
                 Put it right
               </Link>
             )}

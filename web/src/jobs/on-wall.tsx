@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, client, type Shape } from "../api/client";
+import { stoppable } from "../api/working";
 import { StepSign } from "../next/step-sign";
 import { STATES, type Step, type StepState, toDo } from "../next/steps";
 import { useSay } from "../quantity/sentence";
@@ -11,7 +12,15 @@ export type OnTheWall = Shape["OnTheWall"];
 /** One job as the wall shows it; kept by its revision, and asked again when somebody comes back to the wall. */
 export const wallQuery = (id: string) => ({
   queryKey: ["wall", id],
-  queryFn: () => answer(client.GET("/api/jobs/{job_id}/next", { params: { path: { job_id: id } } })),
+  // It is stopped where it is worked out once a job is opened: nobody waits for the wall then.
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answer(
+      stoppable(
+        (headers) =>
+          client.GET("/api/jobs/{job_id}/next", { params: { path: { job_id: id } }, headers, signal }),
+        signal,
+      ),
+    ),
   retry: false,
   // Readings and records change what comes next without a new revision.
   staleTime: 0,
