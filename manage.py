@@ -16,6 +16,7 @@ HEADLESS = {
     "prove": "server.proving.prove_file:ProveFile",
     "right": "server.solving.right_file:RightFile",
     "carry": "server.solving.carry_file:CarryFile",
+    "practise": "server.solving.practise_file:PractiseFile",
     "order": "server.solving.order_file:OrderFile",
 }
 """What needs neither the database nor the web, nor anything of Django: without them it starts in half the time."""

@@ -5,6 +5,7 @@ Release   the day of the calendar, from the first, that a task cannot begin befo
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 
 from engine.document.people import Arrival, Shop
@@ -82,6 +83,25 @@ def tasks_of(jobs: Sequence[JobSteps], shop: Shop, first: date) -> tuple[list[Ta
                 )
             )
     return tasks, said
+
+
+def awaiting(job: JobSteps, shop: Shop, first: date) -> JobSteps:
+    """Return a job's steps with what the shop's own list says is still on its way: what waits for it, and until when."""
+    arrivals = [one for one in shop.arrivals if one.job == job.name and _days(one.date, first) > 0]
+    steps = []
+    for its in job.steps:
+        mine = [one for one in arrivals if _is_for(one.part, its.station, job.stations)]
+        if its.step.key != PARTS_COME or its.state == "done" or not mine:
+            steps.append(its)
+            continue
+        more = tuple(f"{one.part} (due {one.date})" for one in mine)
+        if its.state in ("next", "may"):
+            steps.append(
+                replace(its, state="waits", why="It waits for parts.", waits_for=(*its.waits_for, *more))
+            )
+        else:
+            steps.append(replace(its, waits_for=(*its.waits_for, *more)))
+    return replace(job, steps=tuple(steps))
 
 
 def _idle(job: JobSteps, arrivals: Sequence[Arrival], opened: Sequence[StepStands]) -> list[str]:

@@ -1,5 +1,6 @@
 """`manage.py survey FILE --pictures DIR`: stickers in pictures joined with all other readings; what the survey then says."""
 
+from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -11,14 +12,15 @@ from engine.document.schema import Project
 from engine.document.survey import Survey
 from engine.errors import DocumentRefused, Fault
 from engine.survey.network import Network, Seen
-from engine.survey.stickers.bundle import SIZE_SHARE, Bundle, bundle, sticker_of
+from engine.survey.stickers.bundle import SIZE_SHARE, Bundle, Start, bundle, sticker_of
 from engine.survey.stickers.seeing import Pictures
 from engine.survey.survey_file import survey_result
 from engine.telling import Tell, to_nobody, within
-from server.records.pictures.stickers import pictures_in, start_again, start_of
+from server.records.pictures.stickers import LEAST_SEEN, pictures_in, start_again, start_by_chain, start_of
 
 Values = dict[str, Any]
 SCALE_W = 3.0
+FITS = 0.85  # of the sightings that ought to fit, else another beginning is tried
 AGAIN = 2
 
 
@@ -37,7 +39,20 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
             if str(one.number) in survey.stickers.places
         )
     )
-    if not start.turns:
+    nothing = Seen(
+        places=tuple(places),
+        at=np.array([drawn[place] for place in places], dtype=float),
+        rows=np.zeros((0, 3 * len(places))),
+    )
+    network = Network(survey, drawn, nothing)
+    found = None if not start.turns else _settled(survey, network, pictures, start, within(tell, 0.7, 0.85))
+    if found is None or len(found.used) < FITS * _could_be_used(survey, pictures):
+        # The drawing was too rough to begin with: begin with the stickers alone, and take what fits more of them.
+        chain = start_by_chain(survey, drawn, network.names, pictures)
+        other = None if chain is None else _settled(survey, network, pictures, chain, within(tell, 0.85, 1.0))
+        if other is not None and (found is None or len(other.used) > len(found.used)):
+            found = other
+    if found is None:
         raise DocumentRefused(
             [
                 Fault(
@@ -46,18 +61,27 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
                 )
             ]
         )
-    nothing = Seen(
-        places=tuple(places),
-        at=np.array([drawn[place] for place in places], dtype=float),
-        rows=np.zeros((0, 3 * len(places))),
-    )
-    network = Network(survey, drawn, nothing)
-    found = bundle(survey, network, pictures, start, within(tell, 0.7, 0.8))
-    for part in range(AGAIN):
-        # What was begun with from the drawing alone may have left pictures out, and small stickers the wrong way round.
-        again = start_again(survey, found, pictures)
-        found = bundle(survey, network, pictures, again, within(tell, 0.8 + 0.1 * part, 0.9 + 0.1 * part))
     return {**survey_result(project, found.seen), **bundle_values(survey, found, pictures)}
+
+
+def _settled(survey: Survey, network: Network, pictures: Pictures, start: Start, tell: Tell) -> Bundle:
+    """Return the adjustment, begun anew from itself: what it left out at first may fit, and small stickers lie the other way round."""
+    found = bundle(survey, network, pictures, start, tell)
+    for _ in range(AGAIN):
+        again = start_again(survey, found, pictures)
+        if set(again.turns) == set(found.rms) and all(
+            turn is found.lie.get(n) for n, turn in again.lie.items()
+        ):
+            break
+        found = bundle(survey, network, pictures, again, tell)
+    return found
+
+
+def _could_be_used(survey: Survey, pictures: Pictures) -> int:
+    """Return how many sightings of known stickers there are in pictures that show enough of them."""
+    known = [one for one in pictures.seen if str(one.number) in survey.stickers.places]
+    many = Counter(one.picture for one in known)
+    return sum(count for count in many.values() if count >= LEAST_SEEN)
 
 
 def bundle_values(survey: Survey, found: Bundle, pictures: Pictures) -> Values:

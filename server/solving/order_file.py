@@ -20,7 +20,7 @@ from engine.steps.planning import plan_of
 from engine.steps.result_file import order_values
 from engine.steps.states import JobSteps, job_steps
 from engine.steps.step import BY_KEY
-from engine.steps.tasks import tasks_of
+from engine.steps.tasks import awaiting, tasks_of
 from server.headless import Headless
 from server.solving.order_ics import calendar_of
 
@@ -96,7 +96,7 @@ def ordered(
     projects: Sequence[Project], shop: Shop, first: date, seconds: float = SECONDS
 ) -> tuple[Values, bytes]:
     """Return the order of the work of some jobs as plain values, and the plan as a calendar."""
-    jobs = _every_job(projects, past_of(projects))
+    jobs = [awaiting(job, shop, first) for job in _every_job(projects, past_of(projects))]
     tasks, said = tasks_of(jobs, shop, first)
     plan = plan_of(tasks, [job.name for job in jobs], shop, first, seconds)
     values = order_values(jobs, tasks, plan, shop, first, said)

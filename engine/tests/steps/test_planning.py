@@ -3,6 +3,7 @@
 import itertools
 import json
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 from unittest import TestCase
@@ -19,7 +20,7 @@ from engine.steps.planning import Plan, plan_of
 from engine.steps.solver import _slots
 from engine.steps.states import JobSteps, StepStands
 from engine.steps.step import BY_KEY, STEPS
-from engine.steps.tasks import Task, tasks_of
+from engine.steps.tasks import Task, awaiting, tasks_of
 
 FIRST = date(2026, 12, 2)  # a Wednesday
 
@@ -172,6 +173,17 @@ class Plans(TestCase):
             ends.append(plan.finish[0][1])
         self.assertGreater(ends[1], ends[0])
         self.assertIn("spring comes", plan.hangs_on[0])
+
+    def test_what_is_on_its_way_is_said_at_the_step_that_waits_for_it(self) -> None:
+        shop = Shop(arrivals=[Arrival(job="Cart", part="Rear, damper", date="2026-12-10")])
+        its = job("Cart")
+        ready = replace(its, steps=tuple(replace(one, state="next") for one in its.steps))
+        waits = {(one.station, one.step.key): one for one in awaiting(ready, shop, FIRST).steps}
+        self.assertEqual(waits["Rear", "cycle"].state, "waits")
+        self.assertIn("Rear, damper (due 2026-12-10)", waits["Rear", "cycle"].waits_for)
+        self.assertEqual((waits["Front", "cycle"].state, waits["Rear", "make"].state), ("next", "next"))
+        late = awaiting(ready, shop, date(2026, 12, 10)).steps
+        self.assertTrue(all(one.state == "next" for one in late))
 
     def test_a_step_that_nobody_can_do_is_left_out_and_so_is_what_needs_it(self) -> None:
         shop = Shop(people=[Person(name="a", can=[step.key for step in STEPS if step.key != "weld"])])

@@ -215,6 +215,131 @@ def start_of(survey: Survey, drawn: dict[str, list[float]], pictures: Pictures) 
     )
 
 
+def start_by_chain(
+    survey: Survey, drawn: dict[str, list[float]], names: Sequence[str], pictures: Pictures
+) -> Start | None:
+    """Return a beginning from the stickers alone, where the drawing is too rough to begin with; None where they do not hang together.
+
+    From the picture that shows most: its stickers by their squares, then picture after picture by those known already; the
+    whole is then laid on the drawing as well as it goes.
+    """
+    known = [one for one in pictures.seen if str(one.number) in survey.stickers.places]
+    if not known:
+        return None
+    best: tuple[int, float, Start] | None = None
+    for share in FOCALS:
+        focals = {}
+        for name, size in pictures.sizes.items():
+            given = survey.cameras.get(name)
+            focals[name] = (given.focal if given is not None else pictures.focals.get(name)) or share * max(
+                size
+            )
+        found = _chained(survey, known, pictures, focals)
+        if found is not None:
+            turns, shifts, lie, spots, misfit = found
+            start = _laid(survey, drawn, names, turns, shifts, lie, spots, focals)
+            if best is None or (len(turns), -misfit) > (best[0], -best[1]):
+                best = (len(turns), misfit, start)
+    return None if best is None else best[2]
+
+
+Chain = tuple[dict[int, Array], dict[int, Array], dict[int, Array], dict[int, Array], float]
+
+
+def _chained(
+    survey: Survey, seen: Sequence[SeenSticker], pictures: Pictures, focals: dict[str, float]
+) -> Chain | None:
+    """Return turns and shifts of pictures, ways and middles of stickers, in the first picture's own axes; the median misfit, pixels."""
+    shots = sorted({one.picture for one in seen})
+    first = max(shots, key=lambda k: sum(one.picture == k for one in seen))
+    turns, shifts = {first: np.eye(3)}, {first: np.zeros(3)}
+    lie: dict[int, Array] = {}
+    spots: dict[int, Array] = {}
+    off: list[float] = []
+
+    def learn(picture: int) -> None:
+        name = pictures.cameras[picture]
+        matrix = _matrix(focals[name], pictures.sizes[name])
+        for one in seen:
+            if one.picture != picture or one.number in spots:
+                continue
+            side = sticker_of(survey, one.number)[1]
+            _, omegas, moves, errors = cv2.solvePnPGeneric(
+                CORNERS * side, one.corners, matrix, None, flags=cv2.SOLVEPNP_IPPE_SQUARE
+            )
+            least = int(np.argmin([float(np.ravel(error)[0]) for error in errors]))
+            turn = np.asarray(cv2.Rodrigues(omegas[least])[0], dtype=float)
+            lie[one.number] = turns[picture].T @ turn
+            spots[one.number] = turns[picture].T @ (
+                np.asarray(moves[least], dtype=float).ravel() - shifts[picture]
+            )
+
+    learn(first)
+    while len(turns) < len(shots):
+        could = {
+            k: [one for one in seen if one.picture == k and one.number in spots]
+            for k in shots
+            if k not in turns
+        }
+        following = max(could, key=lambda k: len(could[k]))
+        mine = could[following]
+        if len(mine) < LEAST_KNOWN:
+            break
+        name = pictures.cameras[following]
+        corners = [
+            CORNERS * sticker_of(survey, one.number)[1] @ lie[one.number].T + spots[one.number]
+            for one in mine
+        ]
+        pixels = np.concatenate([one.corners for one in mine])
+        ok, omega, shift, _ = cv2.solvePnPRansac(
+            np.concatenate(corners), pixels, _matrix(focals[name], pictures.sizes[name]), None,
+            flags=cv2.SOLVEPNP_SQPNP, reprojectionError=NEAR_SHARE * max(pictures.sizes[name]), iterationsCount=200,
+        )  # fmt: skip
+        if not ok:
+            shots.remove(following)
+            continue
+        turns[following] = np.asarray(cv2.Rodrigues(omega)[0], dtype=float)
+        shifts[following] = np.asarray(shift, dtype=float).ravel()
+        would = np.concatenate(corners) @ turns[following].T + shifts[following]
+        flat = (
+            would[:, :2] / np.maximum(would[:, 2:], 1.0) * focals[name] + np.array(pictures.sizes[name]) / 2
+        )
+        off += list(np.linalg.norm(flat - pixels, axis=1))
+        learn(following)
+    return (turns, shifts, lie, spots, float(np.median(off)) if off else 0.0) if len(turns) > 1 else None
+
+
+def _laid(
+    survey: Survey,
+    drawn: dict[str, list[float]],
+    names: Sequence[str],
+    turns: dict[int, Array],
+    shifts: dict[int, Array],
+    lie: dict[int, Array],
+    spots: dict[int, Array],
+    focals: dict[str, float],
+) -> Start:
+    """Return a chain turned and shifted onto the drawing as well as it goes (Kabsch)."""
+    numbers = sorted(spots)
+    mine = np.array([spots[number] for number in numbers])
+    there = np.array([drawn[sticker_of(survey, number)[0]] for number in numbers], dtype=float)
+    about, to = np.median(mine, axis=0), np.median(there, axis=0)
+    u, _, v = np.linalg.svd((mine - about).T @ (there - to))
+    turn = (u @ np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ v))]) @ v).T
+    move = to - turn @ about
+    at = {name: np.array(drawn[name], dtype=float) for name in names}
+    for number in numbers:
+        place, _, off = sticker_of(survey, number)
+        at[place] = turn @ spots[number] + move - off * (turn @ lie[number])[:, 2]
+    return Start(
+        turns={k: its @ turn.T for k, its in turns.items()},
+        shifts={k: shifts[k] - turns[k] @ turn.T @ move for k in turns},
+        lie={number: turn @ its for number, its in lie.items()},
+        focals=focals,
+        spots=np.array([at[name] for name in names]),
+    )
+
+
 def start_again(survey: Survey, found: Bundle, pictures: Pictures) -> Start:
     """Return a better beginning, from an adjustment: pictures that show two known stickers or more, and each sticker the way
     round that all pictures like best."""

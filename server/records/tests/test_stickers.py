@@ -78,6 +78,14 @@ class Rendered(SimpleTestCase):
         at = -self.its.shots[3][0].T @ self.its.shots[3][1]
         np.testing.assert_allclose(values["pictures"][3]["at"], at, atol=12.0)
 
+    def test_places_that_are_drawn_anywhere_are_found_from_the_stickers_alone(self) -> None:
+        values = with_pictures(read_project(json.dumps(self.project(rough=1500.0))), Path(self.folder.name))
+        at = np.array([one["at"] for one in values["stickers"].values()])
+        true = np.array([self.its.spots[int(number)] for number in values["stickers"]])
+        self.assertGreater(len(at), 30)
+        off = np.linalg.norm(at - true, axis=1)
+        self.assertLess(float(np.quantile(off, 0.9)), 5.0)
+
     def test_a_print_of_the_wrong_size_is_found_from_the_tapes_and_said(self) -> None:
         project = self.project()
         project["survey"]["stickers"]["size"] = SIZE / 0.97
