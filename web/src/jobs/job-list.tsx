@@ -1,7 +1,7 @@
-import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, FileUp, Plus, Trash2, Users } from "lucide-react";
 import { AlertDialog } from "radix-ui";
-import { type ChangeEvent, useRef } from "react";
+import { type ChangeEvent, useMemo, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, client, importProject, type Shape } from "../api/client";
 import { useSession } from "../session/session";
@@ -16,11 +16,16 @@ type Job = Shape["JobLine"];
 export function JobList() {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(client.GET("/api/jobs")) });
   const session = useSession();
-  const walls = useQueries({ queries: (jobs.data ?? []).map((job) => wallQuery(job.id)) });
-  const stuckFirst = (jobs.data ?? [])
-    .map((job, k) => ({ job, stuck: stuck(walls[k]?.data) }))
-    .sort((one, other) => other.stuck - one.stuck)
-    .map(({ job }) => job);
+  const queries = useQueryClient();
+  // What is stuck comes first, by what is known when the list comes: a card does not move under a hand.
+  const stuckFirst = useMemo(
+    () =>
+      (jobs.data ?? [])
+        .map((job) => ({ job, stuck: stuck(queries.getQueryData(wallQuery(job.id).queryKey)) }))
+        .sort((one, other) => other.stuck - one.stuck)
+        .map(({ job }) => job),
+    [jobs.data, queries],
+  );
   return (
     <div className="flex min-h-full flex-col">
       <header className="flex min-h-14 flex-wrap items-center gap-3 bg-steel px-4 py-1.5 text-soapstone">

@@ -27,18 +27,21 @@ export const wallQuery = (id: string) => ({
   refetchOnMount: "always" as const,
 });
 
+const ROOM = "mt-2 min-h-[5.5rem] overflow-hidden";
+
 /** What a job says of itself on the wall: what comes next, what it waits for, how far it is. */
 export function NextOnWall({ job }: { job: string }) {
   const asked = useQuery(wallQuery(job));
   const say = useSay();
-  if (asked.isPending) return <p className="mt-2 text-soft">Looking what comes next …</p>;
-  if (asked.isError) return null;
-  if (asked.data.refused) return <p className="mt-2 text-fault">{asked.data.refused}</p>;
+  // Its room is kept from the start: nothing below it moves when it comes.
+  if (asked.isPending) return <p className={`${ROOM} text-soft`}>Looking what comes next …</p>;
+  if (asked.isError) return <p className={`${ROOM} text-soft`}>{asked.error.message}</p>;
+  if (asked.data.refused) return <p className={`${ROOM} text-fault`}>{asked.data.refused}</p>;
   const steps = asked.data.steps;
   const first = toDo(steps)[0];
   const waits = steps.find((one) => one.state === "waits" && one.come.length > 0);
   return (
-    <div className="mt-2">
+    <div className={ROOM}>
       {first ? (
         <Link
           to={`/jobs/${job}/next`}
@@ -46,7 +49,7 @@ export function NextOnWall({ job }: { job: string }) {
           aria-label={`What comes next: ${first.name}${first.station === null ? "" : `, ${spoken(first.station)}`}`}
         >
           <StepSign state={first.state} />
-          <span>
+          <span className="line-clamp-2">
             <span className="font-semibold">
               {first.name}
               {first.station !== null && `, ${spoken(first.station)}`}
@@ -57,16 +60,18 @@ export function NextOnWall({ job }: { job: string }) {
       ) : (
         <p className="font-semibold">Everything is done.</p>
       )}
-      {waits && (
-        <p className="flex items-start gap-2 pt-1 leading-snug">
-          <StepSign state="waits" />
-          <span>
-            {waits.come[0]?.what}
-            {waits.come[0]?.due ? `, due ${new Date(waits.come[0].due).toLocaleDateString()}` : ", no date"}
-          </span>
-        </p>
-      )}
-      <HowFar steps={steps} />
+      <div className="flex items-center gap-4">
+        <HowFar steps={steps} />
+        {waits && (
+          <p className="flex min-w-0 items-center gap-2 pt-2 text-sm">
+            <StepSign state="waits" />
+            <span className="line-clamp-1">
+              {waits.come[0]?.what}
+              {waits.come[0]?.due ? `, due ${new Date(waits.come[0].due).toLocaleDateString()}` : ", no date"}
+            </span>
+          </p>
+        )}
+      </div>
     </div>
   );
 }
@@ -77,7 +82,7 @@ function HowFar({ steps }: { steps: Step[] }) {
   const worst: StepState[] = ["again", "next", "may", "not_yet", "waits", "done"];
   const done = steps.filter((one) => one.state === "done").length;
   return (
-    <p className="flex items-center gap-2 pt-2">
+    <p className="flex shrink-0 items-center gap-2 pt-2">
       <span className="flex gap-0.5" aria-hidden>
         {kinds.map((kind) => {
           const its = steps.filter((one) => one.step === kind);
