@@ -133,6 +133,9 @@ def _newest(job: Job) -> Values:
     items = items_of(job)
     survey = fitting(document, survey_of(items))
     # Who read it and when changes nothing of what is done: the same readings are the same answer.
+    survey["photos"] = [
+        {key: value for key, value in one.items() if key != "file"} for one in survey.get("photos", [])
+    ]
     survey["readings"] = [
         {key: value for key, value in one.items() if key not in ("by", "when")}
         for one in survey.get("readings", [])

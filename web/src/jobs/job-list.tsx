@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, FileUp, Plus, Trash2, Users } from "lucide-react";
 import { AlertDialog } from "radix-ui";
-import { type ChangeEvent, useMemo, useRef } from "react";
+import { type ChangeEvent, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, client, importProject, type Shape } from "../api/client";
 import { useSession } from "../session/session";
@@ -17,6 +17,7 @@ export function JobList() {
   const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(client.GET("/api/jobs")) });
   const session = useSession();
   const queries = useQueryClient();
+  const calm = useCalm();
   // What is stuck comes first, by what is known when the list comes: a card does not move under a hand.
   const stuckFirst = useMemo(
     () =>
@@ -77,7 +78,7 @@ export function JobList() {
         )}
         <ul className="mt-6 grid gap-4">
           {stuckFirst.map((job) => (
-            <JobCard key={job.id} job={job} />
+            <JobCard key={job.id} job={job} calm={calm} />
           ))}
         </ul>
         <Removed />
@@ -190,11 +191,23 @@ function saved(when: string): string {
   return `${day.toLocaleDateString(undefined, { day: "numeric", month: "short", year })}, ${day.toLocaleTimeString(undefined, { hour: "2-digit", minute: "2-digit" })}`;
 }
 
-function JobCard({ job }: { job: Job }) {
+/** True once somebody stays: who goes straight to a job has nothing worked out for the wall. */
+function useCalm(): boolean {
+  const [calm, setCalm] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setCalm(true), STAYS_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return calm;
+}
+
+const STAYS_MS = 900;
+
+function JobCard({ job, calm }: { job: Job; calm: boolean }) {
   return (
     <li className="border border-rule bg-card">
       <div className="flex flex-wrap items-start gap-4 p-4">
-        <SmallDrawing job={job.id} />
+        <SmallDrawing job={job.id} calm={calm} />
         <div className="min-w-0 flex-1 basis-72">
           <Link to={`/jobs/${job.id}`} className="block min-h-[44px]">
             <span className="block break-words text-2xl font-semibold text-link underline decoration-1 underline-offset-4">
@@ -208,7 +221,7 @@ function JobCard({ job }: { job: Job }) {
               {!job.mine && ` · shared by ${job.owner}`}
             </span>
           </Link>
-          <NextOnWall job={job.id} />
+          <NextOnWall job={job.id} calm={calm} />
         </div>
         <a className="press" href={`/api/jobs/${job.id}/revisions/${job.revision}/project.json`} download>
           <Download size={18} aria-hidden />

@@ -30,8 +30,8 @@ export const wallQuery = (id: string) => ({
 const ROOM = "mt-2 min-h-[5.5rem] overflow-hidden";
 
 /** What a job says of itself on the wall: what comes next, what it waits for, how far it is. */
-export function NextOnWall({ job }: { job: string }) {
-  const asked = useQuery(wallQuery(job));
+export function NextOnWall({ job, calm }: { job: string; calm: boolean }) {
+  const asked = useQuery({ ...wallQuery(job), enabled: calm });
   const say = useSay();
   // Its room is kept from the start: nothing below it moves when it comes.
   if (asked.isPending) return <p className={`${ROOM} text-soft`}>Looking what comes next …</p>;
@@ -107,8 +107,8 @@ const BAR: Record<StepState, string> = {
 };
 
 /** The vehicle from above, to scale, front to the left. */
-export function SmallDrawing({ job }: { job: string }) {
-  const asked = useQuery(wallQuery(job));
+export function SmallDrawing({ job, calm }: { job: string; calm: boolean }) {
+  const asked = useQuery({ ...wallQuery(job), enabled: calm });
   const drawn = asked.data?.drawn;
   if (!drawn?.tyres.length) return <div className="h-28 w-44 shrink-0 bg-dye max-sm:hidden" aria-hidden />;
   const xs = drawn.tyres.flatMap(([x = 0, , long = 0]) => [x, x + long]);
