@@ -16,7 +16,7 @@ from engine.errors import DocumentRefused, EngineError, Fault
 
 
 class Headless(ABC):
-    """A project file in, JSON out; exit 2 with one sentence per fault on bad input."""
+    """A command without a screen: what is asked in, JSON out; exit 2 with one sentence per fault on bad input."""
 
     help = ""
     stdout: Any = sys.stdout
@@ -30,16 +30,11 @@ class Headless(ABC):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """Say what may be given."""
-        parser.add_argument("file", type=Path, metavar="FILE")
         parser.add_argument("--out", type=Path, metavar="FILE", help="write there instead of standard output")
 
-    def read(self, data: bytes) -> Any:
-        """Return what a file holds; raise DocumentRefused. A project, if nothing else is said."""
-        return read_project(data)
-
     @abstractmethod
-    def result_of(self, read: Any, options: dict[str, Any]) -> Any:
-        """Return what is made of what was read: plain values, if nothing else is said."""
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Do what is asked."""
 
     def write(self, result: Any, options: dict[str, Any]) -> None:
         """Write the result where it is wanted."""
@@ -48,19 +43,6 @@ class Headless(ABC):
             self.say(text, self.stdout)
         else:
             options["out"].write_text(text + "\n", encoding="utf-8")
-
-    def handle(self, *args: Any, **options: Any) -> None:
-        """Read, work out and write."""
-        try:
-            result = self.result_of(self.read(self.bytes_of(options["file"])), options)
-        except DocumentRefused as refused:
-            self.refuse([str(fault) for fault in refused.faults])
-        except EngineError as error:
-            self.refuse([f"{error.path}: {error}" if error.path else str(error)])
-        try:
-            self.write(result, options)
-        except OSError as error:
-            self.refuse([f"{options['out']}: cannot be written: {error.strerror}."])
 
     def say(self, text: str, stream: TextIO) -> None:
         """Write a line, or some."""
@@ -84,3 +66,33 @@ class Headless(ABC):
         if len(data) > MAX_BYTES:
             raise DocumentRefused([Fault("", too_big(size))])
         return data
+
+
+class OneFile(Headless):
+    """A project file in, JSON out."""
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Say what may be given."""
+        parser.add_argument("file", type=Path, metavar="FILE")
+        super().add_arguments(parser)
+
+    def read(self, data: bytes) -> Any:
+        """Return what a file holds; raise DocumentRefused. A project, if nothing else is said."""
+        return read_project(data)
+
+    @abstractmethod
+    def result_of(self, read: Any, options: dict[str, Any]) -> Any:
+        """Return what is made of what was read: plain values, if nothing else is said."""
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Read, work out and write."""
+        try:
+            result = self.result_of(self.read(self.bytes_of(options["file"])), options)
+        except DocumentRefused as refused:
+            self.refuse([str(fault) for fault in refused.faults])
+        except EngineError as error:
+            self.refuse([f"{error.path}: {error}" if error.path else str(error)])
+        try:
+            self.write(result, options)
+        except OSError as error:
+            self.refuse([f"{options['out']}: cannot be written: {error.strerror}."])

@@ -4,10 +4,10 @@ from typing import Any
 
 from engine.document.schema import Project
 from engine.prove.proof import proof_values, prove
-from server.headless import Headless
+from server.headless import OneFile
 
 
-class ProveFile(Headless):
+class ProveFile(OneFile):
     """Prove a job."""
 
     help = (

@@ -7,10 +7,10 @@ from typing import Any
 from engine.document.schema import Project
 from engine.errors import DocumentRefused, Fault
 from engine.survey.survey_file import list_result, survey_result
-from server.headless import Headless
+from server.headless import OneFile
 
 
-class SurveyFile(Headless):
+class SurveyFile(OneFile):
     """Work out a survey."""
 
     help = (

@@ -5,10 +5,10 @@ from typing import Any
 from engine.document.schema import Project
 from engine.frame.borne import borne
 from engine.frame.result_file import frame_values
-from server.headless import Headless
+from server.headless import OneFile
 
 
-class CarryFile(Headless):
+class CarryFile(OneFile):
     """Say whether the frame of a project bears its mounts."""
 
     help = "Say what the frame of a project file bears at its mounts: stress, buckling, movement, and what would help."

@@ -41,7 +41,7 @@ class OrderFile(Headless):
         parser.add_argument("--people", type=Path, metavar="FILE", help="who works when, what is on its way")
         parser.add_argument("--from", dest="first", metavar="DATE", help="the first day of the plan; today")
         parser.add_argument("--ics", type=Path, metavar="FILE", help="write the plan as a calendar too")
-        parser.add_argument("--out", type=Path, metavar="FILE", help="write there instead of standard output")
+        super().add_arguments(parser)
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Read every job, work out and write."""
@@ -79,10 +79,6 @@ class OrderFile(Headless):
 
     def _shop(self, file: Path | None, names: list[str]) -> Shop:
         return Shop() if file is None else read_shop(self.bytes_of(file), names, list(BY_KEY))
-
-    def result_of(self, read: Any, options: dict[str, Any]) -> Any:
-        """Return nothing: this command reads several files, and `handle` does it all."""
-        raise NotImplementedError
 
 
 def _day(said: str | None) -> date | None:

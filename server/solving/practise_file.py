@@ -28,7 +28,7 @@ class PractiseFile(Headless):
         parser.add_argument("exercise", metavar="EXERCISE")
         parser.add_argument("--seed", default="1", metavar="N", help="which car (1)")
         parser.add_argument("--worker", default="careful", metavar="careful|careless|FILE")
-        parser.add_argument("--out", type=Path, metavar="FILE", help="write there instead of standard output")
+        super().add_arguments(parser)
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Play and write."""
@@ -77,7 +77,3 @@ class PractiseFile(Headless):
         if faults:
             self.refuse([f"--worker {said}: {fault}" for fault in faults])
         return Worker(name=str(values.get("name", "own")), takes={**careful(exercise).takes, **takes})
-
-    def result_of(self, read: Any, options: dict[str, Any]) -> Any:
-        """Return nothing: this command reads no project, and `handle` does it all."""
-        raise NotImplementedError

@@ -8,12 +8,12 @@ from engine.document.schema import Project
 from engine.document.write import project_text, project_values
 from engine.right.plans import AIMS, put_right
 from engine.right.result_file import right_values
-from server.headless import Headless
+from server.headless import OneFile
 from server.parts.for_right import shelf_of_rows
 from server.parts.shelf_csv import read_shelf
 
 
-class RightFile(Headless):
+class RightFile(OneFile):
     """Say what puts a job right, the cheapest first."""
 
     help = (

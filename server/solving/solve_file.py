@@ -5,10 +5,10 @@ from typing import Any
 
 from engine.document.schema import Project
 from engine.results.result_file import solve_project
-from server.headless import Headless
+from server.headless import OneFile
 
 
-class SolveFile(Headless):
+class SolveFile(OneFile):
     """Solve a project file."""
 
     help = (

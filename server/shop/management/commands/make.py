@@ -7,10 +7,11 @@ from django.core.management.base import CommandParser
 
 from engine.document.schema import Project
 from server.django_headless import HeadlessCommand
+from server.headless import OneFile
 from server.shop.files import all_files, write_all
 
 
-class Command(HeadlessCommand):
+class Command(HeadlessCommand, OneFile):
     """Make a job's papers and files."""
 
     help = "Write everything the shop cuts and sets out into a folder. Exit 2 with one sentence per fault on bad input."

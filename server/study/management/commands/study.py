@@ -12,6 +12,7 @@ from engine.document.read import read_json
 from engine.document.schema import Project
 from engine.study.asked import StudyAsked, check_study
 from server.django_headless import HeadlessCommand
+from server.headless import OneFile
 from server.study.executors import NoSuchPlace, cores, executor_at
 from server.study.folder import Busy, OtherStudy, StudyFolder
 from server.study.result import result_values
@@ -20,7 +21,7 @@ from server.study.run import Ran, run
 PROVED = 5
 
 
-class Command(HeadlessCommand):
+class Command(HeadlessCommand, OneFile):
     """Do a design study, or take one up again."""
 
     help = (
