@@ -201,6 +201,7 @@ def _doubted(network: Network, fit: Fit, label: np.ndarray) -> list[_Gone]:
         apart = most_agree(network, fit.used)
         starts.append(apart)
         off = np.where(fit.used, np.abs(network.left(apart)[0]) / network.sigma, 0.0)
+        off[network.seen_row :] = 0.0  # slips in pictures are looked for picture by picture, before
         for row in np.argsort(-off)[:MOST_APART]:
             if int(label[row]) not in may and fit.redundancy[row] > NO_REDUNDANCY:
                 may.append(int(label[row]))
@@ -435,8 +436,8 @@ def _loosely(weighted: Array) -> tuple[Array, Array, Array]:
 
 
 def labels_of(network: Network) -> np.ndarray:
-    """Return what each row belongs to, (rows,): a reading's number, or below nothing a pick or a line of a picture."""
-    found = np.full(network.rows, -1)
+    """Return what each row belongs to, (rows,): a reading's number, or below nothing a pick or a line of a picture, or stickers."""
+    found = np.full(network.rows, -1 - network.rows)  # what stickers say together is no pick
     for group in network.groups:
         for k in range(3 if group.kind == "mirrored" else 1):
             found[group.row + k] = group.numbers

@@ -1,7 +1,7 @@
 """`manage.py survey FILE --pictures DIR`: stickers in pictures joined with all other readings; what the survey then says."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +20,12 @@ from server.records.pictures.stickers import LEAST_SEEN, pictures_in, start_agai
 
 Values = dict[str, Any]
 SCALE_W = 3.0
-FITS = 0.85  # of the sightings that ought to fit, else another beginning is tried
+FITS, FINE_PIXELS = (
+    0.85,
+    1.0,
+)  # of the sightings that ought to fit, and how well, else another beginning is tried
+FAR_PIXELS = 10.0  # what does not fit is off by
+COARSE_PIXELS = 3.0  # corners off by more than this are no good fit, whatever else is
 AGAIN = 2
 
 
@@ -31,7 +36,6 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
         raise DocumentRefused([Fault("survey.stickers", "is missing; say which sticker is on which place")])
     pictures = pictures_in(folder, survey, within(tell, 0.0, 0.7))
     drawn = drawn_places(project)
-    start = start_of(survey, drawn, pictures)
     places = list(
         dict.fromkeys(
             sticker_of(survey, one.number)[0]
@@ -45,13 +49,12 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
         rows=np.zeros((0, 3 * len(places))),
     )
     network = Network(survey, drawn, nothing)
-    found = None if not start.turns else _settled(survey, network, pictures, start, within(tell, 0.7, 0.85))
-    if found is None or len(found.used) < FITS * _could_be_used(survey, pictures):
-        # The drawing was too rough to begin with: begin with the stickers alone, and take what fits more of them.
-        chain = start_by_chain(survey, drawn, network.names, pictures)
-        other = None if chain is None else _settled(survey, network, pictures, chain, within(tell, 0.85, 1.0))
-        if other is not None and (found is None or len(other.used) > len(found.used)):
-            found = other
+    # The stickers alone know nothing of how rough the drawing is; the drawing, where they hang together nowhere.
+    starts = (
+        lambda: start_by_chain(survey, drawn, network.names, pictures),
+        lambda: start_of(survey, drawn, pictures),
+    )
+    found = _best(survey, network, pictures, starts, within(tell, 0.7, 1.0))
     if found is None:
         raise DocumentRefused(
             [
@@ -62,6 +65,35 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
             ]
         )
     return {**survey_result(project, found.seen), **bundle_values(survey, found, pictures)}
+
+
+def _best(
+    survey: Survey,
+    network: Network,
+    pictures: Pictures,
+    starts: Sequence[Callable[[], Start | None]],
+    tell: Tell,
+) -> Bundle | None:
+    """Return the adjustment with the least misfit over some beginnings; the first that fits nearly all it sees is enough."""
+    could = _could_be_used(survey, pictures)
+    best: Bundle | None = None
+    for k, begin in enumerate(starts):
+        start = begin()
+        if start is None or not start.turns:
+            continue
+        found = _settled(
+            survey, network, pictures, start, within(tell, k / len(starts), (k + 1) / len(starts))
+        )
+        if best is None or _misfit(found, could) < _misfit(best, could):
+            best = found
+        if len(best.used) >= FITS * could and best.pixel <= FINE_PIXELS:
+            break
+    return best
+
+
+def _misfit(found: Bundle, could: int) -> float:
+    """Return pixels that all sightings are off together: those left out as far as counts."""
+    return sum(found.rms[one.picture] for one in found.used) + FAR_PIXELS * max(could - len(found.used), 0)
 
 
 def _settled(survey: Survey, network: Network, pictures: Pictures, start: Start, tell: Tell) -> Bundle:
@@ -156,6 +188,8 @@ def _said(survey: Survey, found: Bundle, pictures: Pictures) -> Sequence[str]:
         said.append(f"The stickers are {abs(off):.1%} {'larger' if off > 0 else 'smaller'} than survey.stickers says: print at 100 %, or give their measured size.")  # fmt: skip
     if found.laid:
         said.append("No reading says where the whole of it stands: it is laid on the drawing. Read three heights, two offsets and one place ahead of the datum.")  # fmt: skip
+    if found.pixel > COARSE_PIXELS or len(found.used) < FITS * _could_be_used(survey, pictures):
+        said.append(f"The pictures do not fit together: corners are {found.pixel:.1f} pixels off, and {len(found.used)} of {_could_be_used(survey, pictures)} sightings could be used. Do not build on these places: take more pictures, each with four stickers that another shows too.")  # fmt: skip
     if not found.converged:
         said.append("The adjustment did not settle: look at the pictures with the largest misfit.")
     return said
