@@ -30,7 +30,7 @@ FOCAL_SIGMA, CENTRE_SHARE, RADIAL_SIGMA = 1.0, 0.05, 0.3  # loosely: what a came
 READING_W = 3.0  # beyond it a reading pulls no more than that
 GAUGE = 1e-3  # mm that the places' mean may be off where it is laid on the drawing
 LITTLE = 1e-4
-STIFF_STEPS, SURELY = 25, 0.9
+STIFF_STEPS, SURELY = 25, 0.6
 # As drawn, then a sixth of a turn about each axis either way.
 TURNED_FIRST = np.vstack([np.zeros(3), *(s * np.pi / 3 * np.eye(3) for s in (1.0, -1.0))])
 
@@ -243,13 +243,14 @@ def bundle(
 def _stood_by_readings(system: _System) -> _System:
     """Return the whole turned and shifted, stiff as it is, to where most readings agree: a drawing may be turned far from it.
 
-    Least sum of weighted residuals themselves (reweighted least squares), from as drawn and turned some ways about the middle.
+    Least sum of weighted residuals themselves (reweighted least squares), from as drawn; where twice as many readings as there are
+    ways to move check it, also turned some ways about the middle, and taken if they agree far better.
     """
     if not system.network.rows:
         return system
     middle = system.spots.mean(axis=0)
     best, least = np.eye(4), np.inf
-    for omega in TURNED_FIRST:
+    for omega in TURNED_FIRST if system.network.rows >= 2 * 6 else TURNED_FIRST[:1]:
         motion = np.eye(4)
         motion[:3, :3] = turned(omega)
         motion[:3, 3] = middle - motion[:3, :3] @ middle

@@ -125,6 +125,36 @@ class Adjusting(TestCase):
             self.assertLess(float(np.abs(fit.spots[n] - spots[k]).max()), 2.0)
         self.assertFalse(fit.loose.any())
 
+    def test_a_drawing_that_is_turned_far_round_is_stood_where_the_readings_say(self) -> None:
+        survey, drawn, pictures, start, spots, _ = vehicle(7)
+        about = turned(np.array([0.3, -0.4, 1.2]))
+        far = np.array([400.0, -900.0, 300.0])
+        rough = {name: list(about @ np.array(at) + far) for name, at in drawn.items()}
+        begun = Start(
+            turns={k: turn @ about.T for k, turn in start.turns.items()},
+            shifts={k: start.shifts[k] - turn @ about.T @ far for k, turn in start.turns.items()},
+            lie={k: about @ lie for k, lie in start.lie.items()},
+            focals=start.focals,
+            spots=np.array([rough[name] for name in NAMES]),
+        )
+        found = bundle(survey, network_of(survey, rough), pictures, begun)
+        at = np.array([found.spots[found.network.index[name]] for name in NAMES])
+        self.assertLess(float(np.abs(at - spots).max()), 2.0)
+
+    def test_one_wild_tape_is_named_and_the_pictures_are_no_pick_to_leave_out(self) -> None:
+        survey, drawn, pictures, start, spots, _ = vehicle(8)
+        found = bundle(survey, network_of(survey, drawn), pictures, start)
+        for wild in (60.0, 5000.0):
+            values = survey.model_dump(mode="json", exclude_unset=True)
+            far = float(np.linalg.norm(spots[2] - spots[9])) + wild
+            values["readings"].append({"kind": "distance", "between": ["P2", "P9"], "values": [far]})
+            network = Network(Survey.model_validate(values), drawn, found.seen)
+            answer = adjust(network)
+            self.assertEqual([one.number for one in answer.suspects], [len(values["readings"]) - 1])
+            self.assertEqual(answer.picks, ())
+            for k, name in enumerate(NAMES):
+                self.assertLess(float(np.abs(answer.fit.spots[network.index[name]] - spots[k]).max()), 2.0)
+
     def test_a_sticker_that_stood_elsewhere_in_two_pictures_is_named_with_both(self) -> None:
         survey, drawn, pictures, start, spots, shots = vehicle(4)
         moved, camera = np.array([20.0, 15.0, 18.0]), np.array([2400.0, 1610.0, 1190.0, 0.03, -0.04])
