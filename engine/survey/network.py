@@ -8,10 +8,12 @@ A picture's four unknowns are linear: (right, up) = a·(u, w) + b·(−w, u) + s
 middle of what is picked and in lengths of the picture, so that a and b are mm like all other unknowns.
 """
 
-from collections.abc import Mapping
+import warnings
+from collections.abc import Collection, Mapping
 from functools import cached_property
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from engine.document.survey import USUAL_ERRORS, USUAL_TOOL, Mirrored, Photo, Reading, Survey, places_of
 from engine.facts import facts
@@ -84,12 +86,33 @@ class Picture:
 class Seen:
     """What pictures of stickers say of their places: rows (rows, 3·places) of weight one about where they are, (places, 3) mm.
 
-    They hold the places among themselves; where the whole of them stands is for the other readings to say.
+    They hold the places among themselves; where the whole of them stands is for the other readings to say, and it is turned there.
     """
 
     places: tuple[str, ...]
     at: Array
     rows: Array
+
+    def only(self, known: Collection[str]) -> "Seen":
+        """Return what is said of the known places alone, whatever was said of the others worked into it (orthogonal elimination)."""
+        gone = [k for k, place in enumerate(self.places) if place not in known]
+        if not gone:
+            return self
+        kept = [k for k in range(len(self.places)) if k not in gone]
+        columns = np.concatenate([3 * k + np.arange(3) for k in [*gone, *kept]])
+        upper = np.linalg.qr(self.rows[:, columns], mode="r")
+        rows: Array = upper[3 * len(gone) :, 3 * len(gone) :]
+        return Seen(places=tuple(self.places[k] for k in kept), at=self.at[kept], rows=rows)
+
+
+def laid_on(spots: Array, others: Array) -> Array:
+    """Return the turn (3, 3) that lays spots (n, 3) on others as well as it goes, both about their own middles (Kabsch 1976)."""
+    with warnings.catch_warnings():
+        warnings.simplefilter(
+            "ignore", UserWarning
+        )  # places on one line leave a turn about it open: any will do
+        turn: Array = Rotation.align_vectors(others, spots)[0].as_matrix()
+    return turn
 
 
 class Network:
@@ -217,7 +240,7 @@ class Network:
                         slopes[rows, 3 * group.places[:, place] + axis] += by[:, k, place, axis]
         for picture in self.pictures:
             self._left_in(picture, unknowns, spots, left, slopes)
-        if self.seen is not None:
+        if self.seen is not None and len(self.seen.rows):
             self._left_seen(self.seen, spots, left, slopes)
         return left, slopes
 
@@ -225,8 +248,11 @@ class Network:
         its = np.array([self.index[name] for name in seen.places])
         columns = (3 * its[:, None] + np.arange(3)).ravel()
         rows = self.seen_row + np.arange(len(seen.rows))
-        left[rows] = -seen.rows @ (spots[its] - seen.at).ravel()
-        slopes[np.ix_(rows, columns)] = seen.rows
+        # The rows know nothing of where the whole stands: they are asked where it was, whichever way it has been turned since.
+        mine, was = spots[its] - spots[its].mean(axis=0), seen.at - seen.at.mean(axis=0)
+        turn = laid_on(was, mine)
+        left[rows] = -seen.rows @ (mine @ turn - was).ravel()
+        slopes[np.ix_(rows, columns)] = (seen.rows.reshape(-1, len(its), 3) @ turn.T).reshape(len(rows), -1)
 
     def _left_in(self, picture: Picture, unknowns: Array, spots: Array, left: Array, slopes: Array) -> None:
         a, b, right0, up0 = unknowns[picture.column : picture.column + 4]

@@ -259,7 +259,7 @@ def _stood_by_readings(system: _System) -> _System:
             share = np.sqrt(np.maximum(np.abs(left), 1.0))
             step = np.linalg.lstsq(slopes / share[:, None], left / share, rcond=1e-9)[0]
             more = np.eye(4)
-            more[:3, :3] = turned(step[3:])
+            more[:3, :3] = turned(np.asarray(step[3:], dtype=float))
             more[:3, 3] = step[:3] + middle - more[:3, :3] @ middle
             motion = more @ motion
         misfit = float(np.abs(_read_less_would(system, motion)[0]).sum())

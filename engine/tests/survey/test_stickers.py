@@ -155,6 +155,26 @@ class Adjusting(TestCase):
             for k, name in enumerate(NAMES):
                 self.assertLess(float(np.abs(answer.fit.spots[network.index[name]] - spots[k]).max()), 2.0)
 
+    def test_what_pictures_say_holds_however_the_whole_is_turned_and_without_places_that_are_gone(
+        self,
+    ) -> None:
+        survey, drawn, pictures, start, _, _ = vehicle(9)
+        found = bundle(survey, network_of(survey, drawn), pictures, start)
+        about, far = turned(np.array([0.5, -0.2, 2.0])), np.array([3000.0, 100.0, -50.0])
+        elsewhere = Seen(places=found.seen.places, at=found.seen.at @ about.T + far, rows=(found.seen.rows.reshape(-1, 14, 3) @ about.T).reshape(-1, 42))  # fmt: skip
+        one, other = (adjust(Network(survey, drawn, seen)).fit for seen in (found.seen, elsewhere))
+        np.testing.assert_allclose(one.spots, other.spots, atol=0.02)
+        np.testing.assert_allclose(one.sigma, other.sigma, rtol=0.02)
+        # Places that are gone from the job take nothing from the others with them.
+        some = [name for name in NAMES if name not in ("P9", "P11")]
+        two, fewer = (Network(survey, drawn, seen) for seen in (found.seen, found.seen.only([*some, "Q1"])))
+        self.assertNotIn("P9", fewer.index)
+        whole, less = adjust(two).fit, adjust(fewer).fit
+        for name in some:
+            k, n = two.index[name], fewer.index[name]
+            np.testing.assert_allclose(less.spots[n], whole.spots[k], atol=0.01)
+            np.testing.assert_allclose(less.sigma[n], whole.sigma[k], rtol=0.01)
+
     def test_a_sticker_that_stood_elsewhere_in_two_pictures_is_named_with_both(self) -> None:
         survey, drawn, pictures, start, spots, shots = vehicle(4)
         moved, camera = np.array([20.0, 15.0, 18.0]), np.array([2400.0, 1610.0, 1190.0, 0.03, -0.04])

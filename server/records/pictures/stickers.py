@@ -14,6 +14,7 @@ from PIL import ExifTags, Image
 from engine.document.survey import Survey
 from engine.errors import DocumentRefused, Fault
 from engine.linkage.vectors import Array
+from engine.survey.network import laid_on
 from engine.survey.stickers.bundle import Bundle, Start, sticker_of
 from engine.survey.stickers.seeing import CORNERS, Pictures, SeenSticker
 from engine.telling import Tell, to_nobody
@@ -319,13 +320,12 @@ def _laid(
     spots: dict[int, Array],
     focals: dict[str, float],
 ) -> Start:
-    """Return a chain turned and shifted onto the drawing as well as it goes (Kabsch)."""
+    """Return a chain turned and shifted onto the drawing as well as it goes ."""
     numbers = sorted(spots)
     mine = np.array([spots[number] for number in numbers])
     there = np.array([drawn[sticker_of(survey, number)[0]] for number in numbers], dtype=float)
     about, to = np.median(mine, axis=0), np.median(there, axis=0)
-    u, _, v = np.linalg.svd((mine - about).T @ (there - to))
-    turn = (u @ np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ v))]) @ v).T
+    turn = laid_on(mine - about, there - to)
     move = to - turn @ about
     at = {name: np.array(drawn[name], dtype=float) for name in names}
     for number in numbers:

@@ -1,4 +1,4 @@
-"""`manage.py survey FILE --pictures DIR`: stickers in pictures joined with all other readings; what the survey then says."""
+"""Places from the stickers in a folder of pictures, joined with all other readings, and what there is to say of them."""
 
 from collections import Counter
 from collections.abc import Callable, Sequence
@@ -14,7 +14,6 @@ from engine.errors import DocumentRefused, Fault
 from engine.survey.network import Network, Seen
 from engine.survey.stickers.bundle import SIZE_SHARE, Bundle, Start, bundle, sticker_of
 from engine.survey.stickers.seeing import Pictures
-from engine.survey.survey_file import survey_result
 from engine.telling import Tell, to_nobody, within
 from server.records.pictures.stickers import LEAST_SEEN, pictures_in, start_again, start_by_chain, start_of
 
@@ -29,8 +28,8 @@ COARSE_PIXELS = 3.0  # corners off by more than this are no good fit, whatever e
 AGAIN = 2
 
 
-def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Values:
-    """Return the survey of a project with the stickers in a folder's pictures; raise DocumentRefused."""
+def places_in(project: Project, folder: Path, tell: Tell = to_nobody) -> tuple[Bundle, Pictures]:
+    """Return the places of a project's stickers by the pictures in a folder, and what is seen in those; raise DocumentRefused."""
     survey = project.survey
     if survey is None or not survey.stickers.places:
         raise DocumentRefused([Fault("survey.stickers", "is missing; say which sticker is on which place")])
@@ -59,12 +58,12 @@ def with_pictures(project: Project, folder: Path, tell: Tell = to_nobody) -> Val
         raise DocumentRefused(
             [
                 Fault(
-                    str(folder),
+                    "survey.pictures",
                     "no picture shows four of the survey's stickers: come nearer, or put up more of them",
                 )
             ]
         )
-    return {**survey_result(project, found.seen), **bundle_values(survey, found, pictures)}
+    return found, pictures
 
 
 def _best(
