@@ -2,6 +2,8 @@
 
 import json
 import re
+import tempfile
+from pathlib import Path
 
 import numpy as np
 from django.contrib.auth import get_user_model
@@ -13,10 +15,12 @@ from engine.document.survey import Survey, places_of
 from engine.layouts.catalogue import layout_named, starting_project
 from engine.survey.kinds import READS, kind_of
 from engine.survey.plan import Planned, plan_of
+from engine.survey.stickers.seeing import projected
 from engine.survey.worked import WorkedSurvey
 from server.jobs.actions.import_project import import_project
 from server.records.actions.survey import items_of, survey_of
 from server.records.tests.rendered import DOTS, dots_in, photographed
+from server.records.tests.walked import about_a_corner
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
@@ -419,6 +423,56 @@ class Pictures(Reads):
         apart = float(np.linalg.norm(other - one)) * flat.mm_per_pixel
         true = float(np.linalg.norm(np.array(DOTS["B"]) - np.array(DOTS["A"])))
         self.assertAlmostEqual(apart, true, delta=1.0)
+
+    def test_stickers_are_given_printed_found_in_pictures_and_the_job_drawn_over_one(self) -> None:
+        self.bare()
+        page = self.sheet(BARE)
+        self.tab("Stickers")
+        page.get_by_role("button", name=re.compile(r"^All \d+ of ")).click()
+        self.settle()
+        stickers = self.stored(BARE)["stickers"]
+        paper = page.request.get(f"{self.live_server_url}/api/jobs/{self.job(BARE).pk}/stickers.pdf?paper=A4")
+        self.assertEqual(paper.body()[:5], b"%PDF-")
+        find = page.get_by_role("button", name=re.compile("^Find the places in"))
+        expect(find).to_be_disabled()
+        with tempfile.TemporaryDirectory() as folder:
+            its, files = about_a_corner(
+                self.document(BARE), stickers["places"], stickers["size"], Path(folder), 8, (1344, 1008)
+            )
+            page.get_by_label("Pictures of stickers").set_input_files(files)
+            expect(find).to_have_text("Find the places in 8 pictures", timeout=60_000)
+            expect(find).to_be_enabled()
+        find.click()
+        table = page.get_by_role("table", name="Places from pictures")
+        table.wait_for(timeout=60_000)
+        self.settle()
+        self.assertIn("and the pictures of stickers", self.verdict())
+        kept = self.job(BARE).places_found
+        self.assertGreater(len(kept.told["stickers"]), 5)
+        for number, one in kept.told["stickers"].items():
+            # No tape says where the whole of it stands: it is laid on the drawing, from which each place is some mm off.
+            off = np.array(one["at"]) - its.spots[int(number)]
+            self.assertLess(float(np.linalg.norm(off)), 20.0, number)
+            place = one["place"].split("/")[1].replace("_", " ")
+            expect(table.get_by_role("row", name=re.compile(rf"^{number} · {place}"))).to_have_count(1)
+        page.get_by_role("list", name="Pictures walked round").get_by_role("button").first.click()
+        # What is drawn over the picture lies where the sticker's middle is seen.
+        over = page.get_by_role("img", name=re.compile("with the job drawn over it"))
+        shot = kept.told["pictures"][0]
+        rings = over.locator("circle")
+        expect(rings).to_have_count(sum(str(n) in kept.told["stickers"] for n in shot["stickers"]))
+        at = [[float(ring.get_attribute(axis) or "nan") for axis in ("cx", "cy")] for ring in rings.all()]
+        turn, shift = its.shots[0]
+        true = [
+            projected(np.array([its.spots[n]]) @ turn.T + shift, its.camera[None])[0][0]
+            for n in sorted(shot["stickers"])
+        ]
+        near = [min(float(np.linalg.norm(np.array(ring) - one)) for one in true) for ring in at]
+        self.assertLess(max(near), 1.0)
+        page.get_by_role("button", name="Done").click()
+        # Without one of its pictures nothing of what was found counts any more, and it says so.
+        page.get_by_role("button", name=re.compile("^Take corner-08 out")).click()
+        expect(page.get_by_text("Stickers or pictures have changed since")).to_be_visible()
 
     def test_a_program_with_a_pictures_name_is_refused(self) -> None:
         page = self.sheet(HERON)

@@ -33,6 +33,7 @@ from server.proving.api import router as proving
 from server.records.api import router as records
 from server.records.book_api import router as book
 from server.records.photographs_api import router as photographs
+from server.records.stickers_api import router as stickers
 from server.running.failing import outer_fault
 from server.running.log import number
 from server.running.working_api import router as working
@@ -202,6 +203,7 @@ api.add_router("/layouts", starting)
 api.add_router("/parts", parts)
 api.add_router("", records)
 api.add_router("", photographs)
+api.add_router("", stickers)
 api.add_router("", book)
 api.add_router("/instruments", instruments)
 api.add_router("", shop)

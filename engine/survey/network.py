@@ -100,7 +100,7 @@ class Seen:
             return self
         kept = [k for k in range(len(self.places)) if k not in gone]
         columns = np.concatenate([3 * k + np.arange(3) for k in [*gone, *kept]])
-        upper = np.linalg.qr(self.rows[:, columns], mode="r")
+        upper = np.asarray(np.linalg.qr(self.rows[:, columns], mode="r"))
         rows: Array = upper[3 * len(gone) :, 3 * len(gone) :]
         return Seen(places=tuple(self.places[k] for k in kept), at=self.at[kept], rows=rows)
 

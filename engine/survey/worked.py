@@ -218,6 +218,8 @@ def _verdict(worked: WorkedSurvey) -> tuple[str, Sentence]:
     else:
         words = "No point is located yet"
     words += f" by {_count(taken, 'reading', 'readings')}"
+    if worked.network.seen is not None and len(worked.network.seen.rows):
+        words += " and the pictures of stickers"
     if suspects:
         words += f"; {_count(suspects, 'reading does', 'readings do')} not fit"
     if loose:

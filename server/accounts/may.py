@@ -96,6 +96,7 @@ BENCH_ONLY = frozenset(
         "putSurveyItem",
         "dropSurveyItem",
         "keepPhotograph",
+        "findPlaces",
         "straightenPhotograph",
         "dropPhotograph",
         "importRecords",

@@ -19,13 +19,14 @@ from server.answers import ActionRefused, Document, ReadingValues, SurveyValues,
 from server.jobs.actions.open_job import open_job
 from server.records.actions.fitting import fitting
 from server.records.actions.readings_csv import csv_of, readings_in
+from server.records.actions.stickers import seen_of
 from server.records.actions.survey import items_of, put_item, remove_item, survey_of
 from server.records.view import PlannedOut, SurveyOut, survey_view
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
 
 router = Router(tags=["survey"])
-Kind = Literal["reading", "photo", "guard", "mark", "tool", "record"]
+Kind = Literal["reading", "photo", "guard", "mark", "tool", "record", "stickers", "picture", "camera"]
 Key = Annotated[str, Field(min_length=1, max_length=220)]
 
 
@@ -46,10 +47,11 @@ class ItemIn(Schema):
 
 
 class AboutSurvey(Schema):
-    """The document in hand, and the survey as the project file has it."""
+    """The document in hand, and the survey as the project file has it; the job whose pictures of stickers count in."""
 
     document: Document
     survey: SurveyValues
+    job: UUID | None = None
 
 
 class AimIn(AboutSurvey):
@@ -169,13 +171,13 @@ def read_readings(request: HttpRequest) -> HttpResponse:
 @router.post("/survey", response=SurveyOut, operation_id="adjustSurvey")
 def adjust(request: HttpRequest, body: AboutSurvey) -> HttpResponse:
     """Return the survey worked out beside the document in hand."""
-    return answer(survey_view(_worked(body), body.survey))
+    return answer(survey_view(_worked(request, body), body.survey))
 
 
 @router.post("/survey/next", response=list[WorthOut], operation_id="readNext")
 def read_next(request: HttpRequest, body: AimIn) -> HttpResponse:
     """Return the readings that help most with what is wanted, as one would walk: from front to rear."""
-    worked = _worked(body)
+    worked = _worked(request, body)
     wanted = wanted_of(worked.project, worked.adjusted, Aim(figure=body.figure, of=body.of))
     found = [] if wanted is None else worth_reading(worked.adjusted, wanted)
     index, spots = worked.network.index, worked.adjusted.fit.spots
@@ -199,14 +201,14 @@ class AimOut(Schema):
 @router.post("/survey/aims", response=list[AimOut], operation_id="listAims")
 def aims(request: HttpRequest, body: AboutSurvey) -> HttpResponse:
     """Return what may be wanted: figures of the stations that are surveyed, and places."""
-    worked = _worked(body)
+    worked = _worked(request, body)
     return answer([{**asdict(aim), "said": aim.said} for aim in aims_of(worked.project, worked.adjusted)])
 
 
 @router.post("/survey/take", response=TakenOut, operation_id="takeSurvey")
 def take(request: HttpRequest, body: TakeIn) -> HttpResponse:
     """Return what taking the places into the job moves and does, and the document with it done."""
-    worked = _worked(body)
+    worked = _worked(request, body)
     without = set(body.without)
     moves = [one for one in moves_of(worked, body.alike) if f"{one.station}/{one.point}" not in without]
     return answer(
@@ -266,6 +268,8 @@ def tools(request: HttpRequest) -> HttpResponse:
     )
 
 
-def _worked(body: AboutSurvey) -> WorkedSurvey:
-    survey = fitting(body.document, body.survey)
-    return WorkedSurvey(check_project({**body.document, "survey": survey}))
+def _worked(request: HttpRequest, body: AboutSurvey) -> WorkedSurvey:
+    project = check_project({**body.document, "survey": fitting(body.document, body.survey)})
+    if body.job is None or not body.survey.get("stickers"):
+        return WorkedSurvey(project)
+    return WorkedSurvey(project, seen_of(open_job(request.user, body.job), body.document, body.survey))

@@ -62,3 +62,17 @@ class Photograph(models.Model):
     def path(self) -> Path:
         """Return where its pixels lie."""
         return Path(settings.DATA) / "photographs" / f"{self.id}.jpg"
+
+
+class PlacesFound(models.Model):
+    """What the stickers in a job's pictures said of its places, the last time it was asked.
+
+    of   : what it was found from, in short: stickers, pictures and cameras as they were
+    seen : places, where they were (mm) and the rows that hold them among themselves; told : what there is to say of it
+    """
+
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="places_found")
+    of = models.CharField(max_length=64)
+    seen = models.JSONField()
+    told = models.JSONField()
+    at = models.DateTimeField(auto_now=True)

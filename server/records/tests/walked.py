@@ -66,15 +66,52 @@ def walked_round(its: Scene, folder: Path, many: int) -> list[str]:
         at = np.array(
             [3300 * np.cos(turn), 2600 * np.sin(turn), 700 + 900 * (k % 2) + its.random.uniform(-100, 100)]
         )
-        towards = np.array([its.random.uniform(-300, 300), its.random.uniform(-200, 200), 550.0]) - at
-        way = towards / np.linalg.norm(towards)
-        right = np.cross(way, [0, 0, 1.0])
-        right /= np.linalg.norm(right)
-        rotation = np.array([right, np.cross(way, right), way])
+        towards = np.array([its.random.uniform(-300, 300), its.random.uniform(-200, 200), 550.0])
         names.append(f"round-{k + 1:02d}.png")
-        its.shots.append((rotation, -rotation @ at))
+        its.shots.append(_looking(at, towards))
         cv2.imwrite(str(folder / names[-1]), _picture(its, k), [cv2.IMWRITE_PNG_COMPRESSION, 1])
     return names
+
+
+def about_a_corner(document: dict[str, Any], places: dict[str, str], size: float, folder: Path, many: int, pixels: tuple[int, int]) -> tuple[Scene, list[Path]]:  # fmt: skip
+    """Write so many pictures walked about one corner's stickers from outside; return the scene, places a few mm off the drawing, and the files."""
+    random = np.random.default_rng(4)
+    count = max(map(int, places)) + 1
+    spots, lie = np.full((count, 3), 1e6), np.repeat(np.eye(3)[None], count, axis=0)
+    for number, place in places.items():
+        station, point = place.split("/")
+        at = next(one for one in document["stations"] if one["name"] == station)["points"][point]
+        spots[int(number)] = np.array(at) + random.normal(0, 6.0, 3)
+    mine = [int(number) for number in places]
+    middle = spots[mine].mean(axis=0)
+    side = np.sign(middle[1]) or 1.0
+    for number in mine:
+        face = np.array([random.normal(0, 0.25), side, random.uniform(0.1, 0.7)])
+        face /= np.linalg.norm(face)
+        right = np.cross([0, 0, 1.0], face)
+        right /= np.linalg.norm(right)
+        roll = random.uniform(0, 2 * np.pi)
+        along = np.cos(roll) * right + np.sin(roll) * np.cross(face, right)
+        lie[number] = np.stack([along, np.cross(face, along), face], axis=1)
+    camera = np.array([0.757 * pixels[0], pixels[0] / 2 + 8, pixels[1] / 2 - 5, 0.02, -0.05])
+    its = Scene(spots, lie, size, camera, pixels, random)
+    files = []
+    for k in range(many):
+        turn = np.deg2rad(-60 + 120 * k / (many - 1))
+        eye = middle + np.array([1300 * np.sin(turn), side * 1300 * np.cos(turn), 250 + 350 * (k % 2)])
+        its.shots.append(_looking(eye, middle + random.normal(0, 40, 3)))
+        files.append(folder / f"corner-{k + 1:02d}.png")
+        cv2.imwrite(str(files[-1]), _picture(its, k), [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    return its, files
+
+
+def _looking(eye: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the turn and shift of a camera that looks from one place at another, upright."""
+    way = (at - eye) / np.linalg.norm(at - eye)
+    right = np.cross(way, [0, 0, 1.0])
+    right /= np.linalg.norm(right)
+    rotation = np.array([right, np.cross(way, right), way])
+    return rotation, -rotation @ eye
 
 
 def _picture(its: Scene, shot: int) -> np.ndarray:

@@ -1724,6 +1724,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/stickers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Found
+         * @description Return what a job's pictures said the last time they were asked; null where they never were.
+         */
+        get: operations["readPlacesFound"];
+        put?: never;
+        /**
+         * Find
+         * @description Find a job's places from its pictures, and keep them: the survey counts them in from then on.
+         */
+        post: operations["findPlaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stickers.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Stickers
+         * @description Return a job's stickers to be printed at their own size.
+         */
+        get: operations["printStickers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/book": {
         parameters: {
             query?: never;
@@ -5125,13 +5169,15 @@ export interface components {
         };
         /**
          * AboutSurvey
-         * @description The document in hand, and the survey as the project file has it.
+         * @description The document in hand, and the survey as the project file has it; the job whose pictures of stickers count in.
          */
         AboutSurvey: {
             /** Document */
             document: components["schemas"]["Project"];
             /** Survey */
             survey: components["schemas"]["Survey"];
+            /** Job */
+            job?: string | null;
         };
         /**
          * WorthOut
@@ -5156,6 +5202,8 @@ export interface components {
             document: components["schemas"]["Project"];
             /** Survey */
             survey: components["schemas"]["Survey"];
+            /** Job */
+            job?: string | null;
             /** Figure */
             figure: string;
             /**
@@ -5242,6 +5290,8 @@ export interface components {
             document: components["schemas"]["Project"];
             /** Survey */
             survey: components["schemas"]["Survey"];
+            /** Job */
+            job?: string | null;
             /**
              * Alike
              * @default own
@@ -5345,6 +5395,104 @@ export interface components {
             height?: number | null;
             /** Board Wide */
             board_wide?: number | null;
+        };
+        /**
+         * PlacesFoundOut
+         * @description What a job's pictures say; `now` whether it is of the stickers and pictures as they are.
+         */
+        PlacesFoundOut: {
+            /** Now */
+            now: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Pictures */
+            pictures: components["schemas"]["StickerPictureOut"][];
+            /** Stickers */
+            stickers: {
+                [key: string]: components["schemas"]["StickerFoundOut"];
+            };
+            print_scale: components["schemas"]["PrintScaleOut"];
+            /** Slips */
+            slips: components["schemas"]["StickerSlipOut"][];
+            /** Said */
+            said: string[];
+        };
+        /**
+         * PrintScaleOut
+         * @description How large all prints are over what they are said to be, and its standard error.
+         */
+        PrintScaleOut: {
+            /** Value */
+            value: number;
+            /** Sigma */
+            sigma: number;
+        };
+        /**
+         * StickerFoundOut
+         * @description One sticker: where its place is (mm), its standard errors, the way it faces, and in how many pictures it counts.
+         */
+        StickerFoundOut: {
+            /** Place */
+            place: string;
+            /** At */
+            at: number[];
+            /** Sigma */
+            sigma: number[];
+            /** Face */
+            face: number[];
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * StickerPictureOut
+         * @description One picture: the stickers in it, how far their corners are off (pixels), and from where it was taken, null where it shows too little.
+         *
+         *     turn, shift : X_camera = turn · X + shift, mm; camera : focal length, middle across and down (pixels), two radial terms
+         */
+        StickerPictureOut: {
+            /** File */
+            file: string;
+            /** Stickers */
+            stickers: number[];
+            /** Rms */
+            rms: number | null;
+            /** At */
+            at: number[] | null;
+            /** Looks */
+            looks: number[] | null;
+            /** Turn */
+            turn: number[][] | null;
+            /** Shift */
+            shift: number[] | null;
+            /** Camera */
+            camera: number[] | null;
+        };
+        /**
+         * StickerSlipOut
+         * @description A sticker that stood elsewhere in some pictures, or was read wrongly; by mm, where two pictures agree.
+         */
+        StickerSlipOut: {
+            /** Sticker */
+            sticker: number;
+            /** Pictures */
+            pictures: string[];
+            /** By */
+            by: number | null;
+            /** At */
+            at: number[] | null;
+        };
+        /**
+         * FindPlacesIn
+         * @description The document in hand, and the survey as the project file has it, with its stickers and pictures.
+         */
+        FindPlacesIn: {
+            /** Document */
+            document: components["schemas"]["Project"];
+            /** Survey */
+            survey: components["schemas"]["Survey"];
         };
         /**
          * BookOut
@@ -12025,7 +12173,7 @@ export interface operations {
             header?: never;
             path: {
                 job_id: string;
-                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record";
+                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record" | "stickers" | "picture" | "camera";
                 key: string;
             };
             cookie?: never;
@@ -12052,7 +12200,7 @@ export interface operations {
             header?: never;
             path: {
                 job_id: string;
-                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record";
+                kind: "reading" | "photo" | "guard" | "mark" | "tool" | "record" | "stickers" | "picture" | "camera";
                 key: string;
             };
             cookie?: never;
@@ -12384,6 +12532,79 @@ export interface operations {
             };
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    readPlacesFound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesFoundOut"] | null;
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    findPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindPlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesFoundOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    printStickers: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

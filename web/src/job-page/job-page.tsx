@@ -159,7 +159,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
             {sheet === "log" ? (
               <p className="flex-1 text-lg font-bold">What was changed, and what did it do?</p>
             ) : sheet === "survey" && index >= 0 ? (
-              <SurveyVerdict document={document} hand={survey} />
+              <SurveyVerdict job={job} document={document} hand={survey} />
             ) : sheet === "make" && index >= 0 ? (
               <MakeVerdict document={document} hand={survey} />
             ) : sheet === "prove" && index >= 0 ? (

@@ -6,15 +6,16 @@ import { asFile, type Reading, type SurveyFile } from "./store";
 import { placesOf, placeWords, wordsOf } from "./words";
 
 interface Props {
+  job: string;
   document: Project;
   survey: SurveyFile;
   onTake: (reading: Reading) => void;
 }
 
 /** The few readings that say most of what is wanted, in the order one would walk. */
-export function ReadNext({ document, survey, onTake }: Props) {
+export function ReadNext({ job, document, survey, onTake }: Props) {
   const { quantity } = useUnits();
-  const body = { document, survey: asFile(survey) };
+  const body = { job, document, survey: asFile(survey) };
   const aims = useQuery({
     queryKey: ["aims", body],
     queryFn: () => answer(client.POST("/api/survey/aims", { body })),

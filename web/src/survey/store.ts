@@ -8,7 +8,16 @@ import { keep, kept } from "../api/storage";
 import { onForgotten } from "../session/own";
 
 export type Item = Shape["ItemOut"];
-export type Kind = "reading" | "photo" | "guard" | "mark" | "tool" | "record";
+export type Kind =
+  | "reading"
+  | "photo"
+  | "guard"
+  | "mark"
+  | "tool"
+  | "record"
+  | "stickers"
+  | "picture"
+  | "camera";
 
 export interface Reading {
   kind: string;
@@ -33,6 +42,19 @@ export interface Guard {
   when_before?: string;
   when_after?: string;
   signed?: string;
+}
+
+/** A sticker's place; or that, with a side of its own, mm, and how far its face stands off the place. */
+export type Sticker = string | { place: string; size?: number; stands_off?: number };
+
+export interface Stickers {
+  size?: number;
+  places: Record<string, Sticker>;
+}
+
+export interface TakenPicture {
+  file: string;
+  camera: string;
 }
 
 /** Something entered and not on the server yet; `body` null takes it out. `said` is why the server would not have it. */
@@ -231,6 +253,10 @@ export interface SurveyFile {
   readings: Reading[];
   guards: Guard[];
   photos: unknown[];
+  /** Coded stickers on places, the pictures taken of them, and cameras whose lens is known. */
+  stickers: Stickers | null;
+  pictures: TakenPicture[];
+  cameras: Record<string, unknown>;
   /** Keys of the readings and guards, in the order in which they stand in the lists. */
   keys: string[];
   guardKeys: string[];
@@ -245,11 +271,31 @@ function surveyOf(items: Item[]): SurveyFile {
     readings: of("reading").map((item) => item.body as Reading),
     guards: of("guard").map((item) => item.body as Guard),
     photos: of("photo").map((item) => item.body),
+    stickers: (of("stickers")[0]?.body as Stickers | undefined) ?? null,
+    pictures: of("picture").map((item) => item.body as TakenPicture),
+    cameras: named<unknown>("camera"),
     keys: of("reading").map((item) => item.key),
     guardKeys: of("guard").map((item) => item.key),
   };
 }
 
 /** The survey as the project file has it. */
-export const asFile = ({ marks, tools, readings, guards, photos }: SurveyFile) =>
-  ({ marks, tools, readings, guards, photos }) as Record<string, unknown>;
+export const asFile = ({
+  marks,
+  tools,
+  readings,
+  guards,
+  photos,
+  stickers,
+  pictures,
+  cameras,
+}: SurveyFile): Record<string, unknown> => ({
+  marks,
+  tools,
+  readings,
+  guards,
+  photos,
+  ...(stickers ? { stickers } : {}),
+  ...(pictures.length ? { pictures } : {}),
+  ...(Object.keys(cameras).length ? { cameras } : {}),
+});

@@ -20,13 +20,14 @@ import { ReadNext } from "./next";
 import { Photographs } from "./photographs";
 import { Readings } from "./readings";
 import { SidesTable, SquareList } from "./square";
+import { StickerSheet } from "./stickers-sheet";
 import { asFile, type Reading, type SurveyInHand } from "./store";
 import { Take } from "./take";
 import { KINDS, type KindWords, placesOf, placeWords, readingOf, sameKey, wordsOf } from "./words";
 
 /** The survey worked out beside the document in hand. */
-export function useAdjusted(document: Project, hand: SurveyInHand) {
-  const body = { document, survey: asFile(hand.survey) };
+export function useAdjusted(job: string, document: Project, hand: SurveyInHand) {
+  const body = { job, document, survey: asFile(hand.survey) };
   return useQuery({
     queryKey: ["survey", body],
     queryFn: () => answer(client.POST("/api/survey", { body })),
@@ -38,9 +39,17 @@ export function useAdjusted(document: Project, hand: SurveyInHand) {
 }
 
 /** The sentence above the sheet. */
-export function SurveyVerdict({ document, hand }: { document: Project; hand: SurveyInHand }) {
+export function SurveyVerdict({
+  job,
+  document,
+  hand,
+}: {
+  job: string;
+  document: Project;
+  hand: SurveyInHand;
+}) {
   const say = useSay();
-  const found = useAdjusted(document, hand);
+  const found = useAdjusted(job, document, hand);
   return (
     <VerdictLine
       question="Where is everything, how well is it known, and what does not fit?"
@@ -66,7 +75,7 @@ type Told = Shape["ReadingOut"];
 export function SurveySheet({ job, user, document, index, hand, onTake }: Props) {
   const station = document.stations[index];
   const { survey } = hand;
-  const adjusted = useAdjusted(document, hand);
+  const adjusted = useAdjusted(job, document, hand);
   const data = adjusted.data;
   // While a new reading is worked out, the answer before it is short by one at the end.
   const told = data?.readings ?? NONE;
@@ -294,7 +303,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
                       toField();
                     }}
                   />
-                  <ReadNext document={document} survey={survey} onTake={take} />
+                  <ReadNext job={job} document={document} survey={survey} onTake={take} />
                 </>
               ),
             },
@@ -333,6 +342,12 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
               ),
             },
             {
+              value: "stickers",
+              name: "Stickers",
+              room: "px-3",
+              body: <StickerSheet job={job} document={document} hand={hand} names={Object.keys(spots)} />,
+            },
+            {
               value: "marks",
               name: "Marks",
               room: "px-3",
@@ -342,7 +357,9 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
               value: "take",
               name: "Apply to job",
               room: "px-3",
-              body: <Take document={document} survey={survey} suspects={suspects} onTake={onTake} />,
+              body: (
+                <Take job={job} document={document} survey={survey} suspects={suspects} onTake={onTake} />
+              ),
             },
           ]}
         />

@@ -9,6 +9,7 @@ import { useUnits } from "../quantity/units";
 import { asFile, type SurveyFile } from "./store";
 
 interface Props {
+  job: string;
   document: Project;
   survey: SurveyFile;
   suspects: number;
@@ -24,13 +25,14 @@ const WAYS = [
 ] as const;
 
 /** Adjusted places into the job: what moves, by how much, and what that does, before anything is done. */
-export function Take({ document, survey, suspects, onTake }: Props) {
+export function Take({ job, document, survey, suspects, onTake }: Props) {
   const { quantity, number } = useUnits();
   const say = useSay();
   const [alike, setAlike] = useState<(typeof WAYS)[number][0]>("own");
   const [without, setWithout] = useState<string[]>([]);
   const [said, setSaid] = useState("");
   const body = {
+    job,
     document,
     survey: asFile(survey),
     alike,
