@@ -2,6 +2,7 @@
 
 Hours   stretches of a day as "08:00-12:00", by day of the week; a day left out is free.
 Can     the steps that a person does; `all` of them if nothing else is said.
+Held    what somebody at the bench knows better: this step is that person's, or not before that day.
 Things  how many of each thing there are that one step at a time takes: the welder, the lift.
 """
 
@@ -46,6 +47,16 @@ class Arrival(Stated):
     date: Day
 
 
+class Held(Stated):
+    """One step put where somebody wants it: by whom, not before which day; `station` left out is the vehicle's."""
+
+    job: Name
+    station: Name | None = None
+    step: Annotated[str, Field(max_length=40)]
+    who: Name | None = None
+    day: Day | None = None
+
+
 class Shop(Stated):
     """People, arrivals and wishes."""
 
@@ -54,6 +65,7 @@ class Shop(Stated):
     )
     arrivals: Annotated[list[Arrival], Field(max_length=1000)] = Field(default_factory=list)
     wanted: Annotated[dict[Name, Day], Field(max_length=400)] = Field(default_factory=dict)
+    held: Annotated[list[Held], Field(max_length=400)] = Field(default_factory=list)
     zone: Annotated[str, Field(max_length=60)] = "UTC"
     things: dict[Literal["welder", "lift"], Annotated[int, Field(ge=1, le=50)]] = Field(default_factory=dict)
 
@@ -102,10 +114,30 @@ def _faults(shop: Shop, jobs: list[str], steps: list[str]) -> Iterator[Fault]:
         yield from _day_faults(day, f"wanted.{job}")
         if job not in jobs:
             yield Fault(f"wanted.{job}", _no_job(job, jobs))
+    yield from _held_faults(shop, names, jobs, steps)
     try:
         ZoneInfo(shop.zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         yield Fault("zone", f'"{shop.zone}" is no time zone; write it as "Europe/Lisbon"')
+
+
+def _held_faults(shop: Shop, names: list[str], jobs: list[str], steps: list[str]) -> Iterator[Fault]:
+    seen: set[tuple[str, str | None, str]] = set()
+    for number, held in enumerate(shop.held):
+        at, key = f"held[{number}]", (held.job, held.station, held.step)
+        if held.job not in jobs:
+            yield Fault(f"{at}.job", _no_job(held.job, jobs))
+        if held.step not in steps:
+            yield Fault(f"{at}.step", f'"{held.step}" is no step; give one of: {", ".join(steps)}')
+        if held.who is not None and held.who not in names:
+            yield Fault(f"{at}.who", f'nobody here is called "{held.who}"; give one of: {", ".join(names)}')
+        if held.who is None and held.day is None:
+            yield Fault(at, "says neither who nor from which day; give one of them, or take it out")
+        if held.day is not None:
+            yield from _day_faults(held.day, f"{at}.day")
+        if key in seen:
+            yield Fault(at, "holds a step that is held above already: keep one of them")
+        seen.add(key)
 
 
 def _stretch(said: str) -> tuple[int, int] | None:

@@ -128,7 +128,7 @@ def _longest(
         ready = max(
             [0.0, *(ends[need] for need in task.needs)]
             + [ends[need] + days * DAY_MINUTES for need, days in task.lags]
-            + [one.day * DAY_MINUTES for one in task.arrives]
+            + [day * DAY_MINUTES for day in (task.from_day, *(one.day for one in task.arrives))]
         )
         readies[k] = ready
         begins = [(person, people[person].start(np.array([ready]))) for person in task.who]

@@ -13,6 +13,8 @@ from engine.linkage.vectors import Array
 from engine.steps.calendar import Hours
 from engine.steps.tasks import Task
 
+HELD = "the day it is held to"
+
 
 @facts
 class Passed:
@@ -49,7 +51,9 @@ def carried_out(
     held: list[int | str | None] = [None] * len(tasks)
     for number in order:
         task, person = tasks[number], who[number]
-        bounds: list[tuple[Array, int | str | None]] = [(np.zeros(samples), None)]
+        bounds: list[tuple[Array, int | str | None]] = [
+            (np.full(samples, task.from_day * DAY_MINUTES), HELD if task.from_day else None)
+        ]
         bounds += [(end[need], need) for need in task.needs]
         slip = np.zeros(samples) if late is None else late[number]
         bounds += [(end[need] + (days + slip) * DAY_MINUTES, need) for need, days in task.lags]
@@ -76,6 +80,6 @@ def carried_out(
 
 def _what(bounds: Sequence[tuple[Array, int | str | None]], latest: int, task: Task) -> int | str | None:
     what = bounds[latest][1]
-    if isinstance(what, str):
+    if isinstance(what, str) and what != HELD:
         return max(task.arrives, key=lambda one: one.day).what
     return what

@@ -110,6 +110,7 @@ def _days(tasks: Sequence[Task], work: Array, shop: Shop) -> int:
     )
     weeks = 4 * float(work.sum()) / max(weekly, 1)
     comes = max((one.day for task in tasks for one in task.arrives), default=0.0)
+    comes = max(comes, *(task.from_day for task in tasks), 0.0)
     lags = sum(days for task in tasks for _, days in task.lags)
     away = max(len(person.away) for person in shop.people)
     return int(min(7 * weeks + max(comes, 0.0) + lags + away + 60, MOST_DAYS))
@@ -217,7 +218,7 @@ def _tails(tasks: Sequence[Task], doable: Sequence[int], work: Array) -> list[fl
 def _soonest(task: Task, end: Array) -> float:
     """Return the minute before which a task cannot begin; infinite while what it needs has no end yet."""
     return max(
-        [0.0, *(float(end[need]) for need in task.needs)]
+        [task.from_day * DAY_MINUTES, *(float(end[need]) for need in task.needs)]
         + [float(end[need]) + days * DAY_MINUTES for need, days in task.lags]
         + [one.day * DAY_MINUTES for one in task.arrives]
     )

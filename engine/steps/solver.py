@@ -156,8 +156,8 @@ class _Model:
                 self.model.add(self.start[k] >= self.end[need])
             for need, days in task.lags:
                 self._after_days(k, need, days)
-            for one in task.arrives:
-                first = int(np.searchsorted(self.slots, one.day * DAY_MINUTES - 1e-6))
+            for day in (task.from_day, *(one.day for one in task.arrives)):
+                first = int(np.searchsorted(self.slots, day * DAY_MINUTES - 1e-6))
                 self.model.add(self.start[k] >= min(first, len(self.slots)))
 
     def _after_days(self, k: int, need: int, days: float) -> None:

@@ -2,13 +2,14 @@
 
 Arrival   something on its way that a task must wait for; where nothing is ordered yet, it comes its usual days after the buying.
 Release   the day of the calendar, from the first, that a task cannot begin before.
+Held      by somebody at the bench: to a person, or to no sooner than a day.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 
-from engine.document.people import Arrival, Shop
+from engine.document.people import Arrival, Held, Shop
 from engine.facts import facts
 from engine.steps.states import JobSteps, StepStands
 from engine.steps.step import PARTS_COME, Hours
@@ -26,7 +27,8 @@ class Arrives:
 class Task:
     """One open step: its job and its place in that job's steps; hours; tasks it needs by number, and days to wait after one.
 
-    who : numbers of the people who can do it
+    who  : numbers of the people who can do it, or the one it is held to
+    from_day : of the calendar, from the first, that it is held to begin no sooner than
     """
 
     job: int
@@ -36,6 +38,7 @@ class Task:
     lags: tuple[tuple[int, float], ...]
     arrives: tuple[Arrives, ...]
     who: tuple[int, ...]
+    from_day: float = 0.0
 
     @property
     def said(self) -> str:
@@ -52,6 +55,8 @@ def tasks_of(jobs: Sequence[JobSteps], shop: Shop, first: date) -> tuple[list[Ta
         arrivals = [one for one in shop.arrivals if one.job == job.name]
         opened = [its for its in job.steps if its.state != "done"]
         said += _idle(job, arrivals, opened)
+        kept = {(one.station, one.step): one for one in shop.held if one.job == job.name}
+        said += _held_for_nothing(job, kept, opened)
         at: dict[tuple[str | None, str], int] = {}
         for its in opened:
             comes = [
@@ -67,6 +72,7 @@ def tasks_of(jobs: Sequence[JobSteps], shop: Shop, first: date) -> tuple[list[Ta
                     said.append(
                         f"{job.name}, {its.station}: {what} is ordered and nobody knows when it comes; the plan takes it as there."
                     )
+            held = kept.get((its.station, its.step.key))
             buying = at.get((its.station, "order"))
             at[its.station, its.step.key] = len(tasks)
             tasks.append(
@@ -77,9 +83,8 @@ def tasks_of(jobs: Sequence[JobSteps], shop: Shop, first: date) -> tuple[list[Ta
                     needs=tuple(sorted({k for need in its.needs for k in _open(need, job.steps, at)})),
                     lags=((buying, its.lag_days),) if buying is not None and its.lag_days else (),
                     arrives=tuple(comes),
-                    who=tuple(
-                        k for k, one in enumerate(shop.people) if one.can == "all" or its.step.key in one.can
-                    ),
+                    who=_who(shop, its.step.key, held),
+                    from_day=0.0 if held is None or held.day is None else max(_days(held.day, first), 0.0),
                 )
             )
     return tasks, said
@@ -112,6 +117,27 @@ def _idle(job: JobSteps, arrivals: Sequence[Arrival], opened: Sequence[StepStand
             its.step.key == PARTS_COME and _is_for(one.part, its.station, job.stations) for its in opened
         )
     ]
+
+
+def _who(shop: Shop, step: str, held: Held | None) -> tuple[int, ...]:
+    """Return who can do a step; whom it is held to alone, whatever else is said of what he does."""
+    if held is not None and held.who is not None:
+        return tuple(k for k, one in enumerate(shop.people) if one.name == held.who)
+    return tuple(k for k, one in enumerate(shop.people) if one.can == "all" or step in one.can)
+
+
+def _held_for_nothing(
+    job: JobSteps, kept: Mapping[tuple[str | None, str], Held], opened: Sequence[StepStands]
+) -> list[str]:
+    there = {(its.station, its.step.key) for its in opened}
+    known = {(its.station, its.step.key) for its in job.steps}
+    found = []
+    for key in kept:
+        if key not in there:
+            where = "" if key[0] is None else f"{key[0]}, "
+            why = "it is done" if key in known else "this job has no such step"
+            found.append(f"{job.name}: {where}{key[1]} is held, and {why}.")
+    return found
 
 
 def _days(day: str, first: date) -> float:

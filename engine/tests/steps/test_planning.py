@@ -10,7 +10,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from engine.document.people import DAY_MINUTES, Arrival, Person, Shop, read_shop, stretches_of
+from engine.document.people import DAY_MINUTES, Arrival, Held, Person, Shop, read_shop, stretches_of
 from engine.errors import DocumentRefused
 from engine.sentences import Sentence
 from engine.steps.calendar import QUARTER, hours_of_person
@@ -173,6 +173,47 @@ class Plans(TestCase):
             ends.append(plan.finish[0][1])
         self.assertGreater(ends[1], ends[0])
         self.assertIn("spring comes", plan.hangs_on[0])
+
+    def test_what_is_held_is_kept_by_every_plan_and_what_cannot_be_held_is_said(self) -> None:
+        jobs = [job("Cart", make=7.0), job("Sled", ("Front",))]
+        held = [
+            Held(job="Cart", station="Rear", step="make", who="Bo", day="2026-12-14"),
+            Held(job="Sled", step="weigh", who="Ines"),
+            Held(job="Sled", station="Front", step="layout", day="2027-02-01"),
+        ]
+        for shop in (UNLIKE, Shop(people=[Person(name=name) for name in ("Ines", "Bo", "Ulla")])):
+            kept = shop.model_copy(update={"held": held})
+            tasks, plan = planned(jobs, kept)
+            self.looked_through(jobs, kept, tasks, plan)
+            for one in held:
+                (k,) = (
+                    k
+                    for k, its in enumerate(tasks)
+                    if (jobs[its.job].name, its.stands.station, its.stands.step.key)
+                    == (one.job, one.station, one.step)
+                )
+                mine = [entry for entry in plan.entries if entry.task == k]
+                if one.who is not None:
+                    self.assertEqual({shop.people[entry.who].name for entry in mine}, {one.who})
+                if one.day is not None:
+                    begun = FIRST + timedelta(days=min(entry.start for entry in mine) // DAY_MINUTES)
+                    self.assertGreaterEqual(begun, date.fromisoformat(one.day))
+            assert plan.finish[1] is not None
+            self.assertGreater(plan.finish[1][0], date(2027, 2, 1))
+            self.assertEqual(plan.hangs_on[1][0], "the day it is held to comes")
+        gone = replace(jobs[1], steps=tuple(one for one in jobs[1].steps if one.step.key != "weigh"))
+        _, said = tasks_of([jobs[0], gone], kept, FIRST)
+        self.assertIn("Sled: weigh is held, and this job has no such step.", said)
+        for wrong, words in (
+            ({"job": "Boat", "step": "weld", "who": "Bo"}, 'no job here is called "Boat"'),
+            ({"job": "Cart", "step": "paint", "who": "Bo"}, '"paint" is no step'),
+            ({"job": "Cart", "step": "weld", "who": "Zoe"}, 'nobody here is called "Zoe"'),
+            ({"job": "Cart", "step": "weld"}, "says neither who nor from which day"),
+            ({"job": "Cart", "step": "weld", "day": "Friday"}, "write a day as"),
+        ):
+            with self.assertRaises(DocumentRefused) as refused:
+                read_shop(json.dumps({"people": [{"name": "Bo"}], "held": [wrong]}), ["Cart"], list(BY_KEY))
+            self.assertIn(words, str(refused.exception.faults))
 
     def test_what_is_on_its_way_is_said_at_the_step_that_waits_for_it(self) -> None:
         shop = Shop(arrivals=[Arrival(job="Cart", part="Rear, damper", date="2026-12-10")])
