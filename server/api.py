@@ -48,6 +48,7 @@ from server.solving.api import router as solving
 from server.solving.frame import router as frame
 from server.starting.api import router as starting
 from server.steps.api import router as steps
+from server.steps.week_api import router as week
 from server.study.api import router as study
 
 log = logging.getLogger("jugatrix")
@@ -211,3 +212,4 @@ api.add_router("", cards)
 api.add_router("", proving)
 api.add_router("", study)
 api.add_router("", steps)
+api.add_router("", week)

@@ -22,7 +22,7 @@ Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 WEEKDAYS: tuple[Weekday, ...] = get_args(Weekday)
 STRETCH = re.compile(r"^(\d{2}):(\d{2})\s*[-–]\s*(\d{2}):(\d{2})$")
 DAY_MINUTES = 24 * 60
-Day = Annotated[str, Field(min_length=8, max_length=10)]
+Day = Annotated[str, Field(min_length=1, max_length=20)]
 Stretch = Annotated[str, Field(max_length=40)]
 USUAL_STRETCHES = ["08:00-12:00", "13:00-17:00"]
 USUAL_WEEK: dict[Weekday, list[Stretch]] = {day: USUAL_STRETCHES for day in WEEKDAYS[:5]}

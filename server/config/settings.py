@@ -74,6 +74,7 @@ INSTALLED_APPS = [
     "server.shop",
     "server.solving",
     "server.study",
+    "server.steps",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -43,6 +43,7 @@ SECRETS = frozenset(
         "axes_accesslog",
         "axes_accessfailurelog",
         "axes_accessattemptexpiration",
+        "steps_calendarlink",
     }
 )
 KEY = "secret_key"

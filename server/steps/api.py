@@ -16,15 +16,14 @@ from engine.steps.evidence import evidence_of
 from engine.steps.states import StepStands, states_of
 from server.answers import Document, RecordValues, SurveyValues, answer
 from server.jobs.actions.open_job import open_job, open_revision
-from server.jobs.models import Job
 from server.records.actions.fitting import fitting
-from server.records.actions.survey import items_of, records_of, survey_of
 from server.running.caching import cached_away
 from server.running.following import key_of, tell
 from server.running.workers import away
 from server.shop.rack import shelf_of, stock_of
 from server.solving.shapes import SentenceOut
 from server.solving.view import sentence_values
+from server.steps.week import newest
 
 router = Router(tags=["steps"])
 Values = dict[str, Any]
@@ -124,23 +123,8 @@ def told(document: Values, before: Values | None, shelf: list[OnShelf]) -> list[
 def see_on_wall(request: HttpRequest, job_id: UUID) -> HttpResponse:
     """Return one job for the wall: its small drawing and its steps, of the newest revision."""
     job = open_job(request.user, job_id)
-    data = cached_away(on_the_wall, _newest(job), shelf_of(request.user), key=key_of(request))
+    data = cached_away(on_the_wall, newest(job), shelf_of(request.user), key=key_of(request))
     return answer(orjson.loads(data))
-
-
-def _newest(job: Job) -> Values:
-    document = job.revisions.order_by("-number")[0].document
-    items = items_of(job)
-    survey = fitting(document, survey_of(items))
-    # Who read it and when changes nothing of what is done: the same readings are the same answer.
-    survey["photos"] = [
-        {key: value for key, value in one.items() if key != "file"} for one in survey.get("photos", [])
-    ]
-    survey["readings"] = [
-        {key: value for key, value in one.items() if key not in ("by", "when")}
-        for one in survey.get("readings", [])
-    ]
-    return {**document, **({"survey": survey} if survey else {}), "records": records_of(items)}
 
 
 def on_the_wall(document: Values, shelf: list[OnShelf]) -> bytes:

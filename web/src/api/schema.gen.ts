@@ -2356,6 +2356,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Week
+         * @description Return what the shop says of itself.
+         */
+        get: operations["readWeek"];
+        /**
+         * Say Week
+         * @description Keep what the shop says of itself.
+         */
+        put: operations["sayWeek"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Week
+         * @description Return who does what when over every job that the asker can open.
+         */
+        get: operations["planWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Calendar
+         * @description Make an address under which one person's calendar is read; the one before is no longer good.
+         */
+        post: operations["makeCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week/calendars/{who}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description Take a person's calendar back: its address is no longer good.
+         */
+        delete: operations["takeCalendarBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description Return one person's stretches of work as a calendar, to whoever knows its address.
+         */
+        get: operations["readCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6862,6 +6966,200 @@ export interface components {
             steps: components["schemas"]["WorkStepOut"][];
             /** Refused */
             refused: string;
+        };
+        /**
+         * HeldStep
+         * @description A step put where somebody wants it: by whom, no sooner than which day; the job by its id.
+         */
+        HeldStep: {
+            /**
+             * Job
+             * Format: uuid
+             */
+            job: string;
+            /** Station */
+            station?: string | null;
+            /** Step */
+            step: string;
+            /** Who */
+            who?: string | null;
+            /** Day */
+            day?: string | null;
+        };
+        /**
+         * OnItsWay
+         * @description Something on its way to a job, by the job's id.
+         */
+        OnItsWay: {
+            /**
+             * Job
+             * Format: uuid
+             */
+            job: string;
+            /** Part */
+            part: string;
+            /** Date */
+            date: string;
+        };
+        /**
+         * PersonAtWork
+         * @description Somebody of the shop: stretches of hours by day of the week, whole days away, the steps he does.
+         */
+        PersonAtWork: {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: {
+                [key: string]: string[];
+            };
+            /**
+             * Away
+             * @default []
+             */
+            away: string[];
+            /**
+             * Can
+             * @default all
+             */
+            can: "all" | string[];
+        };
+        /**
+         * ShopSaid
+         * @description What the shop says of itself; `wanted` by jobs' ids.
+         */
+        ShopSaid: {
+            /** People */
+            people: components["schemas"]["PersonAtWork"][];
+            /**
+             * Arrivals
+             * @default []
+             */
+            arrivals: components["schemas"]["OnItsWay"][];
+            /**
+             * Wanted
+             * @default {}
+             */
+            wanted: {
+                [key: string]: string;
+            };
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["HeldStep"][];
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+            /**
+             * Things
+             * @default {}
+             */
+            things: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * StepNamed
+         * @description A step by its key, and its name.
+         */
+        StepNamed: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * WeekOut
+         * @description What the shop says of itself, the steps that there are, the usual hours, and for whom a calendar is handed out.
+         */
+        WeekOut: {
+            shop: components["schemas"]["ShopSaid"];
+            /** Steps */
+            steps: components["schemas"]["StepNamed"][];
+            /** Usual */
+            usual: {
+                [key: string]: string[];
+            };
+            /** Calendars */
+            calendars: string[];
+        };
+        /**
+         * JobWeekOut
+         * @description One job: the day it is done in one, five, nine of ten, null where never; what that hangs on, the first first.
+         */
+        JobWeekOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Finish */
+            finish: string[] | null;
+            /** Hangs On */
+            hangs_on: string[];
+        };
+        /**
+         * StretchOut
+         * @description One stretch of work: who, on which job (its id), which step, from when to when by the shop's clock; whether it is held.
+         */
+        StretchOut: {
+            /** Who */
+            who: string;
+            /**
+             * Job
+             * Format: uuid
+             */
+            job: string;
+            /** Station */
+            station: string | null;
+            /** Step */
+            step: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Held */
+            held: boolean;
+        };
+        /**
+         * WeekPlanOut
+         * @description Who does what when from a day on; what could not be used or planned.
+         */
+        WeekPlanOut: {
+            /** First */
+            first: string;
+            /** Zone */
+            zone: string;
+            /** Jobs */
+            jobs: components["schemas"]["JobWeekOut"][];
+            /** Plan */
+            plan: components["schemas"]["StretchOut"][];
+            /** Said */
+            said: string[];
+            /** Bound */
+            bound: number;
+        };
+        /**
+         * CalendarMade
+         * @description Its address, told this once.
+         */
+        CalendarMade: {
+            /** Who */
+            who: string;
+            /** Path */
+            path: string;
+        };
+        /**
+         * CalendarIn
+         * @description Whose calendar.
+         */
+        CalendarIn: {
+            /** Who */
+            who: string;
         };
         /**
          * Adapter
@@ -13363,6 +13661,140 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OnTheWall"];
                 };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    readWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    sayWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopSaid"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    planWeek: {
+        parameters: {
+            query?: {
+                first?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekPlanOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    makeCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarMade"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    takeCalendarBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                who: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Refused"];
         };

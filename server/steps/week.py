@@ -1,0 +1,155 @@
+"""Who does what when over all of a person's jobs: planned from what the shop says of itself, and what each says in calendars.
+
+Jobs are told apart by their ids: two may have one name. What is said of jobs that somebody cannot see, or that are gone, is
+kept and left out of his plan.
+"""
+
+import hashlib
+import json
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from engine.document.people import Shop, read_shop
+from engine.document.read import check_project
+from engine.document.schema import Project
+from engine.errors import DocumentRefused
+from engine.shop.buying import OnShelf
+from engine.steps.durations import Past, past_of
+from engine.steps.evidence import evidence_of
+from engine.steps.planning import plan_of
+from engine.steps.result_file import order_values
+from engine.steps.states import JobSteps, job_steps
+from engine.steps.step import BY_KEY
+from engine.steps.tasks import awaiting, tasks_of
+from server.jobs.models import Job
+from server.records.actions.fitting import fitting
+from server.records.actions.survey import items_of, records_of, survey_of
+from server.running.following import tell
+from server.running.workers import away
+from server.shop.rack import shelf_of, stock_of
+from server.steps.models import ShopWeek
+
+Values = dict[str, Any]
+SECONDS = 1.5
+KEPT_JOBS = 64
+BY_JOB = ("arrivals", "held")
+
+
+def newest(job: Job) -> Values:
+    """Return a job's newest revision with its readings and records, as a file."""
+    document = job.revisions.order_by("-number")[0].document
+    items = items_of(job)
+    survey = fitting(document, survey_of(items))
+    # Who read it and when changes nothing of what is done: the same readings are the same answer.
+    survey["photos"] = [
+        {key: value for key, value in one.items() if key != "file"} for one in survey.get("photos", [])
+    ]
+    survey["readings"] = [
+        {key: value for key, value in one.items() if key not in ("by", "when")}
+        for one in survey.get("readings", [])
+    ]
+    return {**document, **({"survey": survey} if survey else {}), "records": records_of(items)}
+
+
+def said() -> Values:
+    """Return what the shop says of itself; the usual week of one person where it never did."""
+    row = ShopWeek.objects.first()
+    return {**Shop().model_dump(mode="json"), **({} if row is None else row.said)}
+
+
+def say(user: Any, values: Values) -> None:
+    """Keep what the shop says of itself; raise DocumentRefused with every fault."""
+    known = [str(pk) for pk in Job.objects.values_list("pk", flat=True)]
+    shop = read_shop(json.dumps(values), known, list(BY_KEY))
+    row = ShopWeek.objects.first() or ShopWeek()
+    row.said, row.by = shop.model_dump(mode="json"), user
+    row.save()
+
+
+def week_of(user: Any, first: date | None, key: str) -> Values:
+    """Return who does what when over all jobs that a user can open.
+
+    first : the first day; today in the shop's own zone if left out
+    key   : what it is followed and stopped by
+    """
+    jobs = list(Job.objects.known_to(user).order_by("pk"))
+    ids = {str(job.pk) for job in jobs}
+    values = said()
+    mine = {
+        **values,
+        **{name: [one for one in values[name] if one["job"] in ids] for name in BY_JOB},
+        "wanted": {job: day for job, day in values["wanted"].items() if job in ids},
+    }
+    first = first or datetime.now(ZoneInfo(values["zone"])).date()
+    documents = [(str(job.pk), newest(job)) for job in jobs]
+    return _named(
+        away(planned, documents, mine, first.isoformat(), shelf_of(user), key=key),
+        {str(job.pk): job.name for job in jobs},
+    )
+
+
+def planned(
+    documents: Sequence[tuple[str, Values]], said: Values, first: str, shelf: list[OnShelf]
+) -> Values:
+    """Return the plan of some jobs by their ids, of plain values."""
+    day = date.fromisoformat(first)
+    shop = read_shop(json.dumps(said), [job for job, _ in documents], list(BY_KEY))
+    projects: dict[str, Project] = {}
+    refused = []
+    for job, document in documents:
+        try:
+            projects[job] = check_project(document)
+        except DocumentRefused as error:
+            refused.append(f"{job} is not planned: {error}")
+    past = past_of(list(projects.values()))
+    jobs = []
+    for number, (job, project) in enumerate(projects.items()):
+        tell(0.8 * number / len(projects), f"what is done on {project.name}")
+        jobs.append(awaiting(replace(_steps(project, past, shelf), name=job), shop, day))
+    tell(0.8, "who does what when")
+    tasks, said_too = tasks_of(jobs, shop, day)
+    plan = plan_of(tasks, [job.name for job in jobs], shop, day, SECONDS)
+    values = order_values(jobs, tasks, plan, shop, day, [*refused, *said_too])
+    held = {(one.job, one.station, one.step) for one in shop.held}
+    for entry in values["plan"]:
+        entry["held"] = (entry["job"], entry["station"], entry["step"]) in held
+    return {**values, "first": first, "zone": shop.zone}
+
+
+# Kept where the work is done, so that a step moved by hand asks for the plan alone.
+_kept: dict[str, JobSteps] = {}
+
+
+def _steps(project: Project, past: Past, shelf: list[OnShelf]) -> JobSteps:
+    key = hashlib.sha256(repr((project.model_dump_json(), past, shelf)).encode()).hexdigest()
+    if key not in _kept:
+        while len(_kept) >= KEPT_JOBS:
+            _kept.pop(next(iter(_kept)))
+        _kept[key] = job_steps(evidence_of(project, stock_of(shelf), tuple(shelf)), past)
+    return _kept[key]
+
+
+def _named(values: Values, names: dict[str, str]) -> Values:
+    """Return a plan whose sentences have jobs' names; ids stand beside them."""
+
+    def spoken(words: str) -> str:
+        for job, name in names.items():
+            words = words.replace(job, name)
+        return words
+
+    return {
+        **values,
+        "said": [spoken(one) for one in values["said"]],
+        "jobs": [
+            {
+                **job,
+                "id": job["name"],
+                "name": names[job["name"]],
+                "hangs_on": [spoken(one) for one in job["hangs_on"]],
+            }
+            for job in values["jobs"]
+        ],
+    }
