@@ -63,7 +63,9 @@ def plan_of(
     """Return who does what when; `names` are the jobs'."""
     undone = _nobody(tasks)
     doable = [k for k in range(len(tasks)) if k not in undone]
-    work = np.array([[QUARTER * max(1, round(task.hours[1] * 60 / QUARTER))] for task in tasks], dtype=float)
+    work = np.array(
+        [[QUARTER * max(1, round(task.hours[1] * 60 / QUARTER))] for task in tasks], dtype=float
+    ).reshape(-1, 1)
     people = [hours_of_person(one, first, _days(tasks, work, shop)) for one in shop.people]
     things: dict[str, int] = {tool: shop.things.get(tool, 1) for tool in TOOLS}
     wanted = [_slots_wanted(name, shop, first) for name in names]

@@ -8,7 +8,7 @@ import hashlib
 import json
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -72,7 +72,7 @@ def say(user: Any, values: Values) -> None:
 def week_of(user: Any, first: date | None, key: str) -> Values:
     """Return who does what when over all jobs that a user can open.
 
-    first : the first day; today in the shop's own zone if left out
+    first : the first day; if left out, today by the shop's own clock, or tomorrow once it is noon
     key   : what it is followed and stopped by
     """
     jobs = list(Job.objects.known_to(user).order_by("pk"))
@@ -83,7 +83,7 @@ def week_of(user: Any, first: date | None, key: str) -> Values:
         **{name: [one for one in values[name] if one["job"] in ids] for name in BY_JOB},
         "wanted": {job: day for job, day in values["wanted"].items() if job in ids},
     }
-    first = first or datetime.now(ZoneInfo(values["zone"])).date()
+    first = first or (datetime.now(ZoneInfo(values["zone"])) + timedelta(hours=12)).date()
     documents = [(str(job.pk), newest(job)) for job in jobs]
     return _named(
         away(planned, documents, mine, first.isoformat(), shelf_of(user), key=key),
@@ -148,6 +148,7 @@ def _named(values: Values, names: dict[str, str]) -> Values:
                 **job,
                 "id": job["name"],
                 "name": names[job["name"]],
+                "done": all(step["state"] == "done" for step in job["steps"]),
                 "hangs_on": [spoken(one) for one in job["hangs_on"]],
             }
             for job in values["jobs"]

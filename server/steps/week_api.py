@@ -56,7 +56,7 @@ class ShopSaid(Schema):
 
     people: Annotated[list[PersonAtWork], Field(min_length=1, max_length=60)]
     arrivals: list[OnItsWay] = []
-    wanted: dict[UUID, Day] = {}
+    wanted: dict[str, Day] = {}
     held: list[HeldStep] = []
     zone: str = "UTC"
     things: dict[str, int] = {}
@@ -91,10 +91,11 @@ class StretchOut(Schema):
 
 
 class JobWeekOut(Schema):
-    """One job: the day it is done in one, five, nine of ten, null where never; what that hangs on, the first first."""
+    """One job: the day it is done in one, five, nine of ten, null where never or where it is; what that hangs on, the first first."""
 
     id: UUID
     name: str
+    done: bool
     finish: list[str] | None
     hangs_on: list[str]
 

@@ -40,6 +40,7 @@ const page =
   async () => ({ Component: (await fetched(load))[name] });
 const shelf = page(() => import("./shelf/shelf-page"), "ShelfPage");
 const people = page(() => import("./people/people-page"), "PeoplePage");
+const week = page(() => import("./week/week-page"), "WeekPage");
 const fresh = page(() => import("./brief/new-job"), "NewJob");
 const bench = page(() => import("./job-page/job-page"), "JobPage");
 
@@ -55,6 +56,7 @@ const router = createBrowserRouter([
       { path: "/new", lazy: fresh },
       { path: "/shelf", lazy: shelf },
       { path: "/people", lazy: people },
+      { path: "/week", lazy: week },
       { path: "/jobs/:job", lazy: bench },
       { path: "/jobs/:job/:sheet", lazy: bench },
       { path: "*", element: <Navigate to="/" replace /> },

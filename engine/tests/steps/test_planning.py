@@ -174,6 +174,16 @@ class Plans(TestCase):
         self.assertGreater(ends[1], ends[0])
         self.assertIn("spring comes", plan.hangs_on[0])
 
+    def test_a_shop_with_nothing_left_to_do_has_an_empty_plan(self) -> None:
+        done = replace(job("Cart"), steps=tuple(replace(one, state="done") for one in job("Cart").steps))
+        for jobs in ([], [done], [done, done]):
+            tasks, plan = planned(
+                jobs, Shop(people=[Person(name="a"), Person(name="b", hours={"mon": ["08:00-12:00"]})])
+            )
+            self.assertEqual((tasks, plan.entries, plan.undone, plan.bound), ([], (), (), 1.0))
+            self.assertEqual(plan.finish, (None,) * len(jobs))
+            self.assertEqual(plan.hangs_on, ((),) * len(jobs))
+
     def test_what_is_held_is_kept_by_every_plan_and_what_cannot_be_held_is_said(self) -> None:
         jobs = [job("Cart", make=7.0), job("Sled", ("Front",))]
         held = [

@@ -7087,7 +7087,7 @@ export interface components {
         };
         /**
          * JobWeekOut
-         * @description One job: the day it is done in one, five, nine of ten, null where never; what that hangs on, the first first.
+         * @description One job: the day it is done in one, five, nine of ten, null where never or where it is; what that hangs on, the first first.
          */
         JobWeekOut: {
             /**
@@ -7097,6 +7097,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Done */
+            done: boolean;
             /** Finish */
             finish: string[] | null;
             /** Hangs On */

@@ -8,7 +8,7 @@ import { useSession } from "../session/session";
 import { SignOut } from "../session/sign-out";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
-import { NextOnWall, type OnTheWall, SmallDrawing, wallQuery } from "./on-wall";
+import { DatesOnWall, NextOnWall, type OnTheWall, SmallDrawing, wallQuery } from "./on-wall";
 
 type Job = Shape["JobLine"];
 
@@ -44,6 +44,9 @@ export function JobList() {
             <p className="mt-1 text-soft">Each one keeps every revision that was saved, and why.</p>
           </div>
           <div className="flex max-w-full flex-wrap items-start justify-end gap-3">
+            <Link to="/week" className="press">
+              The week
+            </Link>
             <Link to="/shelf" className="press">
               The shelf
             </Link>
@@ -222,6 +225,7 @@ function JobCard({ job, calm }: { job: Job; calm: boolean }) {
             </span>
           </Link>
           <NextOnWall job={job.id} calm={calm} />
+          <DatesOnWall job={job.id} calm={calm} />
         </div>
         <a className="press" href={`/api/jobs/${job.id}/revisions/${job.revision}/project.json`} download>
           <Download size={18} aria-hidden />

@@ -1,11 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, client, type Shape } from "../api/client";
 import { stoppable } from "../api/working";
+import { Mark } from "../marks/mark";
 import { StepSign } from "../next/step-sign";
 import { STATES, type Step, type StepState, toDo } from "../next/steps";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
+import { finishWords, PLAN, type Plan, weekQuery, written } from "../week/week";
 
 export type OnTheWall = Shape["OnTheWall"];
 
@@ -73,6 +75,28 @@ export function NextOnWall({ job, calm }: { job: string; calm: boolean }) {
         )}
       </div>
     </div>
+  );
+}
+
+/** By when a job is wanted, and when it is done as far as the week was last looked at. */
+export function DatesOnWall({ job, calm }: { job: string; calm: boolean }) {
+  const queries = useQueryClient();
+  const week = useQuery({ ...weekQuery, enabled: calm });
+  const wanted = week.data?.shop.wanted?.[job];
+  const its = queries.getQueryData<Plan>(PLAN)?.jobs.find((one) => one.id === job);
+  const likely = its?.finish?.[1];
+  if (!wanted && !its) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-x-2 text-sm">
+      {wanted && likely && likely > wanted && <Mark mark="fault" size={18} />}
+      {wanted && <span>wanted by {written(wanted)}</span>}
+      {its && (
+        <Link to="/week" className="underline underline-offset-2">
+          {its.done ? "" : "done "}
+          {finishWords(its)}
+        </Link>
+      )}
+    </p>
   );
 }
 
