@@ -16,7 +16,7 @@ from server.jobs.actions.import_project import import_project
 
 AT_THE_DOOR = {
     ("GET", "/api/session"), ("POST", "/api/session"), ("POST", "/api/session/demo"), ("POST", "/api/people/first"),
-    ("GET", "/api/people/invited/{token}"), ("POST", "/api/people/invited"), ("POST", "/api/people/reset"),
+    ("GET", "/api/calendar/{token}.ics"), ("GET", "/api/people/invited/{token}"), ("POST", "/api/people/invited"), ("POST", "/api/people/reset"),
 }  # fmt: skip
 HOSTILE = ("a/drafts/b", "drafts/", "../drafts/x", "..", ".", "a/../b", "%2e%2e", "a%2Fdrafts%2Fb")
 

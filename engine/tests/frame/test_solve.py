@@ -2,6 +2,7 @@
 
 import json
 import math
+from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
@@ -59,6 +60,23 @@ def moved(its: Solved, node: str, load: np.ndarray) -> np.ndarray:
 
 INERTIA = math.pi / 64 * (40.0**4 - 34.0**4)
 AREA = math.pi / 4 * (40.0**2 - 34.0**2)
+
+
+class SecondRoute(TestCase):
+    """Crooked hoops with braces and pins, as another program solved them (bench/second_route.py)."""
+
+    def test_every_node_moves_and_turns_as_another_program_says(self) -> None:
+        frames = json.loads((Path(__file__).parent / "second_route.json").read_text("utf-8"))
+        self.assertGreater(sum("ends_held" in one for its in frames for one in its["frame"]["members"]), 10)
+        for one in frames:
+            its = solved(one["frame"])
+            found, held = its.moves(loads(its, **one["loads"]))
+            self.assertTrue(held.all())
+            most = max(abs(way) for moves in one["moves"].values() for way in moves[:3])
+            self.assertGreater(most, 0.1)
+            for name, moves in one["moves"].items():
+                at = 6 * its.frame.names.index(name)
+                np.testing.assert_allclose(found[at : at + 6, 0], moves, rtol=1e-7, atol=1e-9)
 
 
 class ClosedForms(TestCase):
