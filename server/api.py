@@ -47,6 +47,7 @@ from server.sizing.springs import router as springs
 from server.solving.api import router as solving
 from server.solving.frame import router as frame
 from server.starting.api import router as starting
+from server.starting.practice_api import router as practice
 from server.steps.api import router as steps
 from server.steps.week_api import router as week
 from server.study.api import router as study
@@ -201,6 +202,7 @@ api.add_router("", comparing)
 for sizing in (springs, dampers, mounts, rockers, right, frame):
     api.add_router("", sizing)
 api.add_router("/layouts", starting)
+api.add_router("/practice", practice)
 api.add_router("/parts", parts)
 api.add_router("", records)
 api.add_router("", photographs)

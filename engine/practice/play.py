@@ -21,6 +21,7 @@ from engine.facts import facts
 from engine.practice.exercise import Came, Decision, Exercise, Values
 from engine.results.whole import WorkedProject, work_project
 from engine.right.costs import USUAL_RATE
+from engine.sentences import spoken
 from engine.survey.kinds import READS
 from engine.survey.plan import survey_plan
 from engine.survey.worked import WorkedSurvey
@@ -112,13 +113,25 @@ def truth_of(exercise: Exercise, seed: int) -> Values:
     return values
 
 
-def _played(exercise: Exercise, seed: int, worker: Worker) -> Account:
-    truth, measured = truth_of(exercise, seed), _measured(exercise, seed, worker.takes[SURVEY])
-    values, hours, money = measured.values, measured.hours, 0.0
+def built_of(exercise: Exercise, seed: int, worker: Worker) -> Values:
+    """Return the car as it stands when a worker is done, as a project file has it."""
+    measured = _measured(exercise, seed, worker.takes[SURVEY])
+    values = measured.values
     for decision in exercise.decisions:
         values = decision.way(worker.takes[decision.key]).does(values, _worked(json.dumps(values)))
-        hours, money = hours + decision.hours, money + decision.money
-    built = _built(values, measured.values, truth, seed)
+    return _built(values, measured.values, truth_of(exercise, seed), seed)
+
+
+def ways_of(exercise: Exercise) -> dict[str, list[str]]:
+    """Return the ways on at every fork of an exercise, by its key: how it is measured first."""
+    return {SURVEY: [LISTED, ONCE]} | {one.key: [way.name for way in one.ways] for one in exercise.decisions}
+
+
+def _played(exercise: Exercise, seed: int, worker: Worker) -> Account:
+    measured = _measured(exercise, seed, worker.takes[SURVEY])
+    hours = measured.hours + sum(decision.hours for decision in exercise.decisions)
+    money = sum(decision.money for decision in exercise.decisions)
+    built = built_of(exercise, seed, worker)
     came = _looked_at(exercise, built)
     mistakes, pieces = [], 0
     if measured.missed:
@@ -222,7 +235,7 @@ def _measured(exercise: Exercise, seed: int, how: str) -> _Measured:
 
 
 def _named(kind: str, places: Sequence[str], by: float) -> str:
-    return f"{kind.replace('_', ' ')} of {' to '.join(places)}, misread by {by:+.0f} mm"
+    return f"{kind.replace('_', ' ')} of {' to '.join(spoken(place) for place in places)}, misread by {by:+.0f} mm"
 
 
 def _reading(

@@ -62,6 +62,7 @@ WORKS_OUT = frozenset(
         "proveJob",
         "standVehicle",
         "takeAsBuilt",
+        "playExercise",
         "usualStudy",
         "putTogether",
     ]

@@ -9,7 +9,7 @@ from engine.document.read import read_json
 from engine.errors import DocumentRefused
 from engine.practice.exercise import Exercise
 from engine.practice.exercises import BY_KEY, EXERCISES
-from engine.practice.play import LISTED, ONCE, SURVEY, Worker, careful, careless, play
+from engine.practice.play import Worker, careful, careless, play, ways_of
 from engine.practice.result_file import account_values
 from server.headless import Headless
 
@@ -62,9 +62,7 @@ class PractiseFile(Headless):
                     f'--worker {said}: must be {{ "takes": {{ DECISION: WAY }} }}, got {json.dumps(values)[:60]}.'
                 ]
             )
-        ways = {SURVEY: [LISTED, ONCE]} | {
-            one.key: [way.name for way in one.ways] for one in exercise.decisions
-        }
+        ways = ways_of(exercise)
         faults = [
             f"takes.{key}: is no decision of {exercise.key}; it has: {', '.join(ways)}."
             for key in takes

@@ -41,6 +41,7 @@ const page =
 const shelf = page(() => import("./shelf/shelf-page"), "ShelfPage");
 const people = page(() => import("./people/people-page"), "PeoplePage");
 const week = page(() => import("./week/week-page"), "WeekPage");
+const practice = page(() => import("./practice/practice-page"), "PracticePage");
 const fresh = page(() => import("./brief/new-job"), "NewJob");
 const bench = page(() => import("./job-page/job-page"), "JobPage");
 
@@ -57,6 +58,7 @@ const router = createBrowserRouter([
       { path: "/shelf", lazy: shelf },
       { path: "/people", lazy: people },
       { path: "/week", lazy: week },
+      { path: "/practise", lazy: practice },
       { path: "/jobs/:job", lazy: bench },
       { path: "/jobs/:job/:sheet", lazy: bench },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -1352,6 +1352,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Exercises
+         * @description Return what can be practised.
+         */
+        get: operations["listExercises"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Play One
+         * @description Return what comes of an exercise whose decisions somebody took.
+         */
+        post: operations["playExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -5067,6 +5107,119 @@ export interface components {
             document: components["schemas"]["Project"];
             /** Station */
             station: number;
+        };
+        /**
+         * ExerciseOut
+         * @description Something to practise: its forks in the order of the work.
+         */
+        ExerciseOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Forks */
+            forks: components["schemas"]["ForkOut"][];
+        };
+        /**
+         * ForkOut
+         * @description A fork: what is asked, the ways on, and the hours and money that it takes; null where the tape says it.
+         */
+        ForkOut: {
+            /** Key */
+            key: string;
+            /** Asks */
+            asks: string;
+            /** Ways */
+            ways: string[];
+            /** Hours */
+            hours: number | null;
+            /** Money */
+            money: number | null;
+        };
+        /**
+         * CameOut
+         * @description What was wanted of a car and what came, in words; which fork answers for it.
+         */
+        CameOut: {
+            /** What */
+            what: string;
+            /** Decision */
+            decision: string;
+            /** Well */
+            well: boolean;
+            /** Say */
+            say: string;
+        };
+        /**
+         * CostliestOut
+         * @description The fork that cost most, and how much of the shop's money and hours together.
+         */
+        CostliestOut: {
+            /** Asks */
+            asks: string;
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * MistakeOut
+         * @description What was done wrong at a fork, in words.
+         */
+        MistakeOut: {
+            /** Decision */
+            decision: string;
+            /** Say */
+            say: string;
+        };
+        /**
+         * PlayedOut
+         * @description What came of it, and the car as it stands, as a project file has it.
+         */
+        PlayedOut: {
+            /** About */
+            about: string;
+            /** Came */
+            came: components["schemas"]["CameOut"][];
+            /** Slips */
+            slips: components["schemas"]["PracticeSlipOut"][];
+            /** Readings */
+            readings: number;
+            /** Enough */
+            enough: number;
+            /** Cut Twice */
+            cut_twice: number;
+            /** Hours */
+            hours: number;
+            /** Money */
+            money: number;
+            /** Cost */
+            cost: number;
+            /** Mistakes */
+            mistakes: components["schemas"]["MistakeOut"][];
+            costliest: components["schemas"]["CostliestOut"] | null;
+            /** Car */
+            car: components["schemas"]["Project"];
+        };
+        /**
+         * PracticeSlipOut
+         * @description A reading that was misread, and whether that was found.
+         */
+        PracticeSlipOut: {
+            /** Say */
+            say: string;
+            /** Found */
+            found: boolean;
+        };
+        /**
+         * PlayIn
+         * @description Which car, and the way taken at every fork by its key.
+         */
+        PlayIn: {
+            /** Seed */
+            seed: number;
+            /** Takes */
+            takes: {
+                [key: string]: string;
+            };
         };
         /**
          * PartOut
@@ -12357,6 +12510,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    listExercises: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseOut"][];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    playExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayedOut"];
                 };
             };
             default: components["responses"]["Refused"];

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ChevronLeft } from "lucide-react";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { importProject, type Station } from "../api/client";
 import { UnitsOfJob } from "../quantity/units";
 import { UnitsMenu } from "../quantity/units-menu";
@@ -12,7 +12,8 @@ import { Arrangements } from "./arrangements";
 export function NewJob() {
   const [name, setName] = useState("");
   const [asked, setAsked] = useState(false);
-  const [measured, setMeasured] = useState(false);
+  const [search] = useSearchParams();
+  const [measured, setMeasured] = useState(search.get("then") === "survey");
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({

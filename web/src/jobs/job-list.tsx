@@ -50,6 +50,9 @@ export function JobList() {
             <Link to="/shelf" className="press">
               The shelf
             </Link>
+            <Link to="/practise" className="press">
+              Practise
+            </Link>
             <Link to="/new" className="press">
               <Plus size={18} aria-hidden />
               Start a new job
@@ -70,15 +73,7 @@ export function JobList() {
             </button>
           </Trouble>
         )}
-        {jobs.data?.length === 0 && (
-          <div className="mt-8 border border-dashed border-edge p-8">
-            <h2 className="text-xl">No job yet</h2>
-            <p className="mt-2 max-w-prose text-soft">
-              Start a new one from an arrangement that fits the vehicle, or take in a project file: one open
-              JSON file with the hardpoints, bodies and springs of a vehicle.
-            </p>
-          </div>
-        )}
+        {jobs.data?.length === 0 && <FirstUse />}
         <ul className="mt-6 grid gap-4">
           {stuckFirst.map((job) => (
             <JobCard key={job.id} job={job} calm={calm} />
@@ -87,6 +82,50 @@ export function JobList() {
         <Removed />
       </main>
     </div>
+  );
+}
+
+const WAYS_IN = [
+  {
+    to: "/new",
+    title: "Start from an arrangement",
+    words:
+      "Say what the wheel must do and what room there is. Each arrangement is drawn, and says why it fits or does not.",
+  },
+  {
+    to: "/new?then=survey",
+    title: "Measure a real chassis",
+    words:
+      "Take the arrangement that it has, then Survey: a list of what to read, in the order one walks, and what does not fit.",
+  },
+  {
+    to: "/practise",
+    title: "Practise on a made-up car",
+    words: "Decide, and see what comes of it and what it costs. Nobody pays for it.",
+  },
+];
+
+/** An empty shop's ways in. */
+function FirstUse() {
+  return (
+    <section aria-label="No job yet" className="mt-8">
+      <h2 className="text-xl">No job yet</h2>
+      <ul className="mt-3 grid gap-3 sm:grid-cols-3">
+        {WAYS_IN.map((way) => (
+          <li key={way.title} className="flex">
+            <Link to={way.to} className="block w-full border border-edge bg-card p-4 hover:border-press">
+              <span className="block text-xl font-semibold text-link underline underline-offset-4">
+                {way.title}
+              </span>
+              <span className="mt-1 block text-soft">{way.words}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-3 max-w-prose text-soft">
+        Or take in a project file: one open JSON file with the hardpoints, bodies and springs of a vehicle.
+      </p>
+    </section>
   );
 }
 
