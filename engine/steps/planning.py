@@ -30,6 +30,9 @@ WORKING_MINUTES = 480.0  # of a day
 WAITS = (0.0, 60.0, 240.0, DAY_MINUTES, 3 * DAY_MINUTES, 10 * DAY_MINUTES)  # minutes for a place in the row
 
 
+Begun = tuple[str, str | None, str, str]  # a task's job, station and step, and who does it
+
+
 @facts
 class Entry:
     """One stretch of one task: who, and from when to when, minutes from midnight of the first day."""
@@ -58,9 +61,17 @@ class Plan:
 
 
 def plan_of(
-    tasks: Sequence[Task], names: Sequence[str], shop: Shop, first: date, seconds: float = 5.0
+    tasks: Sequence[Task],
+    names: Sequence[str],
+    shop: Shop,
+    first: date,
+    seconds: float = 5.0,
+    before: Sequence[Begun] = (),
 ) -> Plan:
-    """Return who does what when; `names` are the jobs'."""
+    """Return who does what when; `names` are the jobs'.
+
+    before : an earlier plan, as `begun` has it: the new one is no worse than that one with what has changed since
+    """
     undone = _nobody(tasks)
     doable = [k for k in range(len(tasks)) if k not in undone]
     work = np.array(
@@ -69,7 +80,9 @@ def plan_of(
     people = [hours_of_person(one, first, _days(tasks, work, shop)) for one in shop.people]
     things: dict[str, int] = {tool: shop.things.get(tool, 1) for tool in TOOLS}
     wanted = [_slots_wanted(name, shop, first) for name in names]
-    order, who = _greedy(tasks, doable, people, things, work, wanted)
+    order, who = _greedy(
+        tasks, doable, people, things, work, wanted, _as_before(tasks, doable, names, shop, before)
+    )
     bound = 1.0
     if doable:
         from engine.steps.solver import improved  # the solver is heavy: only where there is something to plan
@@ -93,6 +106,39 @@ def plan_of(
         passed=passed,
         undone=tuple(sorted(undone)),
     )
+
+
+def begun(plan: Plan, tasks: Sequence[Task], names: Sequence[str], shop: Shop) -> list[Begun]:
+    """Return a plan as what it was: tasks in the order of their beginning, by job's name, station and step, and who did each."""
+    seen: dict[int, Begun] = {}
+    for entry in plan.entries:
+        task = tasks[entry.task]
+        seen.setdefault(
+            entry.task,
+            (names[task.job], task.stands.station, task.stands.step.key, shop.people[entry.who].name),
+        )
+    return list(seen.values())
+
+
+def _as_before(
+    tasks: Sequence[Task], doable: Sequence[int], names: Sequence[str], shop: Shop, before: Sequence[Begun]
+) -> tuple[list[int], list[int]] | None:
+    """Return an earlier plan's order over today's tasks, and who does each; None where it does not fit them any more."""
+    place = {one[:3]: k for k, one in enumerate(before)}
+    did = {one[:3]: one[3] for one in before}
+    keys = [(names[task.job], task.stands.station, task.stands.step.key) for task in tasks]
+    if not before or any(keys[k] not in place for k in doable):
+        return None
+    people = {one.name: k for k, one in enumerate(shop.people)}
+    who = [
+        person if (person := people.get(did.get(key, ""), -1)) in task.who else (task.who or (0,))[0]
+        for task, key in zip(tasks, keys, strict=True)
+    ]
+    order = sorted(doable, key=lambda k: place[keys[k]])
+    at = {k: n for n, k in enumerate(order)}
+    if any(at[need] > at[k] for k in order for need in (*tasks[k].needs, *(one for one, _ in tasks[k].lags))):
+        return None
+    return order, who
 
 
 def _nobody(tasks: Sequence[Task]) -> set[int]:
@@ -131,8 +177,9 @@ def _greedy(
     things: dict[str, int],
     work: Array,
     wanted: Sequence[float | None],
+    before: tuple[list[int], list[int]] | None,
 ) -> tuple[list[int], list[int]]:
-    """Return a plan that is there at once, the best of a few: the order in which tasks are begun, and who does each.
+    """Return a plan that is there at once, the best of a few and of the earlier one: the order in which tasks are begun, and who does each.
 
     They differ in how long anybody waits for a task of a job that comes first, rather than beginning one of another job.
     """
@@ -151,6 +198,8 @@ def _greedy(
         )
         for wait in WAITS
     ]
+    if before is not None:
+        found.insert(0, before)
     ends = [carried_out(tasks, order, who, people, things, work).end[:, 0] for order, who in found]
     costs = [
         sum(

@@ -19,7 +19,7 @@ from engine.errors import DocumentRefused
 from engine.shop.buying import OnShelf
 from engine.steps.durations import Past, past_of
 from engine.steps.evidence import evidence_of
-from engine.steps.planning import plan_of
+from engine.steps.planning import Begun, begun, plan_of
 from engine.steps.result_file import order_values
 from engine.steps.states import JobSteps, job_steps
 from engine.steps.step import BY_KEY
@@ -111,12 +111,25 @@ def planned(
         jobs.append(awaiting(replace(_steps(project, past, shelf), name=job), shop, day))
     tell(0.8, "who does what when")
     tasks, said_too = tasks_of(jobs, shop, day)
-    plan = plan_of(tasks, [job.name for job in jobs], shop, day, SECONDS)
+    names = [job.name for job in jobs]
+    plan = plan_of(tasks, names, shop, day, SECONDS, _before.get(",".join(names), ()))
+    _keep(",".join(names), begun(plan, tasks, names, shop))
     values = order_values(jobs, tasks, plan, shop, day, [*refused, *said_too])
     held = {(one.job, one.station, one.step) for one in shop.held}
     for entry in values["plan"]:
         entry["held"] = (entry["job"], entry["station"], entry["step"]) in held
     return {**values, "first": first, "zone": shop.zone}
+
+
+# The plan of these jobs before: what a step moved by hand does is not mixed up with another plan that is as good.
+_before: dict[str, list[Begun]] = {}
+
+
+def _keep(jobs: str, plan: list[Begun]) -> None:
+    _before.pop(jobs, None)
+    while len(_before) >= KEPT_JOBS:
+        _before.pop(next(iter(_before)))
+    _before[jobs] = plan
 
 
 # Kept where the work is done, so that a step moved by hand asks for the plan alone.

@@ -16,7 +16,7 @@ from engine.sentences import Sentence
 from engine.steps.calendar import QUARTER, hours_of_person
 from engine.steps.least import cost_of, least_cost
 from engine.steps.passing import carried_out
-from engine.steps.planning import Plan, plan_of
+from engine.steps.planning import Plan, begun, plan_of
 from engine.steps.solver import _slots
 from engine.steps.states import JobSteps, StepStands
 from engine.steps.step import BY_KEY, STEPS
@@ -183,6 +183,34 @@ class Plans(TestCase):
             self.assertEqual((tasks, plan.entries, plan.undone, plan.bound), ([], (), (), 1.0))
             self.assertEqual(plan.finish, (None,) * len(jobs))
             self.assertEqual(plan.hangs_on, ((),) * len(jobs))
+
+    def test_a_plan_is_no_worse_than_the_one_before_with_what_has_changed(self) -> None:
+        jobs = [job("Cart", make=7.0), job("Sled", ("Front",), weld=3.5), job("Boat", ("Rear",))]
+        names = [one.name for one in jobs]
+        shop = Shop(people=[Person(name=name) for name in "abc"])
+        tasks, long = planned(jobs, shop, 3.0)
+        was = begun(long, tasks, names, shop)
+        self.assertEqual(len(was), len(tasks))
+
+        def total(plan: Plan) -> float:
+            return sum(max(e.end for e in plan.entries if tasks[e.task].job == k) for k in range(len(jobs)))
+
+        # No time to look for anything: the same again, not one of the first plans.
+        again = plan_of(tasks, names, shop, FIRST, 0.01, was)
+        self.assertLessEqual(total(again), total(long) + 1e-6)
+        held = shop.model_copy(update={"held": [Held(job="Boat", station="Rear", step="make", who="c")]})
+        tasks, _ = tasks_of(jobs, held, FIRST)
+        moved = plan_of(tasks, names, held, FIRST, 0.01, was)
+        self.looked_through(jobs, held, tasks, moved)
+        # Somebody has left, a job is new: what was planned does not fit any more, and nothing is made of it that should not be.
+        fewer = Shop(people=[Person(name="a"), Person(name="d")])
+        more = [*jobs, job("Kite")]
+        tasks, _ = tasks_of(more, fewer, FIRST)
+        self.looked_through(
+            more, fewer, tasks, plan_of(tasks, [one.name for one in more], fewer, FIRST, 0.3, was)
+        )
+        tasks, _ = tasks_of(jobs, fewer, FIRST)
+        self.looked_through(jobs, fewer, tasks, plan_of(tasks, names, fewer, FIRST, 0.3, was))
 
     def test_what_is_held_is_kept_by_every_plan_and_what_cannot_be_held_is_said(self) -> None:
         jobs = [job("Cart", make=7.0), job("Sled", ("Front",))]
