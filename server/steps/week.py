@@ -12,6 +12,8 @@ from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from django.db import transaction
+
 from engine.document.people import Shop, read_shop
 from engine.document.read import check_project
 from engine.document.schema import Project
@@ -24,6 +26,7 @@ from engine.steps.result_file import order_values
 from engine.steps.states import JobSteps, job_steps
 from engine.steps.step import BY_KEY
 from engine.steps.tasks import awaiting, tasks_of
+from server.answers import ActionRefused
 from server.jobs.models import Job
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, records_of, survey_of
@@ -35,6 +38,7 @@ from server.steps.models import ShopWeek
 Values = dict[str, Any]
 SECONDS = 1.5
 KEPT_JOBS = 64
+CHANGED = "Somebody has changed the week since you looked. It is shown as it is now: do yours again on it."
 BY_JOB = ("arrivals", "held")
 
 
@@ -60,13 +64,25 @@ def said() -> Values:
     return {**Shop().model_dump(mode="json"), **({} if row is None else row.said)}
 
 
-def say(user: Any, values: Values) -> None:
-    """Keep what the shop says of itself; raise DocumentRefused with every fault."""
+def stamp() -> str:
+    """Return what tells one state of what the shop says from the next."""
+    row = ShopWeek.objects.first()
+    return "" if row is None else row.at.isoformat()
+
+
+def say(user: Any, values: Values, on: str) -> None:
+    """Keep what the shop says of itself; raise DocumentRefused with every fault, ActionRefused where it has changed since.
+
+    on : the stamp of what was changed
+    """
     known = [str(pk) for pk in Job.objects.values_list("pk", flat=True)]
     shop = read_shop(json.dumps(values), known, list(BY_KEY))
-    row = ShopWeek.objects.first() or ShopWeek()
-    row.said, row.by = shop.model_dump(mode="json"), user
-    row.save()
+    with transaction.atomic():
+        row = ShopWeek.objects.first() or ShopWeek()
+        if on != stamp():
+            raise ActionRefused(409, "outdated", CHANGED)
+        row.said, row.by = shop.model_dump(mode="json"), user
+        row.save()
 
 
 def week_of(user: Any, first: date | None, key: str) -> Values:

@@ -17,6 +17,7 @@ from server.running.following import key_of
 from server.solving.order_ics import calendar_of
 from server.steps.models import CalendarLink
 from server.steps.week import said, say, week_of
+from server.steps.week import stamp as stamp_now
 
 router = Router(tags=["week"])
 Day = Annotated[str, Field(min_length=1, max_length=20)]
@@ -70,9 +71,13 @@ class StepNamed(Schema):
 
 
 class WeekOut(Schema):
-    """What the shop says of itself, the steps that there are, the usual hours, and for whom a calendar is handed out."""
+    """What the shop says of itself, the steps that there are, the usual hours, and for whom a calendar is handed out.
+
+    stamp : tells one state from the next, so that nobody changes what somebody else has changed meanwhile
+    """
 
     shop: ShopSaid
+    stamp: str
     steps: list[StepNamed]
     usual: dict[str, list[str]]
     calendars: list[str]
@@ -133,17 +138,24 @@ def read_week(request: HttpRequest) -> dict[str, Any]:
     """Return what the shop says of itself."""
     return {
         "shop": said(),
+        "stamp": stamp_now(),
         "steps": [{"key": step.key, "name": step.name} for step in STEPS],
         "usual": USUAL_WEEK,
         "calendars": sorted(set(_links(request).values_list("who", flat=True))),
     }
 
 
-@router.put("/week", response={204: None}, operation_id="sayWeek")
-def say_week(request: HttpRequest, body: ShopSaid) -> Status[Any]:
-    """Keep what the shop says of itself."""
-    say(request.user, body.model_dump(mode="json", exclude_none=True))
-    return Status(204, None)
+class WeekStamp(Schema):
+    """Which state it is now."""
+
+    stamp: str
+
+
+@router.put("/week", response=WeekStamp, operation_id="sayWeek")
+def say_week(request: HttpRequest, body: ShopSaid, stamp: str = "") -> dict[str, str]:
+    """Keep what the shop says of itself, on top of the state that it was changed from."""
+    say(request.user, body.model_dump(mode="json", exclude_none=True), stamp)
+    return {"stamp": stamp_now()}
 
 
 @router.get("/week/plan", response=WeekPlanOut, operation_id="planWeek")

@@ -3,6 +3,7 @@
 import json
 from datetime import date, timedelta
 from typing import Any
+from urllib.parse import quote
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
@@ -29,10 +30,13 @@ class Week(TestCase):
         self.assertEqual(answer.status_code, 201, answer.content[:300])
         return str(answer.json()["id"])
 
-    def say(self, shop: Values, status: int = 204) -> Values:
-        answer = self.client.put("/api/week", json.dumps(shop), content_type="application/json")
+    def say(self, shop: Values, status: int = 200, stamp: str | None = None) -> Values:
+        on = self.client.get("/api/week").json()["stamp"] if stamp is None else stamp
+        answer = self.client.put(
+            f"/api/week?stamp={quote(on)}", json.dumps(shop), content_type="application/json"
+        )
         self.assertEqual(answer.status_code, status, answer.content[:400])
-        return {} if status == 204 else answer.json()
+        return answer.json()
 
     def plan(self) -> Values:
         answer = self.client.get(f"/api/week/plan?first={FIRST}")
@@ -140,6 +144,15 @@ class Week(TestCase):
         self.ada.is_active = False
         self.ada.save()
         self.assertEqual(self.client.get(path).status_code, 404)
+
+    def test_nobody_changes_what_somebody_else_has_changed_meanwhile(self) -> None:
+        self.say(self.shop())
+        seen = self.client.get("/api/week").json()["stamp"]
+        self.say(self.shop(wanted={self.jobs[0]: "2026-12-24"}))
+        for old in (seen, ""):
+            refused = self.say(self.shop(), 409, old)
+            self.assertIn("Somebody has changed the week since you looked", refused["detail"])
+        self.assertEqual(self.client.get("/api/week").json()["shop"]["wanted"], {self.jobs[0]: "2026-12-24"})
 
     def test_the_file_of_people_is_the_same_thing(self) -> None:
         self.say(self.shop(things={"welder": 2}))

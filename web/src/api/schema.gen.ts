@@ -2410,7 +2410,7 @@ export interface paths {
         get: operations["readWeek"];
         /**
          * Say Week
-         * @description Keep what the shop says of itself.
+         * @description Keep what the shop says of itself, on top of the state that it was changed from.
          */
         put: operations["sayWeek"];
         post?: never;
@@ -7226,9 +7226,13 @@ export interface components {
         /**
          * WeekOut
          * @description What the shop says of itself, the steps that there are, the usual hours, and for whom a calendar is handed out.
+         *
+         *     stamp : tells one state from the next, so that nobody changes what somebody else has changed meanwhile
          */
         WeekOut: {
             shop: components["schemas"]["ShopSaid"];
+            /** Stamp */
+            stamp: string;
             /** Steps */
             steps: components["schemas"]["StepNamed"][];
             /** Usual */
@@ -7237,6 +7241,14 @@ export interface components {
             };
             /** Calendars */
             calendars: string[];
+        };
+        /**
+         * WeekStamp
+         * @description Which state it is now.
+         */
+        WeekStamp: {
+            /** Stamp */
+            stamp: string;
         };
         /**
          * JobWeekOut
@@ -13891,7 +13903,9 @@ export interface operations {
     };
     sayWeek: {
         parameters: {
-            query?: never;
+            query?: {
+                stamp?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -13902,12 +13916,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["WeekStamp"];
+                };
             };
             default: components["responses"]["Refused"];
         };

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, client, type Shape } from "../api/client";
-import { DAY_NAMES, DAYS, type Person, type Shop } from "./week";
+import { DAY_NAMES, DAYS, type Person, type Shop, WEEK } from "./week";
 
 interface Props {
   shop: Shop;
@@ -192,7 +192,7 @@ function Line({
 function Calendar({ who, there }: { who: string; there: boolean }) {
   const queries = useQueryClient();
   const [address, setAddress] = useState("");
-  const fresh = () => queries.invalidateQueries({ queryKey: ["week"] });
+  const fresh = () => queries.invalidateQueries({ queryKey: WEEK });
   const make = useMutation({
     mutationFn: () => answer(client.POST("/api/week/calendars", { body: { who } })),
     onSuccess: (made) => {

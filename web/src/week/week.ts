@@ -13,12 +13,13 @@ export type Held = Shape["HeldStep"];
 
 export const NAME = "week";
 export const PLAN = ["week plan"];
+export const WEEK = ["week"];
 export const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
 export const DAY_NAMES = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 
 /** What the shop says of itself. */
 export const weekQuery = {
-  queryKey: ["week"],
+  queryKey: WEEK,
   queryFn: () => answer(client.GET("/api/week")),
   staleTime: 0,
 };
@@ -39,11 +40,18 @@ export const usePlan = () =>
 export function useSay() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (shop: Shop) => answer(client.PUT("/api/week", { body: shop })),
-    onSuccess: async (_, shop) => {
-      queries.setQueryData<Shape["WeekOut"]>(["week"], (before) => (before ? { ...before, shop } : before));
+    mutationFn: (shop: Shop) => {
+      const stamp = queries.getQueryData<Shape["WeekOut"]>(WEEK)?.stamp ?? "";
+      return answer(client.PUT("/api/week", { params: { query: { stamp } }, body: shop }));
+    },
+    onSuccess: async ({ stamp }, shop) => {
+      queries.setQueryData<Shape["WeekOut"]>(WEEK, (before) =>
+        before ? { ...before, shop, stamp } : before,
+      );
       await queries.invalidateQueries({ queryKey: PLAN });
     },
+    // Somebody else may have changed it: it is shown as it is.
+    onError: () => Promise.all([WEEK, PLAN].map((queryKey) => queries.invalidateQueries({ queryKey }))),
   });
 }
 
