@@ -116,7 +116,7 @@ def laid_on(spots: Array, others: Array) -> Array:
 
 
 class Network:
-    """A survey's equations over the places it names, started from where they are drawn.
+    """A survey's equations over the places it names, started from where they are drawn, or where pictures of stickers say.
 
     names  : of the places; start (n, 3) mm
     groups, pictures : the rows, in the order of the weighted system
@@ -144,6 +144,22 @@ class Network:
         self.row_of = np.full(len(survey.readings), -1)
         for group in self.groups:
             self.row_of[group.numbers] = group.row
+        if seen is not None and len(seen.rows):
+            self._start_as_seen(seen)
+
+    def _start_as_seen(self, seen: "Seen") -> None:
+        """Start stickers' places as they stand to one another: where they were, or laid on the drawing, as the readings like better."""
+        its = [self.index[name] for name in seen.places]
+        drawn, was = self.start[its], seen.at - seen.at.mean(axis=0)
+        middle = drawn.mean(axis=0)
+        laid = was @ laid_on(was, drawn - middle).T + middle
+
+        def off(spots: Array) -> float:
+            self.start[its] = spots
+            left = self.left(self.begin())[0][: self.seen_row] / self.sigma[: self.seen_row]
+            return float(np.abs(left).sum())
+
+        self.start[its] = min((seen.at, laid), key=off)
 
     @staticmethod
     def _named(survey: Survey) -> list[str]:

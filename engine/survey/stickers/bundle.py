@@ -30,9 +30,13 @@ FOCAL_SIGMA, CENTRE_SHARE, RADIAL_SIGMA = 1.0, 0.05, 0.3  # loosely: what a came
 READING_W = 3.0  # beyond it a reading pulls no more than that
 GAUGE = 1e-3  # mm that the places' mean may be off where it is laid on the drawing
 LITTLE = 1e-4
+NOTHING = 1e-6  # mm that a reading changes by, of a mm or a radian
 STIFF_STEPS, SURELY = 25, 0.6
-# As drawn, then a sixth of a turn about each axis either way.
-TURNED_FIRST = np.vstack([np.zeros(3), *(s * np.pi / 3 * np.eye(3) for s in (1.0, -1.0))])
+# As drawn, then by sixths of a turn round about upright, and a sixth of a turn about the other axes either way.
+TURNED_FIRST = np.pi / 3 * np.array(
+    [[0, 0, 0], [0, 0, 1], [0, 0, -1], [0, 0, 2], [0, 0, -2], [0, 0, 3], [1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0]],
+    dtype=float,
+)  # fmt: skip
 
 
 @facts
@@ -257,7 +261,10 @@ def _stood_by_readings(system: _System) -> _System:
         for _ in range(STIFF_STEPS):
             left, slopes = _read_less_would(system, motion)
             share = np.sqrt(np.maximum(np.abs(left), 1.0))
-            step = np.linalg.lstsq(slopes / share[:, None], left / share, rcond=1e-9)[0]
+            u, sizes, ways = np.linalg.svd(slopes / share[:, None], full_matrices=False)
+            # Tapes between places say nothing of where the whole stands: what is left of that is rounding, and no way to go.
+            tells = sizes > NOTHING / system.network.sigma.max()
+            step = ways[tells].T @ ((u[:, tells].T @ (left / share)) / sizes[tells])
             more = np.eye(4)
             more[:3, :3] = turned(np.asarray(step[3:], dtype=float))
             more[:3, 3] = step[:3] + middle - more[:3, :3] @ middle

@@ -7,7 +7,7 @@ import numpy as np
 
 from engine.document.survey import Survey
 from engine.survey.adjust import adjust
-from engine.survey.network import Network, Seen
+from engine.survey.network import Network, Seen, laid_on
 from engine.survey.stickers.bundle import Start, _System, bundle
 from engine.survey.stickers.seeing import CORNERS, Pictures, SeenSticker, projected, turned
 
@@ -200,6 +200,28 @@ class Adjusting(TestCase):
         at = np.array([drawn[name] for name in NAMES])
         its = np.array([found.spots[found.network.index[name]] for name in NAMES])
         np.testing.assert_allclose(its.mean(axis=0), at.mean(axis=0), atol=0.05)
+
+    def test_tapes_between_places_give_scale_and_move_the_whole_nowhere(self) -> None:
+        survey, drawn, pictures, start, spots, _ = vehicle(10)
+        for many in (1, 5, 20):
+            pairs = [(k % 14, (3 * k + 5) % 14) for k in range(many)]
+            tapes = [
+                {"kind": "distance", "between": [NAMES[a], NAMES[b]], "values": [float(np.linalg.norm(spots[a] - spots[b]))]}
+                for a, b in pairs
+                if a != b
+            ]  # fmt: skip
+            taped = Survey.model_validate(
+                {"readings": tapes, "stickers": survey.stickers.model_dump(mode="json")}
+            )
+            found = bundle(taped, network_of(taped, drawn), pictures, start)
+            self.assertTrue(found.laid and found.converged)
+            self.assertAlmostEqual(found.cameras["telephone"][0][0], 2400.0, delta=6.0)
+            at = np.array([found.spots[found.network.index[name]] for name in NAMES])
+            turn = laid_on(at - at.mean(axis=0), spots - spots.mean(axis=0))
+            apart = (at - at.mean(axis=0)) @ turn.T - (spots - spots.mean(axis=0))
+            self.assertLess(float(np.abs(apart).max()), 2.5)
+            drawn_at = np.array([drawn[name] for name in NAMES])
+            np.testing.assert_allclose(at.mean(axis=0), drawn_at.mean(axis=0), atol=0.1)
 
     def test_a_sticker_that_stands_off_says_the_place_under_it(self) -> None:
         survey, drawn, pictures, start, spots, _ = vehicle(6)

@@ -112,6 +112,17 @@ class Rendered(SimpleTestCase):
         self.assertIn("do not fit together", said)
         self.assertIn("Do not build on these places", said)
 
+    def test_tapes_alone_give_the_scale_and_the_pictures_the_rest(self) -> None:
+        values = self.project(rough=100.0)
+        tapes = [one for one in values["survey"]["readings"] if one["kind"] == "distance"]
+        values["survey"]["readings"] = tapes
+        found = with_pictures(read_project(json.dumps(values)), Path(self.folder.name))
+        at = np.array([one["at"] for one in found["stickers"].values()])
+        true = np.array([self.its.spots[int(number)] for number in found["stickers"]])
+        self.assertLess(float(np.quantile(apart(at, true), 0.9)), 3.0)
+        self.assertAlmostEqual(found["cameras"]["telephone"]["focal"], self.its.camera[0], delta=5.0)
+        self.assertIn("No reading says where the whole of it stands", " ".join(found["said"]))
+
     def test_a_print_of_the_wrong_size_is_found_from_the_tapes_and_said(self) -> None:
         project = self.project()
         project["survey"]["stickers"]["size"] = SIZE / 0.97
