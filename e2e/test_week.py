@@ -1,4 +1,4 @@
-"""The week: somebody put down, a step dragged and one held by hand, what slips told and taken back, a date on the wall, a calendar."""
+"""The week: a person added, a step dragged and one held by hand, what slips told and taken back, a date on the wall, a calendar."""
 
 import re
 
@@ -18,8 +18,8 @@ class Week(Bench):
         page.get_by_role("link", name="The week").click()
         grid = page.get_by_role("table", name="Who does what, day by day")
         grid.wait_for(timeout=LONG_MS)
-        page.get_by_label("Name of somebody else").fill("Ines")
-        page.get_by_role("button", name="Put somebody down").click()
+        page.get_by_label("Name of another person").fill("Ines")
+        page.get_by_role("button", name="Add a person").click()
         row = grid.get_by_role("row", name=re.compile("^Ines"))
         expect(row.get_by_role("button").first).to_be_visible(timeout=LONG_MS)
         self.assert_accessible("week")

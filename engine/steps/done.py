@@ -21,7 +21,8 @@ from engine.steps.evidence import Evidence
 from engine.survey.loose import said as place_said
 
 CYCLE_GATES = ("cycled", "springs_out", "tyre_on", "no_contact", "left_right")
-SAME_MM = 0.5  # a part made within this of its drawing is as drawn
+SAME = {"length": 0.5, "angle": 0.5}  # mm and degrees: a part made within this of its drawing is as drawn
+WHOLE_TURN = 360.0
 WEIGHED_SHARE = 0.03  # of the finished mass that a weigh-in may be short of it
 TURN_MM, TURN_BAR = 1.0, 0.1  # less is not worth turning
 SCHOOLS = {
@@ -220,10 +221,13 @@ def _made_otherwise(evidence: Evidence, part: Made) -> Sentence | None:
     now = {one.key: one for one in part.figures if isinstance(one.value, int | float)}
     for key, was in its[-1].figures.items() if its else ():
         figure = now.get(key)
-        if figure is None or figure.measures not in ("length", "angle"):
+        if figure is None or figure.measures not in SAME:
             continue
         value = float(figure.value)  # type: ignore[arg-type]
-        if abs(value - was) > SAME_MM:
+        off = value - was
+        if figure.measures == "angle":  # one told from the other side of nothing is the same angle
+            off = (off + WHOLE_TURN / 2) % WHOLE_TURN - WHOLE_TURN / 2
+        if abs(off) > SAME[figure.measures]:
             told = {"was": Quantity(was, figure.measures), "now": Quantity(value, figure.measures)}
             words = f"{{0}} was made with {figure.name} {{was}}; the drawing now says {{now}}."
             return Sentence(words, told, (part.name,))

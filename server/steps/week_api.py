@@ -172,9 +172,7 @@ def plan_week(request: HttpRequest, first: date | None = None) -> HttpResponse:
 def make_calendar(request: HttpRequest, body: CalendarIn) -> Status[Any]:
     """Make an address under which one person's calendar is read; the one before is no longer good."""
     if body.who not in {one["name"] for one in said()["people"]}:
-        raise ActionRefused(
-            422, "who", f"Nobody of the shop is called “{body.who}”. Put the person down first."
-        )
+        raise ActionRefused(422, "who", f"Nobody of the shop is called “{body.who}”. Add the person first.")
     _links(request).filter(who=body.who).delete()
     if _links(request).count() >= MOST_LINKS:
         raise ActionRefused(

@@ -166,6 +166,14 @@ class ByDoing(TestCase):
         self.assertEqual(made.state, "again")
         self.assertIn(figure.name, str(made.say))
 
+        angled, angle = next(
+            (one, f) for one in job_parts(project, fitted=False).parts for f in one.figures if f.measures == "angle" and isinstance(f.value, float)
+        )  # fmt: skip
+        turned = {"kind": "made", "when": "2026-12-01", "station": name, "part": angled.name}
+        for off, state in ((0.0, "may"), (360.0, "may"), (0.3, "may"), (1.5, "again"), (-361.5, "again")):
+            values["records"] = [{**turned, "figures": {angle.key: angle.value + off}}]  # type: ignore[operator]
+            self.assertEqual(states(values)[name, "make"].state, state, off)
+
         moved = started()
         moved["survey"] = surveyed(moved, off=12.0)
         mount = job_parts(read_project(json.dumps(moved)), fitted=False).mounts[0]

@@ -184,7 +184,7 @@ function Account({ told }: { told: Played }) {
             <Mark mark={one.well ? "good" : "fault"} size={22} />
             <span>
               <span className="text-soft">{one.what}: </span>
-              {one.say}
+              {one.say.replace(/-(?=\d)/g, "−")}
             </span>
           </li>
         ))}

@@ -58,7 +58,7 @@ export function JobDates({ shop, plan, before, busy, onShop, onBack }: Props) {
                 )}
                 {job.hangs_on.length > 0 && (
                   <details>
-                    <summary className="cursor-pointer py-1 text-sm text-soft">
+                    <summary className="min-h-11 cursor-pointer content-center text-sm text-soft">
                       It hangs on {job.hangs_on.length} {job.hangs_on.length === 1 ? "thing" : "things"},
                       first {job.hangs_on[0]}
                     </summary>

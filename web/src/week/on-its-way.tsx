@@ -19,7 +19,7 @@ export function OnItsWay({ shop, jobs, onShop }: Props) {
     <section aria-label="On its way">
       <h2 className="text-xl">What is on its way</h2>
       <p className="text-sm text-soft">
-        What was ordered on a job’s own list with its day is counted already. Put down here what else a job
+        What was ordered on a job’s own list with its day is counted already. Add what else a job
         waits for; begin with a station’s name where only that one waits.
       </p>
       <ul>
@@ -83,7 +83,7 @@ export function OnItsWay({ shop, jobs, onShop }: Props) {
           onChange={(event) => setDay(event.target.value)}
         />
         <button type="submit" className="press" disabled={!chosen || !part.trim() || !day}>
-          It comes then
+          Add it
         </button>
       </form>
     </section>

@@ -52,7 +52,7 @@ export function PeopleAtWork({ shop, usual, steps, calendars, onShop }: Props) {
         }}
       >
         <input
-          aria-label="Name of somebody else"
+          aria-label="Name of another person"
           className="entry min-w-0 flex-1"
           value={name}
           maxLength={80}
@@ -60,7 +60,7 @@ export function PeopleAtWork({ shop, usual, steps, calendars, onShop }: Props) {
           onChange={(event) => setName(event.target.value)}
         />
         <button type="submit" className="press press-main" disabled={!free}>
-          Put somebody down
+          Add a person
         </button>
       </form>
       <Things shop={shop} onShop={onShop} />
@@ -267,7 +267,7 @@ function Things({ shop, onShop }: { shop: Shop; onShop: (shop: Shop) => void }) 
       </label>
       {here !== (shop.zone ?? "UTC") && (
         <button type="button" className="press px-3 text-sm" onClick={() => onShop({ ...shop, zone: here })}>
-          It is {here}
+          Use {here}
         </button>
       )}
     </div>
