@@ -193,7 +193,7 @@ class Sheets(Bench):
         expect(page.get_by_role("button", name="Take Tag trailer right out")).to_be_visible()
         expect(page.get_by_text("It is a station of its own: Tag trailer right.")).to_be_visible()
         self.save("Right side measured by itself")
-        page.get_by_text("revision 2, saved").wait_for()
+        page.get_by_text("revision 2, saved").wait_for(timeout=90_000)
         left, right = self.document("Wandering Shelf library coach")["stations"][-2:]
         self.assertEqual(right["other_side"], "Tag trailer left")
         self.assertEqual(right["points"]["wheel"][1], -left["points"]["wheel"][1])

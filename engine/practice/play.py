@@ -134,7 +134,8 @@ def _played(exercise: Exercise, seed: int, worker: Worker) -> Account:
     built = built_of(exercise, seed, worker)
     came = _looked_at(exercise, built)
     mistakes, pieces = [], 0
-    if measured.missed:
+    # Who had every reading checked and is still caught has made no mistake; it is told among the slips, and paid for.
+    if measured.missed and worker.takes[SURVEY] != LISTED:
         mistakes.append((SURVEY, SURVEY_MISTAKE))
     bad = {key for key, one in came if not one.well}
     for decision in exercise.decisions:

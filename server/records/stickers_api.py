@@ -68,6 +68,15 @@ class PrintScaleOut(Schema):
     sigma: float
 
 
+class NextPictureOut(Schema):
+    """The picture that would help most: towards which sticker, which ones it shows, all places' rms standard error before and after (mm), in words."""
+
+    towards: int
+    shows: list[int]
+    sigma: list[float]
+    say: str
+
+
 class PlacesFoundOut(Schema):
     """What a job's pictures say; `now` whether it is of the stickers and pictures as they are."""
 
@@ -77,6 +86,7 @@ class PlacesFoundOut(Schema):
     stickers: dict[str, StickerFoundOut]
     print_scale: PrintScaleOut
     slips: list[StickerSlipOut]
+    helps: NextPictureOut | None = None
     said: list[str]
 
 

@@ -38,6 +38,16 @@ class Played(TestCase):
             self.assertGreater(account.costliest[1], 0.0)
             self.assertGreater(account.cost, play(exercise, SEED, careful(exercise)).cost)
 
+    def test_who_had_every_reading_checked_and_is_caught_has_made_no_mistake(self) -> None:
+        exercise = BY_KEY["stop"]
+        account = play(
+            exercise, 14, careful(exercise)
+        )  # a car whose one misread reading its neighbours cover
+        self.assertEqual((len(account.slips), len(account.found)), (2, 1))
+        self.assertEqual((account.mistakes, account.costliest), ((), None))
+        careless_one = play(exercise, 14, careless(exercise))
+        self.assertIn("survey", [key for key, _ in careless_one.mistakes])
+
     def test_each_exercise_is_about_its_own_thing(self) -> None:
         """Measured with care, the other way at its own decision alone brings its mistake, and what it cost."""
         for exercise in (one for one in EXERCISES if len(one.decisions) == 1):

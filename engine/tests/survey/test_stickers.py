@@ -9,6 +9,7 @@ from engine.document.survey import Survey
 from engine.survey.adjust import adjust
 from engine.survey.network import Network, Seen, laid_on
 from engine.survey.stickers.bundle import Start, _System, bundle
+from engine.survey.stickers.helps import next_picture, said_of
 from engine.survey.stickers.seeing import CORNERS, Pictures, SeenSticker, projected, turned
 
 NAMES = [f"P{k}" for k in range(14)]
@@ -222,6 +223,44 @@ class Adjusting(TestCase):
             self.assertLess(float(np.abs(apart).max()), 2.5)
             drawn_at = np.array([drawn[name] for name in NAMES])
             np.testing.assert_allclose(at.mean(axis=0), drawn_at.mean(axis=0), atol=0.1)
+
+    def test_the_picture_that_helps_most_does_what_it_is_said_to_do(self) -> None:
+        survey, drawn, pictures, start, spots, shots = vehicle(11)
+        # Two stickers are seen once only: they are known worst by far.
+        few = tuple(one for one in pictures.seen if one.number not in (3, 8) or one.picture == 2)
+        its = Pictures(files=pictures.files, cameras=pictures.cameras, sizes=pictures.sizes, focals=pictures.focals, seen=few)  # fmt: skip
+        found = bundle(survey, network_of(survey, drawn), its, start)
+        helps = next_picture(survey, its, found)
+        assert helps is not None
+        rms = float(np.sqrt(np.mean([np.square(one) for one in found.sigma.values()])))
+        self.assertAlmostEqual(helps.now, rms, delta=0.02 * rms)
+        self.assertTrue({3, 8} & set(helps.shows))
+        # It is taken: what is then known is what was said.
+        lie = np.array([found.lie[k] for k in range(14)])
+        spot = found.spots[found.network.index[f"P{helps.towards}"]]
+        way = (spot - helps.at) / np.linalg.norm(spot - helps.at)
+        right = np.cross(way, [0, 0, 1.0]) / np.linalg.norm(np.cross(way, [0, 0, 1.0]))
+        rotation = np.array([right, np.cross(way, right), way])
+        camera = np.array([2400.0, 1610.0, 1190.0, 0.03, -0.04])
+        random = np.random.default_rng(4)
+        more = []
+        for number in helps.shows:
+            world = CORNERS * 60.0 @ lie[number].T + spots[number]
+            pixels = projected(world @ rotation.T - rotation @ helps.at, np.repeat(camera[None], 4, axis=0))[
+                0
+            ]
+            more.append(SeenSticker(picture=6, number=number, corners=pixels + random.normal(0, 0.1, (4, 2))))
+        seven = Pictures(files=(*pictures.files, "6.png"), cameras=("telephone",) * 7, sizes=pictures.sizes, focals=pictures.focals, seen=(*few, *more))  # fmt: skip
+        begun = Start(turns={**start.turns, 6: rotation}, shifts={**start.shifts, 6: -rotation @ helps.at}, lie=start.lie, focals=start.focals)  # fmt: skip
+        after = bundle(survey, network_of(survey, drawn), seven, begun)
+        rms = float(np.sqrt(np.mean([np.square(one) for one in after.sigma.values()])))
+        self.assertAlmostEqual(rms, helps.then, delta=0.15 * rms)
+        self.assertLess(helps.then, 0.9 * helps.now)
+        self.assertIn(f"m from sticker {helps.towards}", said_of(helps, spot))
+        # Where all of them are seen all round, no more is worth the walk.
+        whole = bundle(survey, network_of(survey, drawn), pictures, start)
+        self.assertIsNone(next_picture(survey, pictures, whole))
+        del shots
 
     def test_a_sticker_that_stands_off_says_the_place_under_it(self) -> None:
         survey, drawn, pictures, start, spots, _ = vehicle(6)

@@ -13,6 +13,7 @@ from engine.document.survey import Survey
 from engine.errors import DocumentRefused, Fault
 from engine.survey.network import Network, Seen
 from engine.survey.stickers.bundle import SIZE_SHARE, Bundle, Start, bundle, sticker_of
+from engine.survey.stickers.helps import next_picture, said_of
 from engine.survey.stickers.seeing import Pictures
 from engine.telling import Tell, to_nobody, within
 from server.records.pictures.stickers import LEAST_SEEN, pictures_in, start_again, start_by_chain, start_of
@@ -159,7 +160,23 @@ def bundle_values(survey: Survey, found: Bundle, pictures: Pictures) -> Values:
             }
             for one in found.slips
         ],
+        "helps": _helps(survey, found, pictures),
         "said": list(_said(survey, found, pictures)),
+    }
+
+
+def _helps(survey: Survey, found: Bundle, pictures: Pictures) -> Values | None:
+    """Return the picture that would help most; None where none is worth the walk."""
+    helps = next_picture(survey, pictures, found)
+    if helps is None:
+        return None
+    spot = found.spots[found.network.index[sticker_of(survey, helps.towards)[0]]]
+    return {
+        "from": _rounded(helps.at, 1),
+        "towards": helps.towards,
+        "shows": list(helps.shows),
+        "sigma": _rounded([helps.now, helps.then], 3),
+        "say": said_of(helps, spot),
     }
 
 

@@ -5654,6 +5654,20 @@ export interface components {
             board_wide?: number | null;
         };
         /**
+         * NextPictureOut
+         * @description The picture that would help most: towards which sticker, which ones it shows, all places' rms standard error before and after (mm), in words.
+         */
+        NextPictureOut: {
+            /** Towards */
+            towards: number;
+            /** Shows */
+            shows: number[];
+            /** Sigma */
+            sigma: number[];
+            /** Say */
+            say: string;
+        };
+        /**
          * PlacesFoundOut
          * @description What a job's pictures say; `now` whether it is of the stickers and pictures as they are.
          */
@@ -5674,6 +5688,7 @@ export interface components {
             print_scale: components["schemas"]["PrintScaleOut"];
             /** Slips */
             slips: components["schemas"]["StickerSlipOut"][];
+            helps?: components["schemas"]["NextPictureOut"] | null;
             /** Said */
             said: string[];
         };

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ChevronLeft } from "lucide-react";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { answer, client, importProject, type Shape } from "../api/client";
 import { followed, isStopped } from "../api/working";
 import { WorkingLine } from "../bench/working-line";
@@ -74,7 +74,11 @@ export function PracticePage() {
 
 /** One exercise: decision after decision, then what came of it. */
 function Play({ exercise, onClose }: { exercise: Exercise; onClose: () => void }) {
-  const [car, setCar] = useState(anyCar);
+  // A car can be handed on: the same number is the same car.
+  const asked = Number(useSearchParams()[0].get("car"));
+  const [car, setCar] = useState(() =>
+    Number.isInteger(asked) && asked > 0 && asked <= CARS ? asked : anyCar(),
+  );
   const [takes, setTakes] = useState<Record<string, string>>({});
   const played = useMutation({
     mutationFn: (body: Shape["PlayIn"]) =>
@@ -171,11 +175,12 @@ function Account({ told }: { told: Played }) {
       navigate(`/jobs/${job.id}`);
     },
   });
+  const wrong = told.mistakes.length > 0 || told.came.some((one) => !one.well);
   const missed = told.slips.filter((one) => !one.found);
   return (
     <div className="mt-3 border border-edge bg-card p-4" data-testid="account">
       <h3 className="text-xl">
-        {told.mistakes.length ? "It stands, and something is wrong" : "It stands as it was wanted"}
+        {wrong ? "It stands, and something is wrong" : "It stands as it was wanted"}
       </h3>
       <p className="text-soft">This was about {told.about}.</p>
       <ul className="mt-2">

@@ -42,6 +42,7 @@ export function FoundPlaces({ job, document, hand, found, nameOf, onDrop }: Prop
           ))}
         </ul>
       )}
+      {found?.helps && <p className="py-2 font-semibold leading-snug">{found.helps.say}</p>}
       {found && <Places document={document} found={found} />}
       <ul aria-label="Pictures walked round" className="grid grid-cols-2 gap-2 py-2">
         {hand.survey.pictures.map(({ file }) => (

@@ -19,8 +19,8 @@ export function OnItsWay({ shop, jobs, onShop }: Props) {
     <section aria-label="On its way">
       <h2 className="text-xl">What is on its way</h2>
       <p className="text-sm text-soft">
-        What was ordered on a job’s own list with its day is counted already. Add what else a job
-        waits for; begin with a station’s name where only that one waits.
+        What was ordered on a job’s own list with its day is counted already. Add what else a job waits for;
+        begin with a station’s name where only that one waits.
       </p>
       <ul>
         {arrivals.map(
