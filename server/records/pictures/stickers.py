@@ -57,7 +57,7 @@ def pictures_in(folder: Path, survey: Survey, tell: Tell = to_nobody) -> Picture
     focals: dict[str, float | None] = {}
     detector = _detector()
     for number, name in enumerate(names):
-        tell(number / len(names), f"stickers in {name}")
+        tell(number / len(names), f"stickers in picture {number + 1} of {len(names)}")
         camera = listed.get(name, "camera")
         try:
             with Image.open(folder / name) as opened:

@@ -4,7 +4,7 @@ import { Mark } from "../marks/mark";
 import { Heads } from "../quantity/heads";
 import { useUnits } from "../quantity/units";
 import { OverPicture } from "./over-picture";
-import type { Found, FoundPicture } from "./stickers";
+import { drawnAt, type Found, type FoundPicture, withNames } from "./stickers";
 import type { SurveyInHand } from "./store";
 import { placeWords } from "./words";
 
@@ -37,7 +37,7 @@ export function FoundPlaces({ job, document, hand, found, nameOf, onDrop }: Prop
         <ul aria-label="What the pictures say">
           {found.said.map((words) => (
             <li key={words} className="flex gap-2 border-b border-rule py-1.5 leading-snug">
-              <Mark mark="warning" size={20} /> <span>{named(words, seen, nameOf)}</span>
+              <Mark mark="warning" size={20} /> <span>{withNames(words, seen.keys(), nameOf)}</span>
             </li>
           ))}
         </ul>
@@ -72,20 +72,8 @@ export function FoundPlaces({ job, document, hand, found, nameOf, onDrop }: Prop
   );
 }
 
-/** Pictures are kept under numbers: a person is told their names. */
-function named(words: string, seen: Map<string, FoundPicture>, nameOf: (file: string) => string): string {
-  let its = words;
-  for (const file of seen.keys()) its = its.replaceAll(file, `“${nameOf(file)}”`);
-  return its;
-}
-
 function Places({ document, found }: { document: Project; found: Found }) {
   const { number, unit } = useUnits();
-  const drawn = (place: string) => {
-    const cut = place.lastIndexOf("/");
-    const station = document.stations.find((one) => one.name === place.slice(0, cut));
-    return cut < 0 ? undefined : station?.points[place.slice(cut + 1)];
-  };
   const numbers = Object.keys(found.stickers).sort((a, b) => Number(a) - Number(b));
   return (
     <div className="overflow-x-auto pt-2">
@@ -98,7 +86,7 @@ function Places({ document, found }: { document: Project; found: Found }) {
           {numbers.map((its) => {
             const one = found.stickers[its];
             if (!one) return null;
-            const was = drawn(one.place);
+            const was = drawnAt(document, one.place);
             const out = (one.at[1] ?? 0) < 0 ? -1 : 1;
             const off = [0, 1, 2].map(
               (axis) => ((one.at[axis] ?? 0) - (was?.[axis] ?? 0)) * (axis === 1 ? out : 1),

@@ -5,7 +5,7 @@ import { answer, client, type Project } from "../api/client";
 import { useUnits } from "../quantity/units";
 import { placeLabels } from "../views/labels";
 import { path } from "../views/projection";
-import { type Found, type FoundPicture, seenAt, waysOff } from "./stickers";
+import { drawnAt, type Found, type FoundPicture, seenAt, waysOff } from "./stickers";
 import { placeWords } from "./words";
 
 interface Props {
@@ -147,11 +147,6 @@ export function OverPicture({ job, name, picture, document, found, onClose }: Pr
       </Dialog.Portal>
     </Dialog.Root>
   );
-}
-
-function drawnAt(document: Project, place: string): number[] | undefined {
-  const cut = place.lastIndexOf("/");
-  return document.stations.find((one) => one.name === place.slice(0, cut))?.points[place.slice(cut + 1)];
 }
 
 /** The part of a picture in which its stickers are, with room about them, of the picture's own shape: left, top, wide, high, pixels. */

@@ -5,7 +5,7 @@ import { followed, isStopped } from "../api/working";
 import { WorkingLine } from "../bench/working-line";
 import { FoundPlaces } from "./found";
 import { StickerList } from "./sticker-list";
-import type { Found } from "./stickers";
+import { type Found, withNames } from "./stickers";
 import { asFile, type SurveyInHand, type TakenPicture } from "./store";
 
 const NAME = "places from pictures";
@@ -157,7 +157,11 @@ export function StickerSheet({ job, document, hand, names }: Props) {
           <WorkingLine name={NAME} error={refused} again={() => void find()} />
           {refused && !isStopped(refused) && (
             <p role="alert" className="py-1 text-fault">
-              {refused.message}
+              {withNames(
+                refused.message,
+                pictures.map((one) => one.file),
+                nameOf,
+              )}
             </p>
           )}
         </div>

@@ -1,6 +1,6 @@
 /** Stickers on places: their numbers, and where a place is seen in a picture. */
 
-import type { Shape } from "../api/client";
+import type { Project, Shape } from "../api/client";
 import type { Sticker, Stickers } from "./store";
 
 export type Found = Shape["PlacesFoundOut"];
@@ -77,4 +77,17 @@ export function waysOff(at: readonly number[], drawn: readonly number[]): [strin
     [z > 0 ? "up" : "down", Math.abs(z)],
   ];
   return ways.filter(([, by]) => by >= NEAR_MM).sort((one, other) => other[1] - one[1]);
+}
+
+/** Where a place of a station is drawn, mm; undefined for a mark. */
+export function drawnAt(document: Project, place: string): number[] | undefined {
+  const cut = place.lastIndexOf("/");
+  return document.stations.find((one) => one.name === place.slice(0, cut))?.points[place.slice(cut + 1)];
+}
+
+/** A sentence with pictures' names: they are kept under numbers, and a person is told their names. */
+export function withNames(words: string, files: Iterable<string>, nameOf: (file: string) => string): string {
+  let its = words;
+  for (const file of files) its = its.replaceAll(file, `“${nameOf(file)}”`);
+  return its;
 }
