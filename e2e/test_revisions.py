@@ -3,6 +3,7 @@
 import copy
 import json
 import re
+import time
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -117,9 +118,8 @@ class Revisions(Bench):
 
     def test_what_somebody_else_saves_is_told_while_one_works_and_put_together(self) -> None:
         self.moved()
-        theirs = self.elsewhere("Weighed with the tank full")
-        self.page.wait_for_timeout(3500)
         self.type_place("pivot front", "up from floor", "421")
+        theirs = self.elsewhere("Weighed with the tank full")
         told = self.told("ines has saved revision 3: Weighed with the tank full")
         told.get_by_role("button", name="See both").click()
         dialog = self.page.get_by_role("dialog", name="ines has saved revision 3")
@@ -138,12 +138,63 @@ class Revisions(Bench):
         self.assertEqual(saved["points"]["pivot_front"][2], 421)
         self.assertEqual(saved["mass"], theirs["stations"][0]["mass"])
 
+    def looked_at(self, seen: bool) -> None:
+        """Have the page be looked at, or lie behind another."""
+        self.page.evaluate(
+            """(seen) => {
+                Object.defineProperty(document, "visibilityState", { get: () => (seen ? "visible" : "hidden"), configurable: true });
+                document.dispatchEvent(new Event("visibilitychange"));
+            }""",
+            seen,
+        )
+
+    def test_a_page_that_lies_open_is_told_and_one_behind_another_when_it_is_looked_at(self) -> None:
+        self.open_job(HERON)
+        self.settle()
+        self.elsewhere("Weighed again")
+        self.told("ines has saved revision 3: Weighed again").wait_for()
+        self.looked_at(False)
+        self.elsewhere("And once more")
+        self.page.wait_for_timeout(2500)
+        expect(self.told("revision 3")).to_be_visible()
+        self.looked_at(True)
+        self.told("ines has saved revision 4: And once more").wait_for()
+
+    def test_what_is_saved_here_is_not_told_as_anothers(self) -> None:
+        """Though the line may tell of it before the save's own answer comes."""
+        self.moved()
+
+        def late(route: Route) -> None:
+            answer = route.fetch()
+            time.sleep(2.5)
+            route.fulfill(response=answer)
+
+        self.page.route(re.compile("/revisions$"), late)
+        self.page.evaluate(
+            """() => { window.told = 0; new MutationObserver(() => {
+                if ([...document.querySelectorAll("[role=status]")].some((one) => one.innerText.includes("saved revision"))) window.told++;
+            }).observe(document.body, { childList: true, subtree: true, characterData: true }); }"""
+        )
+        self.save("Pivot up")
+        self.page.get_by_text("revision 3, saved").wait_for()
+        self.page.wait_for_timeout(1500)
+        self.assertEqual(self.page.evaluate("window.told"), 0)
+
+    def test_what_was_saved_while_the_line_was_away_is_told_when_it_is_back(self) -> None:
+        self.moved()
+        self.context.set_offline(True)
+        field = self.page.get_by_label(re.compile("^pivot front up from floor"))
+        field.fill("421")
+        field.press("Enter")
+        self.page.wait_for_timeout(1500)
+        self.elsewhere("Weighed without a line")
+        self.context.set_offline(False)
+        self.told("ines has saved revision 3: Weighed without a line").wait_for()
+
     def test_who_comes_back_to_a_job_is_told_and_opens_what_was_saved(self) -> None:
         self.open_job(HERON)
         self.settle()
         self.elsewhere("Pivot moved at the bench", pivot=409.0)
-        self.page.wait_for_timeout(3500)
-        self.page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
         told = self.told("ines has saved revision 3")
         told.get_by_role("button", name="Open it").click()
         self.page.get_by_role("button", name="Open it here").click()

@@ -230,6 +230,11 @@ class Serve(SimpleTestCase):
             nonce = re.search(r"'nonce-([^']+)'", page.headers["Content-Security-Policy"])
             assert nonce is not None
             self.assertIn(nonce.group(1), page.read().decode())
+        _, job = ada.call("POST", "/api/jobs/import", starting_project(layout_named("wishbones-lower")))
+        cookies = "; ".join(f"{one.name}={one.value}" for one in ada.jar)
+        line = self.watching(f"/api/jobs/{job['id']}/saved", cookies, context)
+        self.assertTrue(self.told(line, b"data: 1\n"))
+        line.close()
 
     def test_behind_a_proxy_that_ends_tls_one_comes_in_and_straight_to_it_one_does_not(self) -> None:
         self.start(JUGATRIX_PROXY="127.0.0.1", JUGATRIX_NAMES="localhost")
@@ -268,34 +273,58 @@ class Serve(SimpleTestCase):
         for one in idle:
             one.close()
 
-    def test_two_hundred_who_watch_an_instrument_shut_nobody_out(self) -> None:
+    def watching(self, path: str, cookies: str, context: ssl.SSLContext | None = None) -> socket.socket:
+        """Return the line of somebody who watches."""
+        line = socket.create_connection(("127.0.0.1", self.port), timeout=30)
+        if context:
+            line = context.wrap_socket(line, server_hostname="localhost")
+        line.sendall(
+            f"GET {path} HTTP/1.1\r\nHost: localhost:{self.port}\r\nCookie: {cookies}\r\n\r\n".encode()
+        )
+        return line
+
+    def told(self, line: socket.socket, what: bytes) -> bool:
+        """Return whether somebody who watches is told it."""
+        seen = b""
+        with contextlib.suppress(TimeoutError):
+            while what not in seen:
+                more = line.recv(4096)
+                if not more:
+                    return False
+                seen += more
+        return what in seen
+
+    def test_two_hundred_who_watch_are_all_told_and_shut_nobody_out(self) -> None:
+        """Half of them an instrument, half a job: each hears of a save within seconds, and none holds a thread."""
         self.start(JUGATRIX_STAND_INS="1")
-        ada = Caller(f"http://127.0.0.1:{self.port}")
+        ada = Caller(f"http://localhost:{self.port}")
         ada.come_in(self.code())
+        document = starting_project(layout_named("wishbones-lower"))
+        _, job = ada.call("POST", "/api/jobs/import", document)
         cookies = "; ".join(f"{one.name}={one.value}" for one in ada.jar)
-        asked = f"GET /api/instruments/distance-meter/live HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookies}\r\n\r\n"
-        watching = []
-        for _ in range(200):
-            one = socket.create_connection(("127.0.0.1", self.port), timeout=30)
-            one.sendall(asked.encode())
-            watching.append(one)
-        told = 0
-        for one in watching:
-            with contextlib.suppress(TimeoutError):
-                told += b"text/event-stream" in one.recv(4096)
-        self.assertEqual(
-            told, 200
-        )  # everybody is answered, those beyond the seats once and again in a moment
+        there = [self.watching("/api/instruments/distance-meter/live", cookies) for _ in range(100)]
+        jobs = [self.watching(f"/api/jobs/{job['id']}/saved", cookies) for _ in range(100)]
+        stranger = self.watching(f"/api/jobs/{job['id']}/saved", "")
+        self.assertTrue(self.told(stranger, b"HTTP/1.1 401"))
+        self.assertTrue(all(self.told(one, b'"unit": "mm"') for one in there))
+        self.assertTrue(all(self.told(one, b"data: 1\n") for one in jobs))
         waited = []
         for _ in range(5):
             began = time.monotonic()
             self.assertEqual(Caller(ada.address).call("GET", "/health")[0], 200)
             waited.append(time.monotonic() - began)
-        for one in watching:
+        body = {"parent": 1, "reason": "pivot up", "document": document}
+        self.assertEqual(ada.call("POST", f"/api/jobs/{job['id']}/revisions", body)[0], 201)
+        began = time.monotonic()
+        self.assertTrue(all(self.told(one, b"data: 2\n") for one in jobs))
+        heard = time.monotonic() - began
+        for one in (*there, *jobs, stranger):
             one.close()
         if "JUGATRIX_KILLS" in os.environ:
             print("a fresh caller beside 200 who watch:", [round(one, 3) for one in waited])
+            print("the last of 100 heard of a save after", round(heard, 2), "s")
         self.assertLess(min(waited), 5.0)  # it was more than 70 s
+        self.assertLess(heard, 20.0)
 
     def test_killed_while_it_saves_nothing_that_was_answered_is_lost(self) -> None:
         """A worker or the whole server is killed at any moment, KILLS times; every answered save, reading and picture is there."""

@@ -1,10 +1,8 @@
 """Instruments over HTTP: what they show now. A stand-in is told what it is held to, having no shop around it."""
 
 import json
-import threading
-import time
-from collections.abc import Iterator
-from random import Random, randint
+from functools import cache
+from random import Random
 from typing import Annotated, Any
 
 import numpy as np
@@ -17,13 +15,10 @@ from server.answers import ActionRefused, Document, RecordValues, answer
 from server.instruments.bench import NAMES, is_stand_in, line_of, there
 from server.instruments.floor import NotThere, as_it_stands, curve_of, pressure_of, standing
 from server.instruments.reader import Reading
+from server.running.held_open import Feed
 
 router = Router(tags=["instruments"])
-WATCHED_S = 55.0
 WAIT_S = 0.5
-SEATS = 16  # of the threads that answer, for those who watch
-AGAIN_MS = (2000, 3000)
-_seats = threading.BoundedSemaphore(SEATS)
 HIDDEN = {
     "deg": 0.25,
     "mm": 1.2,
@@ -74,34 +69,15 @@ def read(request: HttpRequest, key: str) -> HttpResponse:
 
 @router.get("/{key}/live", response=None, operation_id="watchInstrument")
 def live(request: HttpRequest, key: str) -> StreamingHttpResponse:
-    """Return what an instrument shows as server-sent events, one a line of its own; the browser takes up an ended one."""
+    """Return what an instrument shows as server-sent events, as often as it changes; the browser takes up an ended one."""
     _line(key)
-    response = StreamingHttpResponse(_events(key), content_type="text/event-stream")
-    response["Cache-Control"] = "no-store"
-    response["X-Accel-Buffering"] = "no"
-    return response
+    return _feed(key).hold(request, key)
 
 
-def _events(key: str) -> Iterator[bytes]:
-    """Yield what an instrument shows, for a while; in a crowd once, and the browser asks again in a moment.
-
-    Each that stays holds a thread of those who answer. Where as many stay as may, the next goes at once: he sees the
-    instrument a little less often, and nobody waits for him.
-    """
-    stays = _seats.acquire(blocking=False)
-    try:
-        again = 200 if stays else randint(*AGAIN_MS)  # not all at once
-        yield f"retry: {again}\n\n".encode()
-        # Ended after a while, so that a browser that is gone holds nothing here.
-        until = time.monotonic() + (WATCHED_S if stays else 0.0)
-        while True:
-            shown = _line(key).next(WAIT_S) if stays else _line(key).look()
-            yield f"data: {json.dumps(_shown(key, shown))}\n\n".encode()
-            if time.monotonic() >= until:
-                return
-    finally:
-        if stays:
-            _seats.release()
+@cache
+def _feed(key: str) -> Feed:
+    """Return what tells all who watch an instrument."""
+    return Feed(lambda _: {key: json.dumps(_shown(key, _line(key).look()))}, lambda: _line(key).next(WAIT_S))
 
 
 def _shown(key: str, reading: Reading) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from django.db.models import OuterRef, Subquery
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
@@ -21,6 +21,7 @@ from server.jobs.actions.save_revision import RevisionOutdated, save_revision
 from server.jobs.actions.share_job import look_at
 from server.jobs.comparing import Change
 from server.jobs.models import KEPT_DAYS, Job, Revision
+from server.jobs.saved import SAVED
 from server.solving.summary import document_summary
 
 router = Router(tags=["jobs"])
@@ -225,6 +226,12 @@ def open_newest(request: HttpRequest, job_id: UUID) -> dict[str, Any]:
     job = open_job(request.user, job_id)
     look_at(request.user, job)
     return _whole(job.newest())
+
+
+@router.get("/{job_id}/saved", response=None, operation_id="watchJob")
+def watch(request: HttpRequest, job_id: UUID) -> StreamingHttpResponse:
+    """Return the number of the newest revision, and each that is saved from now on, as server-sent events."""
+    return SAVED.hold(request, str(open_job(request.user, job_id).pk))
 
 
 @router.delete("/{job_id}", response={204: None}, operation_id="removeJob")

@@ -17,8 +17,9 @@ from gunicorn.workers.gthread import ThreadWorker
 
 from server.place import LOOPBACK
 from server.running import turns
+from server.running.held_open import HandedOver
 
-THREADS = 64  # an instrument that is watched holds one, and a silent line one for some seconds
+THREADS = 64  # a silent line holds one for some seconds
 MOST_WORKERS = 4
 GARBAGE = 20_000  # objects that an answer may make before the collector looks
 ASIDE_S = 0.003  # an idle process takes a caller in much sooner
@@ -39,7 +40,12 @@ class Shared(ThreadWorker):
         question, wanted = turns.begin(), req.should_close
         if self.cfg.workers > 1:
             req.should_close = lambda: question.crowded or wanted()
-        return super().handle_request(req, conn)
+        try:
+            return super().handle_request(req, conn)
+        except HandedOver as held:
+            close, conn.close = conn.close, lambda graceful=False: None
+            held.take(conn.sock, close)
+            return False
 
 
 class Served(BaseApplication):

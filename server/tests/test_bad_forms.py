@@ -24,7 +24,6 @@ from engine.station.solved import solve_station
 from engine.tests import samples
 from server.accounts.models import OWNER, Person
 from server.exports.api import sweep_csv
-from server.instruments import api as instruments
 from server.jobs.actions.import_project import import_project
 from server.parts.shelf_csv import read_shelf
 from server.tests.mutated import DOCUMENT, HERON, Call, calls, mutated
@@ -137,33 +136,6 @@ class Mutated(TestCase):
     def test_a_body_that_is_too_large_is_read_to_its_end_before_it_is_refused(self) -> None:
         answer = self.client.post("/api/solve", b"x" * 12_000_000, content_type="application/json")
         self.assertEqual((answer.status_code, answer.json()["code"]), (413, "file_too_big"))
-
-
-class Crowd(TestCase):
-    def test_those_who_watch_beyond_the_seats_are_answered_at_once_and_come_again(self) -> None:
-        class Told:
-            def look(self) -> Any:
-                return instruments.Reading((1.0,), "mm", True, 90.0, "steady")
-
-            def next(self, _: float) -> Any:
-                return self.look()
-
-        with (
-            patch.object(instruments, "_line", return_value=Told()),
-            patch.dict(instruments.NAMES, {"x": "x"}),
-        ):
-            staying = [instruments._events("x") for _ in range(instruments.SEATS)]
-            for one in staying:
-                self.assertEqual(next(one), b"retry: 200\n\n")
-                self.assertIn(b"data:", next(one))
-            passing = list(instruments._events("x"))
-            self.assertEqual(len(passing), 2)
-            self.assertGreaterEqual(int(re.findall(rb"\d+", passing[0])[0]), instruments.AGAIN_MS[0])
-            self.assertIn(b'"value": 1.0', passing[1])
-            staying.pop().close()  # a browser that is gone leaves its seat
-            self.assertEqual(next(instruments._events("x")), b"retry: 200\n\n")
-            for one in staying:
-                one.close()
 
 
 class Tables(TestCase):

@@ -460,6 +460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/saved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watch
+         * @description Return the number of the newest revision, and each that is saved from now on, as server-sent events.
+         */
+        get: operations["watchJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/back": {
         parameters: {
             query?: never;
@@ -1941,7 +1961,7 @@ export interface paths {
         };
         /**
          * Live
-         * @description Return what an instrument shows as server-sent events, one a line of its own; the browser takes up an ended one.
+         * @description Return what an instrument shows as server-sent events, as often as it changes; the browser takes up an ended one.
          */
         get: operations["watchInstrument"];
         put?: never;
@@ -11360,6 +11380,27 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    watchJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,12 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
+import { useIsMutating, useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
 import { answer, client } from "../api/client";
+import { useAway } from "../api/line";
 import { type DraftInHand, documentOf } from "../bench/draft";
 import { Both, PANEL } from "../log/both";
+import { saving } from "../log/saving";
 import { Trouble, Waiting } from "../session/states";
-
-const ASKS_MS = 3000;
 
 interface Props {
   job: string;
@@ -16,37 +16,55 @@ interface Props {
   newest: number;
 }
 
-/**
- * What was saved elsewhere since this was opened: told while one works, when one comes back to it, and when the line is
- * back. A sheet at rest asks nothing.
- */
+/** The number of a job's newest revision, told as it is saved: while the page is looked at, and again when the line is back. */
+function useNewest(job: string, known: number): number {
+  const [told, setTold] = useState(known);
+  const away = useAway();
+  useEffect(() => {
+    if (away) return;
+    let events: EventSource | null = null;
+    // A browser opens few lines to one computer: a page that nobody looks at holds none.
+    const follow = () => {
+      const seen = document.visibilityState === "visible";
+      if (!seen) events?.close();
+      if (!seen || events?.readyState === EventSource.CLOSED) events = null;
+      if (!seen || events) return;
+      events = new EventSource(`/api/jobs/${job}/saved`);
+      events.onmessage = (event) => setTold(Number(event.data));
+    };
+    follow();
+    document.addEventListener("visibilitychange", follow);
+    return () => {
+      document.removeEventListener("visibilitychange", follow);
+      events?.close();
+    };
+  }, [job, away]);
+  return told;
+}
+
+/** What was saved elsewhere since this was opened: told by the line that the page holds open, without being asked for. */
 export function SavedSince({ job, user, hand, newest }: Props) {
   const { draft, dirty } = hand;
   const [open, setOpen] = useState(false);
+  const told = useNewest(job, newest);
+  const saves = useIsMutating({ mutationKey: saving(job) }) > 0;
   const since = useQuery({
-    queryKey: ["saved since", job, draft.base],
+    queryKey: ["saved since", job, draft.base, told],
     queryFn: () =>
       answer(
         client.GET("/api/jobs/{job_id}/revisions", {
           params: { path: { job_id: job }, query: { after: draft.base } },
         }),
       ),
-    initialData: [],
-    initialDataUpdatedAt: () => (draft.base < newest ? 0 : Date.now()),
-    staleTime: ASKS_MS,
+    // What one saves oneself is told as well, and may come before its own answer.
+    enabled: told > draft.base && !saves,
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
     retry: false,
-    refetchOnWindowFocus: true,
-    refetchOnReconnect: "always",
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again by every change, and not more often
-  useEffect(() => {
-    const asked = Math.max(since.dataUpdatedAt, since.errorUpdatedAt);
-    if (dirty && Date.now() - asked > ASKS_MS) void since.refetch();
-  }, [draft.now.document]);
-  // Without a line the last answer known may be older than what is in hand.
-  const last = since.data.find((line) => line.number > draft.base);
-  if (!last) return null;
+  const last = since.data?.find((line) => line.number > draft.base);
+  if (!last || saves) return null;
   const own = last.author === user;
   return (
     <div

@@ -8,6 +8,7 @@ import { documentOf } from "../bench/draft";
 import { Waiting } from "../session/states";
 import { Both, PANEL } from "./both";
 import { Changes } from "./changes";
+import { saving } from "./saving";
 
 interface Props {
   job: string;
@@ -22,6 +23,7 @@ export function SaveDialog({ job, hand }: Props) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState("");
   const save = useMutation({
+    mutationKey: saving(job),
     mutationFn: ({ parent, document }: { parent: number; document: Project }) =>
       answer(
         client.POST("/api/jobs/{job_id}/revisions", {
