@@ -9,15 +9,65 @@ from django.contrib.auth import get_user_model
 from django.test import override_settings
 from playwright.sync_api import BrowserContext, Page, expect
 
-from e2e.bench import Bench
+from e2e.bench import NETWORK, Bench
 from server.accounts import first_owner
 from server.accounts.models import OWNER, READER, Person
+from server.demo.load import DEMO_PASSWORD
 from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
 from server.records.actions.survey import items_of, records_of
 
 GOOD = "plumb-bob-and-twine"
 HERON = "Heron three-wheeler"
+
+
+@override_settings(ALLOWED_HOSTS=[NETWORK])
+class WithoutTls(Bench):
+    def test_a_tablet_on_a_network_without_tls_reads_moves_keeps_and_saves(self) -> None:
+        """Its browser has less for an address that it does not trust: no random names, no sums, no clipboard."""
+        page = self.page
+        address = self.live_server_url.replace("localhost", NETWORK)
+        page.goto(address)
+        self.assertFalse(page.evaluate("isSecureContext"))
+        page.get_by_label("Name").fill("bench")
+        page.get_by_label("Password").fill(DEMO_PASSWORD)
+        page.get_by_role("button", name="Sign in", exact=True).click()
+        page.get_by_role("heading", name="Which job").wait_for()
+        self.open_job(HERON)
+        self.tab("Points")
+        self.type_place("pivot front", "up from floor", "421")
+        page.get_by_text("kept on the server").wait_for()
+        self.save("Seen from the tablet")
+        page.get_by_text("revision 3, saved").wait_for()
+        for sheet in (
+            "brief",
+            "study",
+            "survey",
+            "rocker",
+            "springing",
+            "stops",
+            "frame",
+            "right",
+            "make",
+            "prove",
+            "log",
+        ):
+            page.goto(f"{address}/jobs/{self.job(HERON).pk}/{sheet}")
+            page.get_by_role("navigation", name="Sheets").wait_for()
+            self.settle()
+            expect(page.get_by_text("This page failed")).to_have_count(0)
+        tender = self.job("Hollin Fell fire tender")
+        before = len(items_of(tender))
+        page.goto(f"{address}/jobs/{tender.pk}/survey?station=2")
+        page.get_by_test_id("in-hand").wait_for()
+        page.keyboard.type("512")
+        page.keyboard.press("Enter")
+        self.eventually(lambda: len(items_of(tender)) > before)
+        page.goto(f"{address}/people")
+        page.get_by_label("For whom").fill("Bo, at the lathe")
+        page.get_by_role("button", name="Make an invitation").click()
+        page.get_by_role("button", name="Copy").first.click()
+        expect(page.get_by_role("status").filter(has_text="copy it by hand")).to_be_visible()
 
 
 class FirstDay(Bench):

@@ -74,6 +74,27 @@ class Unsaved(Bench):
         other.reload()
         self.assertEqual(self.held(other), "440.0")
 
+    def test_what_a_closed_tab_left_is_taken_up_at_a_typed_address(self) -> None:
+        self.open_job(HERON)
+        self.move("430")
+        self.page.get_by_text("kept on the server").wait_for()
+        address = self.page.url
+        self.page.close()
+        self.page = self.context.new_page()
+        self.watch(self.page)
+        self.page.goto(address)
+        self.page.get_by_text("Your unsaved changes were kept in this browser.").wait_for()
+        self.assertEqual(self.held(), "430.0")
+        self.page.get_by_text("kept on the server").wait_for()
+        # The same once more: the address typed in the tab that has it in hand.
+        self.page.goto("about:blank")
+        self.page.goto(address)
+        self.page.get_by_text("Your unsaved changes were kept in this browser.").wait_for()
+        self.assertEqual(self.held(), "430.0")
+        self.eventually(lambda: Draft.objects.count() == 1)
+        self.page.get_by_role("button", name="Discard them").click()
+        self.page.get_by_text("revision 2, saved").wait_for()
+
     def test_the_sheet_stays_where_it_is_when_something_is_unsaved(self) -> None:
         self.open_job(HERON)
         # The drawing begins where it began, and the field that is typed in stays under the finger.

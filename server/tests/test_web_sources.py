@@ -11,6 +11,8 @@ from django.conf import settings
 
 DRAWS = re.compile(r"Math\.(sqrt|PI|atan2?|a?cos|a?sin|tan|pow|exp|log)\b| \*\* ")
 PHYSICS = re.compile(r"9\.8\d|0\.0254|25\.4|4\.448|0\.1751")
+TLS_ONLY = re.compile(r"randomUUID\(|subtle\b|navigator\.(?!onLine|userAgent|language)\w+|\bcaches\.")
+ASKS_FIRST = {"api/line.ts", "session/without-line.ts", "people/code.tsx"}
 IMPORTS = re.compile(r'(?:from|import)\s*\(?\s*"(\.{1,2}/[^"]+)"')
 DRAWING = {
     "make/shapes.tsx",
@@ -51,6 +53,11 @@ class WebSources(TestCase):
     def test_only_one_place_knows_units_and_none_knows_physics(self) -> None:
         using = {name for name, text in self.sources() if PHYSICS.search(text)}
         self.assertEqual(using - UNITS, set())
+
+    def test_nothing_needs_what_browsers_have_with_tls_only(self) -> None:
+        """A shop may serve its own network without; what is used all the same is asked for first."""
+        using = {name for name, text in self.sources() if TLS_ONLY.search(text)}
+        self.assertEqual(using - ASKS_FIRST, set())
 
     def test_no_folder_looks_back_up(self) -> None:
         """Every folder of the browser's sources stands on others, and none of those on it; files do not go round either."""

@@ -5,6 +5,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Refused } from "./api/client";
 import { hashOf } from "./api/keys";
+import { answerOtherTabs } from "./api/storage";
 import { Broken } from "./session/broken";
 import { fetched } from "./session/fetched";
 import { Waiting } from "./session/states";
@@ -16,6 +17,7 @@ import { SignedIn } from "./session/signed-in";
 import { applyTheme } from "./session/theme";
 
 applyTheme();
+answerOtherTabs();
 // Styles that a dialog puts on the page carry the page's own nonce: nothing else may.
 setNonce(document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "");
 void workWithoutLine();

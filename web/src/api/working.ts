@@ -7,6 +7,7 @@
 
 import { useSyncExternalStore } from "react";
 import { type Answer, client, Refused } from "./client";
+import { newName } from "./names";
 
 /** Shorter work shows nothing. */
 const SHOWS_MS = 500;
@@ -42,16 +43,6 @@ export function useWorking(name: string): Working | undefined {
   );
 }
 
-/** A key that nobody guesses; `crypto.randomUUID` is only there with TLS. */
-function newKey(): string {
-  const hex = Array.from(crypto.getRandomValues(new Uint8Array(16)), (one) =>
-    one.toString(16).padStart(2, "0"),
-  );
-  return [hex.slice(0, 4), hex.slice(4, 6), hex.slice(6, 8), hex.slice(8, 10), hex.slice(10)]
-    .map((part) => part.join(""))
-    .join("-");
-}
-
 const end = (key: string) =>
   client.DELETE("/api/working/{working_key}", { params: { path: { working_key: key } } }).catch(() => {});
 
@@ -61,7 +52,7 @@ export async function followed<T>(
   ask: (headers: Record<string, string>) => Promise<Answer<T>>,
   signal?: AbortSignal,
 ): Promise<Answer<T>> {
-  const key = newKey();
+  const key = newName();
   const mine = () => going.get(name)?.key === key;
   const look = async () => {
     const got = await client
@@ -93,7 +84,7 @@ export async function stoppable<T>(
   ask: (headers: Record<string, string>) => Promise<Answer<T>>,
   signal: AbortSignal,
 ): Promise<Answer<T>> {
-  const key = newKey();
+  const key = newName();
   const given = () => void end(key);
   signal.addEventListener("abort", given);
   try {

@@ -32,7 +32,7 @@ type Action =
   | { do: "redo" }
   | { do: "saved"; revision: Shape["RevisionOut"] }
   | { do: "rebase"; revision: Shape["RevisionOut"] }
-  | { do: "take up"; base: number; document: Project }
+  | { do: "take up"; base: number; document: Project; recovered: boolean }
   | { do: "discard" };
 
 const MERGE_MS = 900;
@@ -75,6 +75,7 @@ function reduce(draft: Draft, action: Action): Draft {
         now: { document: action.document, key: "", at: 0 },
         past: [...draft.past, draft.now],
         future: [],
+        recovered: action.recovered,
       };
     case "discard":
       return {
@@ -131,8 +132,8 @@ export interface DraftInHand {
   /** Stand on somebody else's newer revision, keeping what is in hand. */
   rebase: (revision: Shape["RevisionOut"]) => void;
   discard: () => void;
-  /** Take up unsaved changes of another tab; undo brings back what was in hand. */
-  takeUp: (base: number, document: Project) => void;
+  /** Take up unsaved changes of another tab; undo brings back what was in hand. `recovered` where nobody pressed for it. */
+  takeUp: (base: number, document: Project, recovered?: boolean) => void;
 }
 
 const isText = (target: EventTarget | null): boolean =>
@@ -172,6 +173,9 @@ export function useDraft(newest: Shape["RevisionOut"], user: string): DraftInHan
     markSaved: useCallback((revision) => act({ do: "saved", revision }), []),
     rebase: useCallback((revision) => act({ do: "rebase", revision }), []),
     discard: useCallback(() => act({ do: "discard" }), []),
-    takeUp: useCallback((base, document) => act({ do: "take up", base, document }), []),
+    takeUp: useCallback(
+      (base, document, recovered = false) => act({ do: "take up", base, document, recovered }),
+      [],
+    ),
   };
 }

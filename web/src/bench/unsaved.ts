@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, client, type Project } from "../api/client";
-import { forget, keep, kept, keysOf, tabName } from "../api/storage";
+import { forget, keep, kept, keysOf, otherTabs, tabName } from "../api/storage";
 
 export interface Unsaved {
   base: number;
@@ -110,7 +110,7 @@ export interface Offer {
   raw: unknown;
 }
 
-/** Unsaved changes of one's own from other tabs, or from a browser that died: offered, never taken. */
+/** Unsaved changes of one's own from other tabs, other devices, or a browser that died; `left` is what a closed tab here left. */
 export function useOffers(user: string, job: string, saved: Project, dirty: boolean) {
   const queries = useQueryClient();
   const queryKey = ["drafts", user, job];
@@ -122,6 +122,10 @@ export function useOffers(user: string, job: string, saved: Project, dirty: bool
     retry: false,
   });
   const [gone, setGone] = useState<string[]>([]);
+  const [open, setOpen] = useState<Set<string> | null>(null);
+  useEffect(() => {
+    void otherTabs().then(setOpen);
+  }, []);
   // What this tab itself had is in hand already; only where the browser kept nothing of it is it offered too.
   const [own, setOwn] = useState(() => ownUnsaved(user, job) !== null);
   useEffect(() => {
@@ -166,5 +170,12 @@ export function useOffers(user: string, job: string, saved: Project, dirty: bool
       .then(() => queries.invalidateQueries({ queryKey }))
       .catch(() => {});
   };
-  return { offers: shown.sort((a, b) => b.at.getTime() - a.at.getTime()), putAway };
+  const newest = shown.sort((a, b) => b.at.getTime() - a.at.getTime());
+  // What a closed tab of this browser left behind, and nothing beside it, belongs to who has come back.
+  const [only] = newest;
+  const left =
+    only && newest.length === 1 && open && !open.has(only.tab) && keysOf(start(user, job) + only.tab).length
+      ? only
+      : null;
+  return { offers: newest, left, putAway };
 }

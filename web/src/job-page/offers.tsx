@@ -1,9 +1,20 @@
+import { useEffect } from "react";
 import type { DraftInHand } from "../bench/draft";
 import { type Offer, useOffers } from "../bench/unsaved";
 
-/** Unsaved changes found elsewhere: another tab of one's own, or a browser that died. Never taken without being asked. */
+/**
+ * Unsaved changes found elsewhere: another tab of one's own, another device, or a browser that died. They are offered;
+ * only what a closed tab of this browser left is taken up at once, where it stands on the revision that is open.
+ */
 export function Offers({ job, user, hand }: { job: string; user: string; hand: DraftInHand }) {
-  const { offers, putAway } = useOffers(user, job, hand.draft.saved, hand.dirty);
+  const { offers, left, putAway } = useOffers(user, job, hand.draft.saved, hand.dirty);
+  const takes = left?.document && left.base === hand.draft.base && !hand.dirty ? left : null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: taken up once, when it is known that nobody else holds it
+  useEffect(() => {
+    if (!takes?.document) return;
+    hand.takeUp(takes.base, takes.document, true);
+    putAway(takes.tab);
+  }, [takes?.tab]);
   return offers.map((offer) => (
     <div
       key={offer.tab}

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 /** An address as a code to hold a camera to, and as text to copy. */
 export function Code({ link, what }: { link: string; what: string }) {
-  const [copied, setCopied] = useState(false);
+  const [copied, setCopied] = useState<boolean | null>(null);
   const copy = async () => {
     try {
       await navigator.clipboard.writeText(link);
@@ -26,6 +26,11 @@ export function Code({ link, what }: { link: string; what: string }) {
         <button type="button" className="press px-3 text-sm" onClick={copy}>
           <Copy size={16} aria-hidden /> {copied ? "Copied" : "Copy"}
         </button>
+        {copied === false && (
+          <p role="status" className="basis-full text-sm text-soft">
+            This browser lets nothing be copied by a press. Mark the address and copy it by hand.
+          </p>
+        )}
       </figcaption>
     </figure>
   );

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { newName } from "../api/names";
 import { Mark } from "../marks/mark";
 import { QuantityField } from "../quantity/quantity-field";
 import { useSay } from "../quantity/sentence";
@@ -88,7 +89,7 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
             word="Read it now, before the cut"
             values={[]}
             onRead={(before) => {
-              put(crypto.randomUUID(), { ...fresh, before, when_before: now() });
+              put(newName(), { ...fresh, before, when_before: now() });
               setNew(null);
             }}
           />

@@ -1,6 +1,7 @@
 import { FileUp, Printer } from "lucide-react";
 import { useRef, useState } from "react";
 import { Refused, readReadings, type Shape } from "../api/client";
+import { newName } from "../api/names";
 import { Mark } from "../marks/mark";
 import { useSay } from "../quantity/sentence";
 import { useUnits } from "../quantity/units";
@@ -205,7 +206,7 @@ function InAndOut({ job, hand }: { job: string; hand: SurveyInHand }) {
   const take = async (table: File) => {
     try {
       const { readings } = await readReadings(table);
-      for (const reading of readings) hand.put("reading", crypto.randomUUID(), reading);
+      for (const reading of readings) hand.put("reading", newName(), reading);
       setSaid(`${readings.length} readings taken in.`);
     } catch (refused) {
       setSaid(refused instanceof Refused ? refused.message : "The table could not be read.");

@@ -3,6 +3,7 @@ import { Minus, Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { answer, client, type Project, type Shape } from "../api/client";
+import { newName } from "../api/names";
 import { useAsked } from "../bench/asked";
 import { SideTabs } from "../bench/side-tabs";
 import { VerdictLine } from "../findings/verdict";
@@ -150,7 +151,7 @@ export function SurveySheet({ job, user, document, index, hand, onTake }: Props)
     );
   };
   const enter = (its: InHand, values: number[]) => {
-    const key = its.key ?? crypto.randomUUID();
+    const key = its.key ?? newName();
     // A mark that the list asks for stands in the job from the first reading of it.
     for (const place of its.places) {
       const spot = list.find((one) => one.marks[place])?.marks[place];
