@@ -138,9 +138,9 @@ class Choosing(Bench):
         share = page.get_by_label(re.compile("carries of fuel, full tank"))
         expect(share).to_have_count(3)
         # Its variant stands in for it, and carries what it carried; with that one out, nothing does.
-        page.get_by_role("button", name="Take Rear wheel out", exact=True).click()
+        page.get_by_role("button", name="Remove Rear wheel", exact=True).click()
         expect(page.get_by_label("Rear, no link carries of fuel, full tank, %")).to_have_value("50")
-        page.get_by_role("button", name="Take Rear, no link out").click()
+        page.get_by_role("button", name="Remove Rear, no link").click()
         expect(page.get_by_text(re.compile("of it is carried by no station"))).to_have_count(3)
         self.sheet("Layout")
         expect(page.get_by_test_id("verdict")).to_contain_text("stands at")

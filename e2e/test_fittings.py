@@ -145,7 +145,7 @@ class Fittings(Bench):
         ):
             page.get_by_label(label, exact=True).fill(text)
             page.get_by_label(label, exact=True).press("Enter")
-        page.get_by_role("button", name="A row more, bag Area over height").click()
+        page.get_by_role("button", name="Add a row, bag Area over height").click()
         self.settle()
         self.save("The squat bag")
         page.get_by_text("revision 2, saved").wait_for()
@@ -170,10 +170,10 @@ class Fittings(Bench):
         self.go("Layout")
         self.tab("Rods & parts")
         page.get_by_role("region", name="Bump stop 2").get_by_role(
-            "button", name="Take the bump stop 2 off"
+            "button", name="Remove the bump stop 2"
         ).click()
         page.get_by_role("region", name="Coilover", exact=True).get_by_role(
-            "button", name="Take the coilover off"
+            "button", name="Remove the coilover"
         ).click()
         self.settle()
         fit = page.get_by_role("region", name="Fit a part")
@@ -184,7 +184,7 @@ class Fittings(Bench):
             fit.get_by_role("button", name="Fit it").click()
             page.get_by_role("region", name=kind.capitalize(), exact=True).wait_for()
         page.get_by_role("region", name="Bag", exact=True).get_by_role(
-            "button", name="Take the bag off"
+            "button", name="Remove the bag"
         ).click()
         self.settle()
         fit.get_by_label("To").select_option(label="eye")

@@ -221,7 +221,7 @@ class Make(Bench):
         self.assertTrue(self.download("Print 1:1").startswith(b"%PDF"))
         self.page.get_by_role("img", name=re.compile("in the round")).wait_for()
         self.page.get_by_role("button", name="Turn left").click()
-        part.get_by_role("button", name="Take it out").click()
+        part.get_by_role("button", name="Remove it").click()
         expect(self.page.get_by_role("region", name="Parts of Front left")).not_to_contain_text("hoop")
 
     def test_stock_hardware_and_what_to_buy(self) -> None:

@@ -21,7 +21,7 @@ class Next(Bench):
         self.next_of("Heron three-wheeler")
         page.get_by_role("button", name="Buy, Front right: not yet").click()
         card = page.get_by_role("region", name="Buy, Front right, opened")
-        expect(card).to_contain_text("Done now it may be spoilt")
+        expect(card).to_contain_text("Done now, this may be wasted")
         expect(card).to_contain_text("Survey is still open")
         self.assert_accessible("next")
         card.get_by_role("link", name="Go to Make").click()
@@ -47,7 +47,7 @@ class Next(Bench):
         page = self.page
         self.next_of("Heron three-wheeler")
         card = page.get_by_role("region", name="Buy, Front left")
-        card.get_by_label("Should come on").fill("2026-12-11")
+        card.get_by_label("Expected on").fill("2026-12-11")
         card.get_by_role("button", name="All of it is ordered").click()
         cycle = page.get_by_role("button", name=re.compile("^Cycle, Front left"))
         expect(page.get_by_role("button", name="Buy, Front left: done")).to_be_visible(timeout=LONG_MS)
@@ -58,7 +58,7 @@ class Next(Bench):
         part = page.get_by_role("button", name=re.compile("pushrod")).first
         part.click(timeout=LONG_MS)
         page.get_by_role("button", name="It is made").click()
-        expect(page.get_by_role("button", name=re.compile("^Made; take it back: pushrod"))).to_be_visible()
+        expect(page.get_by_role("button", name=re.compile("^Made; undo: pushrod"))).to_be_visible()
         page.get_by_role("link", name="Next", exact=True).click()
         page.get_by_role("button", name=re.compile("^Make, Front left")).click(timeout=LONG_MS)
         expect(page.get_by_role("region", name="Make, Front left, opened")).to_contain_text(

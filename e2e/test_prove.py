@@ -125,7 +125,7 @@ class Prove(Bench):
             "Row 4 of its last cycle does not fit"
         )
         page.get_by_role("tab", name="Cycle").click()
-        page.get_by_role("button", name="Take row 4 out").click()
+        page.get_by_role("button", name="Remove row 4").click()
         expect(cycle).not_to_contain_text("without row 4")
 
     def test_a_figure_struck_before_the_screen_is_painted_stays_whole(self) -> None:
@@ -338,7 +338,7 @@ class Prove(Bench):
         self.page.get_by_role("tab", name="Book").click()
         book = self.page.get_by_role("region", name="Book")
         expect(book).to_contain_text("first time on the pads")
-        self.page.get_by_label("What was remarked").fill("ridge road dry, quiet")
+        self.page.get_by_label("What was noticed").fill("ridge road dry, quiet")
         self.page.get_by_label(re.compile("^Bump used")).fill("37")
         self.page.keyboard.press("Enter")
         book.get_by_role("checkbox").check()
@@ -350,7 +350,7 @@ class Prove(Bench):
         expect(first).to_contain_text("Rear wheel, perch")
         self.assertEqual(self.records()[-1]["note"], "ridge road dry, quiet")
         count = len(self.records())
-        first.get_by_role("button", name=re.compile("^Take out")).click()
+        first.get_by_role("button", name=re.compile("^Remove")).click()
         self.eventually(lambda: len(self.records()) == count - 1)
         self.page.get_by_label("Find in the book").fill("quarry")
         expect(book.get_by_role("listitem")).to_have_count(1)
@@ -359,7 +359,7 @@ class Prove(Bench):
         self.page.get_by_role("tab", name="As built").click()
         built = self.page.get_by_role("region", name="As built")
         expect(built).to_contain_text("Damper anchor")
-        built.get_by_role("button", name="Take it as built").click()
+        built.get_by_role("button", name="Use it as built").click()
         expect(built).to_contain_text("every sheet now shows it")
         expect(self.page.get_by_text("unsaved changes")).to_be_visible()
 

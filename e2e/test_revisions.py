@@ -54,7 +54,7 @@ class Revisions(Bench):
         self.open_job(HERON)
         self.page.get_by_role("link", name="Log").click()
         self.page.get_by_role("button", name="Revisions", exact=True).click()
-        self.page.get_by_role("group", name="Revision 1").get_by_role("button", name="Take in hand").click()
+        self.page.get_by_role("group", name="Revision 1").get_by_role("button", name="Open this one").click()
         self.page.get_by_text("with unsaved changes").wait_for()
         self.page.get_by_role("button", name="Undo").click()
         self.page.get_by_text("revision 2, saved").wait_for()
@@ -250,7 +250,7 @@ class Revisions(Bench):
         book.get_by_label("A table of records").set_input_files(
             {"name": "records.csv", "mimeType": "text/csv", "buffer": table.rstrip() + b"\n" + drive}
         )
-        expect(book).to_contain_text("One record taken in")
+        expect(book).to_contain_text("One record imported")
         expect(book).to_contain_text("brought from the pit wall")
         book.get_by_label("A table of records").set_input_files(
             {"name": "wrong.csv", "mimeType": "text/csv", "buffer": b"when,kind,what,value\n2026,guess,x,1\n"}
@@ -291,7 +291,7 @@ class Revisions(Bench):
             self.page.get_by_label("Project file").set_input_files(self.file(text))
             alert = self.page.get_by_role("alert").filter(has_text=words)
             alert.wait_for()
-            self.assertIn("nothing has changed", alert.inner_text())
+            self.assertIn("Nothing has changed", alert.inner_text())
         self.assertEqual(Job.objects.count(), 3)
 
     def test_a_lost_server_keeps_the_work_and_goes_on_when_it_is_back(self) -> None:

@@ -142,14 +142,14 @@ class Sheets(Bench):
         page.get_by_role("button", name="Add a station").click()
         page.get_by_role("button", name="Add this: Crossed coilovers, one fore and one aft").click()
         # The names that are taken are left alone, and the two new sides still name one another.
-        expect(page.get_by_role("button", name="Take Front right 2 out")).to_be_visible()
+        expect(page.get_by_role("button", name="Remove Front right 2")).to_be_visible()
         self.save("A second pair, to compare")
         page.get_by_text("revision 3, saved").wait_for()
         stations = self.document("Heron three-wheeler")["stations"]
         self.assertEqual([s["name"] for s in stations[4:]], ["Front left 2", "Front right 2"])
         self.assertEqual(stations[4]["other_side"], "Front right 2")
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_role("button", name="Take Front right 2 out")).to_have_count(0)
+        expect(page.get_by_role("button", name="Remove Front right 2")).to_have_count(0)
 
     def test_the_vehicle_is_set_on_its_drawing(self) -> None:
         page = self.page
@@ -163,7 +163,7 @@ class Sheets(Bench):
         field = page.get_by_label("Mass on Rear wheel")
         field.fill("0")
         field.press("Enter")
-        expect(page.get_by_text("A wheel carries more than nothing.")).to_be_visible()
+        expect(page.get_by_text("The load on a wheel must be more than zero.")).to_be_visible()
         field.press("Escape")
         self.settle()
         self.save("Weighed again")
@@ -190,7 +190,7 @@ class Sheets(Bench):
         self.open_job("Wandering", "Tag trailer left")
         self.sheet("Brief")
         page.get_by_role("button", name="Give the other side").click()
-        expect(page.get_by_role("button", name="Take Tag trailer right out")).to_be_visible()
+        expect(page.get_by_role("button", name="Remove Tag trailer right")).to_be_visible()
         expect(page.get_by_text("It is a station of its own: Tag trailer right.")).to_be_visible()
         self.save("Right side measured by itself")
         page.get_by_text("revision 2, saved").wait_for(timeout=90_000)
@@ -304,7 +304,7 @@ class Sheets(Bench):
             "Line 2, solid_length_mm: must be less than free_length_mm"
         )
         page.get_by_label("CSV of parts").set_input_files(self.table(head + "coil,Bench 57,2,57,175,74"))
-        expect(page.get_by_role("status")).to_contain_text("1 parts taken in")
+        expect(page.get_by_role("status")).to_contain_text("1 parts imported")
         page.get_by_role("link", name="All jobs").click()
         self.open_job("Heron")
         self.sheet("Springing")
@@ -410,7 +410,7 @@ class Room(Bench):
         self.assertEqual(envelopes[-1]["along"][0], "upper_front")
         self.assertEqual(envelopes[-2]["centre"][1], 120)
         self.assert_accessible("the Room tab")
-        tube.get_by_role("button", name="Take tube out").click()
+        tube.get_by_role("button", name="Remove tube").click()
         self.settle()
         expect(tube).to_have_count(0)
 
@@ -439,7 +439,7 @@ class Room(Bench):
         self.tab("Figures")
         expect(page.get_by_test_id("finding-shaft_angle")).to_be_visible()
         self.tab("Room")
-        page.get_by_role("button", name="Take half shaft out").click()
+        page.get_by_role("button", name="Remove half shaft").click()
         self.settle()
         self.save("None after all")
         page.get_by_text("revision 4, saved").wait_for()

@@ -153,7 +153,7 @@ class Together(Bench):
         self.assert_accessible("people and tablets")
         context, other = self.second("wilma")
         self.open_job(HERON, page=other)
-        expect(other.get_by_role("button", name=re.compile("bench had it in hand"))).to_be_visible()
+        expect(other.get_by_role("button", name=re.compile("bench had it open"))).to_be_visible()
         panel.get_by_role("button", name="Close", exact=True).click()
         page.get_by_role("button", name=re.compile("^People and tablets")).click()
         expect(panel).to_contain_text("wilma, just now")

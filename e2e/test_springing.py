@@ -135,7 +135,7 @@ class Springing(Bench):
             f"{lock.rate_before:.1f} N/mm before it, {lock.rate_after:.1f} N/mm after"
         )
         self.assert_accessible("a stack of two coils")
-        stack.get_by_role("button", name="Take coil 2 out").click()
+        stack.get_by_role("button", name="Remove coil 2").click()
         self.settle()
         expect(stack).not_to_contain_text("stops giving at")
 

@@ -21,7 +21,7 @@ class Study(Bench):
         self.open_job(HERON)
         self.page.get_by_role("link", name="Brief", exact=True).click()
         self.page.get_by_role("link", name="Study all stations together").click()
-        self.page.get_by_role("button", name="Begin the study").wait_for()
+        self.page.get_by_role("button", name="Start the study").wait_for()
 
     def test_a_study_is_begun_walked_along_and_one_of_its_vehicles_taken(self) -> None:
         page = self.page
@@ -34,10 +34,10 @@ class Study(Bench):
         rates.fill("70 80 90 100 110")
         rates.press("Enter")
         page.get_by_label("How many vehicles").select_option("100000")
-        page.get_by_role("button", name="Begin the study").click()
+        page.get_by_role("button", name="Start the study").click()
         rows = page.get_by_test_id("wish-rows")
         rows.wait_for(timeout=60_000)
-        expect(page.get_by_role("button", name="Begin anew")).to_be_visible(timeout=90_000)
+        expect(page.get_by_role("button", name="Start again")).to_be_visible(timeout=90_000)
         expect(page.get_by_test_id("study-status")).to_contain_text("131,072 vehicles looked at")
         walk = page.get_by_label("Walk along")
         expect(walk).to_have_attribute("aria-valuetext", re.compile(r"^number 1 of \d+$"))
@@ -77,7 +77,7 @@ class Study(Bench):
         page = self.page
         page.set_viewport_size({"width": 820, "height": 1180})
         page.get_by_label("How many vehicles").select_option("10000000")
-        page.get_by_role("button", name="Begin the study").click()
+        page.get_by_role("button", name="Start the study").click()
         page.get_by_test_id("wish-rows").wait_for(timeout=60_000)
         page.get_by_role("button", name="Stop, keep what was found").click()
         expect(page.get_by_test_id("study-status")).to_contain_text("taken up again", timeout=60_000)

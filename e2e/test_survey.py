@@ -91,7 +91,7 @@ class Entering(Reads):
         self.settle()
         take.focus()
         page.keyboard.press("Enter")
-        expect(page.get_by_text("Taken in and saved as revision 2.")).to_be_visible()
+        expect(page.get_by_text("Applied and saved as revision 2.")).to_be_visible()
         document = self.document(BARE)
         station = document["stations"][0]
         for name, spot in true.items():
@@ -199,7 +199,7 @@ class Fitting(Reads):
         self.settle()
         told = page.get_by_test_id("ride-after").first.inner_text()
         page.get_by_role("button", name=re.compile(r"^Take \d+ places into the job")).click()
-        expect(page.get_by_text(re.compile("Taken in and saved as revision"))).to_be_visible()
+        expect(page.get_by_text(re.compile("Applied and saved as revision"))).to_be_visible()
         ride = self.solved(self.document(HERON)).ride
         assert ride is not None
         self.assertIn(f"{ride.travel:+.1f}".replace("-", "−"), told.replace("\xa0", " "))
@@ -243,7 +243,7 @@ class Fitting(Reads):
                 "buffer": f"kind,first,values\nheight,{place},212".encode(),
             }
         )
-        expect(page.get_by_text("1 readings taken in.")).to_be_visible()
+        expect(page.get_by_text("1 readings imported.")).to_be_visible()
         table.set_input_files({"name": "r.csv", "mimeType": "text/csv", "buffer": b"MZ\x90\x00\xff"})
         expect(page.get_by_text("not text in UTF-8")).to_be_visible()
         self.settle()
@@ -269,8 +269,8 @@ class Guarding(Reads):
     def test_two_picked_places_are_guarded_and_read_before(self) -> None:
         page = self.sheet(HERON)
         self.tab("Check dimensions")
-        page.get_by_role("button", name=re.compile("^Guard diagonal, left front")).click()
-        field = page.get_by_label("The new guard, before")
+        page.get_by_role("button", name=re.compile("^Check dimension: diagonal, left front")).click()
+        field = page.get_by_label("The new check dimension, before")
         field.fill("1441.5")
         field.press("Enter")
         expect(page.get_by_test_id("guard-open")).to_contain_text("stood at 1441.5 mm before the cut")
@@ -471,7 +471,7 @@ class Pictures(Reads):
         self.assertLess(max(near), 1.0)
         page.get_by_role("button", name="Done").click()
         # Without one of its pictures nothing of what was found counts any more, and it says so.
-        page.get_by_role("button", name=re.compile("^Take corner-08 out")).click()
+        page.get_by_role("button", name=re.compile("^Remove corner-08")).click()
         expect(page.get_by_text("Stickers or pictures have changed since")).to_be_visible()
 
     def test_a_program_with_a_pictures_name_is_refused(self) -> None:

@@ -191,5 +191,5 @@ class Unsaved(Bench):
         self.page.get_by_role("button", name=re.compile(f"Remove {HERON}")).click()
         self.page.get_by_role("button", name="Remove it").click()
         self.page.get_by_role("link", name=HERON).wait_for(state="detached")
-        self.page.get_by_role("button", name=re.compile(f"Take {HERON}.* back")).click()
+        self.page.get_by_role("button", name=re.compile(f"Restore {HERON}")).click()
         self.page.get_by_role("link", name=HERON).wait_for()

@@ -37,7 +37,7 @@ class Week(Bench):
         moved = last.get_by_role("button").filter(has_text=HERON)
         expect(moved.first).to_be_visible()
         expect(dates.get_by_text(re.compile(r"days? later by the last change")).first).to_be_visible()
-        page.get_by_role("button", name="Take the last change back").click()
+        page.get_by_role("button", name="Undo the last change").click()
         expect(grid.get_by_label("held")).to_have_count(0, timeout=LONG_MS)
         self.assertEqual(said()["held"], [])
 
@@ -65,7 +65,7 @@ class Week(Bench):
         page.get_by_role("button", name="Calendar for the telephone").click()
         address = page.get_by_test_id("calendar-address").inner_text()
         self.assertIn("BEGIN:VCALENDAR", page.request.get(address).text())
-        page.get_by_role("button", name="Take the calendar back").click()
+        page.get_by_role("button", name="Withdraw the calendar").click()
         expect(page.get_by_test_id("calendar-address")).to_have_count(0)
         self.assertEqual(page.request.get(address).status, 404)
 

@@ -159,7 +159,7 @@ def _hours_faults(person: Person, at: str) -> Iterator[Fault]:
                 sound = False
         for one, other in sorted(stretches_of(person, day)) if sound else ():
             if one < last:
-                yield Fault(f"{at}.hours.{day}", "two stretches of hours lie over one another: mend one")
+                yield Fault(f"{at}.hours.{day}", "two stretches of hours overlap: correct one")
             last = other
     if not any(person.hours.values()):
         yield Fault(f"{at}.hours", f"{person.name} has no hours at all; give some, or take the person out")

@@ -54,7 +54,7 @@ def read_json(data: bytes | str, most: int = MAX_BYTES, levels: int = MAX_DEPTH)
     except json.JSONDecodeError as error:
         raise _refused(
             f"The file is not readable JSON: line {error.lineno}, column {error.colno}: {error.msg}. "
-            "Mend it there, or export it again."
+            "Correct it there, or export it again."
         ) from error
     except (RecursionError, ValueError) as error:
         # Nested beyond Python's own patience, or a number of more digits than it reads.
@@ -113,7 +113,9 @@ def _not_numbers(value: Any, path: str) -> Iterator[Fault]:
             path, f"must be nothing or a number that can be worked with, got {value!r}; measure it again"
         )
     elif isinstance(value, int) and abs(value) > MOST_WHOLE:
-        yield Fault(path, f"is a whole number of {len(str(abs(value)))} digits, more than is kept; mend it")
+        yield Fault(
+            path, f"is a whole number of {len(str(abs(value)))} digits, more than is kept; correct it"
+        )
     elif isinstance(value, dict):
         for key, child in value.items():
             yield from _not_numbers(child, f"{path}.{key}" if path else key)

@@ -194,7 +194,7 @@ def _read(vehicle: Vehicle, record: WeighRecord) -> tuple[dict[str, float], list
         elif value < 0:
             said.append(
                 Sentence(
-                    "{0} weighs less than nothing ({it}): zero the scale and read it again.",
+                    "{0} weighs less than zero ({it}): zero the scale and read it again.",
                     {"it": Quantity(value, "mass")},
                     (key,),
                 )

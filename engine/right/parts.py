@@ -186,7 +186,7 @@ def _say_spring(unit: AnyUnit) -> Callable[[Spring], Sentence]:
         told = {"rate": Quantity(coil.rate or 0.0, "rate"), "long": length(coil.free_length)}
         words = "Fit a spring of {rate}, {long} free, on the {0}"
         return Sentence(
-            words + (", its perch set anew." if isinstance(unit, Coilover) else "."), told, (unit.name,)
+            words + (", its perch reset." if isinstance(unit, Coilover) else "."), told, (unit.name,)
         )
 
     return say

@@ -53,7 +53,7 @@ def opening_of(linkage: Linkage, grid: Grid, choice: NotchChoice) -> Opening:
     """Return what an axle tube's path needs of a rail."""
     place = grid.place[:, linkage.index[choice.over], :]
     if not place.shape[1]:
-        raise NoNotch(f"{choice.name}: the linkage reaches no position; mend it first.")
+        raise NoNotch(f"{choice.name}: the linkage reaches no position; put it right first.")
     around = choice.axle_tube / 2 + choice.clearance
     high = float(place[2].max()) + around - choice.rail_bottom
     rear, front = float(place[0].min()) - around, float(place[0].max()) + around

@@ -91,9 +91,7 @@ def sign_in(request: HttpRequest, credentials: Credentials, response: HttpRespon
     if user is None:
         log.warning("a wrong password for %s", credentials.username[:60])
         tries.refuse(request, credentials.username)
-        raise ActionRefused(
-            401, "wrong_password", "That name and password do not belong together. Try again."
-        )
+        raise ActionRefused(401, "wrong_password", "That name and password do not match. Try again.")
     login(request, user)
     tries.remember(response, user)
     return session_of(request)

@@ -30,7 +30,7 @@ def invite_of(token: str) -> Invite:
     over = ActionRefused(
         403,
         "link_over",
-        "This invitation has been used, taken back or is too old. Ask the shop's owner for another.",
+        "This invitation has been used or withdrawn, or is too old. Ask the shop's owner for another.",
     )
     try:
         pk = UUID(signing.loads(token, salt=SALT, max_age=INVITE_DAYS * 86400 + 86400))

@@ -69,7 +69,7 @@ def user_of_reset(who: str, token: str) -> Any:
             403, "link_over", "This link has been used or is too old. Ask the shop's owner for another."
         )
     if not user.is_active:
-        raise ActionRefused(403, "link_over", "This person is not let in any more. Ask the shop's owner.")
+        raise ActionRefused(403, "link_over", "This person is locked out. Ask the shop's owner.")
     return user
 
 

@@ -171,7 +171,7 @@ def change_password(request: HttpRequest, body: NewPassword) -> Session:
         right = user.check_password(body.old)
     if not right:
         tries.wrong(request, user.get_username())
-        raise ActionRefused(403, "wrong_password", "That is not your password as it is now.")
+        raise ActionRefused(403, "wrong_password", "That is not your password now.")
     set_password(user, body.new)
     update_session_auth_hash(request, user)
     return session_of(request)

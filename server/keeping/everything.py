@@ -175,7 +175,7 @@ def import_all(folder: Path) -> dict[str, int]:
         if isinstance(error, BadFolder) or not isinstance(error, Exception):
             raise
         # A folder that was edited by hand can be wrong in more ways than there are names for; none is a trace.
-        raise BadFolder(f"{folder} cannot be taken in: {_why(error)} Nothing was.") from error
+        raise BadFolder(f"{folder} cannot be imported: {_why(error)} Nothing was.") from error
 
 
 def _ours(folder: Path) -> None:
@@ -184,7 +184,7 @@ def _ours(folder: Path) -> None:
         raise BadFolder(f"There is no folder {folder}.")
     link = next((path for path in folder.rglob("*") if path.is_symlink()), None)
     if link is not None:
-        raise BadFolder(f"{link} is a link to somewhere else. export_all writes none; nothing was taken in.")
+        raise BadFolder(f"{link} is a link to somewhere else. export_all writes none; nothing was imported.")
     told = json.loads((folder / "everything.json").read_text("utf-8"))
     if not isinstance(told, dict) or told.get("format") != FORM["format"]:
         raise BadFolder(f"{folder} holds no export of everything.")
@@ -250,7 +250,7 @@ def _read_job(folder: Path, told: JobSaid, users: dict[str, Any]) -> Job:
         )  # fmt: skip
         Revision.objects.filter(pk=made[str(row.number)].pk).update(created=row.created)
     if not made:
-        raise BadFolder(f"{folder} has no revisions in its log.csv. Nothing was taken in.")
+        raise BadFolder(f"{folder} has no revisions in its log.csv. Nothing was imported.")
     newest = list(made.values())[-1].document
     stations = [[station.name, station.kind] for station in check_project(newest).stations]
     Job.objects.filter(pk=job.pk).update(stations=stations)
@@ -272,7 +272,7 @@ def _revisions(folder: Path) -> Iterator[tuple[RevisionSaid, dict[str, Any]]]:
         path = folder / "revisions" / f"{row.number:04d}.json"
         document = read_json(path.read_bytes(), MAX_BYTES, MAX_DEPTH)
         if not isinstance(document, dict):
-            raise BadFolder(f"{path} is no project file. Nothing was taken in.")
+            raise BadFolder(f"{path} is no project file. Nothing was imported.")
         yield row, document
 
 
@@ -290,7 +290,7 @@ def _read_pictures(folder: Path, job: Job, users: dict[str, Any], taken: list[Pa
         Photograph.objects.filter(pk=photo.pk).update(at=one.at)
         photo.path.parent.mkdir(parents=True, exist_ok=True)
         if photo.path.exists():
-            raise BadFolder(f"There is a picture {photo.pk} here already. Nothing was taken in.")
+            raise BadFolder(f"There is a picture {photo.pk} here already. Nothing was imported.")
         taken.append(photo.path)
         put_whole(photo.path, kept_again((folder / "photographs" / f"{photo.pk}.jpg").read_bytes()))
     return len(told)

@@ -105,15 +105,13 @@ def read_shelf(data: bytes) -> Reading:
         reading.faults.append(f"The file is not a table: {error}. Save it as CSV again.")
         return reading
     if not table or not table[0]:
-        reading.faults.append(
-            "The file is empty. Take the shelf out first: its headings are the ones to use."
-        )
+        reading.faults.append("The file is empty. Export the shelf first: its headings are the ones to use.")
         return reading
     headings = [heading.strip().lower() for heading in table[0]]
     missing = [heading for heading in ("kind", "name") if heading not in headings]
     if missing:
         reading.faults.append(
-            f"Line 1: the heading {' and '.join(missing)} is missing. The shelf taken out has them all."
+            f"Line 1: the heading {' and '.join(missing)} is missing. The exported shelf has them all."
         )
         return reading
     if len(table) > MOST_ROWS:
@@ -192,7 +190,7 @@ def _number(text: str, column: str, line: int, reading: Reading, needed: bool = 
         reading.faults.append(f"Line {line}, stock: is a count of whole parts, got {text[:30]}.")
         return None
     if value < 0 or (value == 0 and column not in OPTIONAL | {"stock"}):
-        reading.faults.append(f"Line {line}, {column}: must be more than nothing, got {text[:30]}.")
+        reading.faults.append(f"Line {line}, {column}: must be more than zero, got {text[:30]}.")
         return None
     return value
 

@@ -120,7 +120,7 @@ def _guard(item: Kept) -> Entry:
     before, after = (body.get(key) or [] for key in ("before", "after"))
     told = {f"b{n}": length(float(value)) for n, value in enumerate(before)}
     told |= {f"a{n}": length(float(value)) for n, value in enumerate(after)}
-    words = "Guard {0} before the cut: " + ", ".join(f"{{b{n}}}" for n in range(len(before)))
+    words = "Check dimension {0} before the cut: " + ", ".join(f"{{b{n}}}" for n in range(len(before)))
     if after:
         words += "; after: " + ", ".join(f"{{a{n}}}" for n in range(len(after)))
     names = [str(body.get("name", ""))]

@@ -28,7 +28,7 @@ LONGEST_S = 240.0
 LONGEST_LINE = 24  # each holds a thread of those who answer
 TOO_SLOW = (
     f"This has taken {LONGEST_S / 60:.0f} minutes and is not done: the machine is busy with other work. "
-    "It is given up, and nothing was changed. Try again when the machine is quieter."
+    "It was stopped, and nothing was changed. Try again when the machine is quieter."
 )
 log = logging.getLogger("jugatrix.workers")
 _lock = threading.Lock()

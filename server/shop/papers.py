@@ -320,15 +320,15 @@ def settings_of(solved: SolvedStation) -> list[str]:
     """Return what a station is set to, in words."""
     station = solved.station
     found = [
-        f"Wanted travel {station.travel.bump:g} mm bump, {station.travel.droop:g} mm droop from as drawn; corner {station.mass.corner:g} kg."
+        f"Wanted travel {round(station.travel.bump, 1):g} mm bump, {round(station.travel.droop, 1):g} mm droop from as drawn; corner {round(station.mass.corner, 1):g} kg."
     ]
     if solved.ride is not None:
         found.append(f"It stands {solved.ride.travel:+.1f} mm from as drawn on its springs.")
     for unit in station.units:
         if hasattr(unit, "preload"):
-            found.append(f"{spoken(unit.name)}: preload {unit.preload:g} mm")
+            found.append(f"{spoken(unit.name)}: preload {unit.preload:.1f} mm")
         if hasattr(unit, "pressure"):
-            found.append(f"{spoken(unit.name)}: {unit.pressure:g} bar at ride")
+            found.append(f"{spoken(unit.name)}: {unit.pressure:.2f} bar at ride")
     found += [
         f"{spoken(name)}: set to {link.length:.1f} mm between centres"
         for name, link in station.links.items()

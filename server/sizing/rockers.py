@@ -379,7 +379,7 @@ def targets_of(asked: TargetsIn, side: WheelSide, solved: SolvedStation) -> Targ
                 422, "arms", f"The {name} arm may be 5 mm to a metre long, the least no more than the most."
             )
     if min(*asked.pivot_room, *asked.far_room) < 0:
-        raise ActionRefused(422, "room", "Room is given without a minus.")
+        raise ActionRefused(422, "room", "Room cannot be negative.")
     if asked.wheel_rate is not None and side.spring_n_per_mm is None:
         raise ActionRefused(
             422, "no_coil", "A wheel rate needs a coil on the damper; ask for a ratio instead."

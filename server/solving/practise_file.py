@@ -68,7 +68,7 @@ class PractiseFile(Headless):
             for key in takes
             if key not in ways
         ] + [
-            f'takes.{key}: "{way}" is no way on; give one of: {", ".join(ways[key])}.'
+            f'takes.{key}: "{way}" is not one of the choices; give one of: {", ".join(ways[key])}.'
             for key, way in takes.items()
             if key in ways and way not in ways[key]
         ]

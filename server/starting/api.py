@@ -197,7 +197,7 @@ def apart(request: HttpRequest, body: ApartIn) -> HttpResponse:
     name = other_sides_name(station.name)
     if name in names:
         raise ActionRefused(
-            422, "name_taken", f"A station is called {name} already; name one of them otherwise first."
+            422, "name_taken", f"A station is called {name} already; rename one of them first."
         )
     stations = [dict(values) for values in body.document["stations"]]
     other = mirrored_station(stations[body.station], name) | {"other_side": station.name}

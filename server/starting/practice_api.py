@@ -122,7 +122,7 @@ def play_one(request: HttpRequest, key: str, body: PlayIn) -> HttpResponse:
     ways = ways_of(exercise)
     for fork, way in body.takes.items():
         if way not in ways.get(fork, ()):
-            raise ActionRefused(422, "no_way", f"“{way}” is no way on at “{fork}”.")
+            raise ActionRefused(422, "no_way", f"“{way}” is not one of the choices at “{fork}”.")
     missing = [fork for fork in ways if fork not in body.takes]
     if missing:
         raise ActionRefused(422, "undecided", f"Still to be decided: {', '.join(missing)}.")

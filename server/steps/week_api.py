@@ -175,9 +175,7 @@ def make_calendar(request: HttpRequest, body: CalendarIn) -> Status[Any]:
         raise ActionRefused(422, "who", f"Nobody of the shop is called “{body.who}”. Add the person first.")
     _links(request).filter(who=body.who).delete()
     if _links(request).count() >= MOST_LINKS:
-        raise ActionRefused(
-            422, "too_many", f"{MOST_LINKS} calendars are handed out at most. Take some back."
-        )
+        raise ActionRefused(422, "too_many", f"{MOST_LINKS} calendars are handed out at most. Withdraw some.")
     secret = secrets.token_urlsafe(32)
     CalendarLink.objects.create(who=body.who, secret=_digest(secret), by=request.user)
     return Status(201, {"who": body.who, "path": f"/api/calendar/{secret}.ics"})

@@ -235,7 +235,7 @@ def vehicle(request: HttpRequest, job_id: UUID, score: float) -> HttpResponse:
     folder = _there(request, job_id)
     rows = [row for row in rows_of(folder.front()) if abs(row["score"] - score) < 1e-4]
     if not rows:
-        raise ActionRefused(404, "vehicle_gone", "The front has grown past this one; pick again.")
+        raise ActionRefused(404, "vehicle_gone", "Better ones have been found since; pick again.")
     asked, project = check_study(orjson.loads(folder.asked or ""))
     document = put_in(asked, project, rows[0])
     names = list(vehicle_values(rows[0])["stations"])

@@ -20,7 +20,7 @@ from engine.study.front import merged
 from server.running.whole import put_whole
 
 SHOWN = 300
-SPOILED = "What this study kept of itself cannot be read. Begin it anew, or take it up: its parts are looked through again."
+SPOILED = "What this study kept of itself cannot be read. Start it again, or go on with it: its parts are looked through again."
 MISS_COLUMNS = tuple(f"miss/{name}" for name in MISSES)
 
 
@@ -50,7 +50,7 @@ class StudyFolder:
         before = self.asked
         if before is not None and json.loads(before) != json.loads(study):
             raise OtherStudy(
-                f"The folder {self.path} holds another study. Name another folder, or take it away."
+                f"The folder {self.path} holds another study. Name another folder, or remove it."
             )
         self.parts.mkdir(parents=True, exist_ok=True)
         if before is None:

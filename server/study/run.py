@@ -77,7 +77,7 @@ def run(
             folder.say(
                 {
                     **its.its.values(),
-                    "said": "It ended by a fault of the programme; log.txt beside it says where.",
+                    "said": "It ended because of a fault in the program; log.txt beside it says where.",
                 }
             )
             raise
@@ -132,9 +132,7 @@ class _Running:
                     executor = self._anew(executor, running)
                 self._show()
         except NoSuchPlace as gone:
-            self.its.said = (
-                f"Whoever did the parts is lost, and cannot be had back: {gone} What was found is kept."
-            )
+            self.its.said = f"The processes that did the parts were lost and could not be restarted: {gone} What was found is kept."
         finally:
             if executor is not None:
                 executor.shutdown(wait=False, cancel_futures=True)
@@ -190,7 +188,5 @@ class _Running:
                 self.folder.keep_front(self.front)
             self.folder.say(self.its.values())
         except OSError as full:
-            self.its.said = (
-                self.its.said or f"The disk takes nothing more ({full.strerror}): the parts found are kept."
-            )
+            self.its.said = self.its.said or f"The disk is full ({full.strerror}): the parts found are kept."
         self.tell(self.its)

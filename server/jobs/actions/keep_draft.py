@@ -13,7 +13,7 @@ def keep_draft(user: Any, job: Job, tab: str, base: int, document: dict[str, Any
     """Keep the draft of one tab; it need not be sound, only such that it can be read out again."""
     if not can_be_read_out(document):
         raise ActionRefused(
-            422, "draft_refused", "A whole number in it has more digits than are kept; mend it."
+            422, "draft_refused", "A whole number in it has more digits than are kept; correct it."
         )
     refuse_too_big(size_of(document))
     draft, _ = Draft.objects.update_or_create(

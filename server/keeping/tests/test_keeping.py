@@ -260,7 +260,7 @@ class Everything(InAFolder):
         (self.folder / "letters" / "one.txt").write_text("x")
         with self.assertRaisesRegex(BadFolder, "not an empty folder"):
             export_all(self.folder / "letters")
-        with self.assertRaisesRegex(BadFolder, "cannot be taken in"):
+        with self.assertRaisesRegex(BadFolder, "cannot be imported"):
             import_all(self.folder / "letters")
 
     def test_a_folder_that_is_half_there_takes_nothing_in(self) -> None:

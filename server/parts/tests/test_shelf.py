@@ -32,7 +32,7 @@ class Reading(PlainTestCase):
             ),
             ("coil,A,2,,,forty,180,70", "Line 2, rate_n_per_mm: “forty” is not a number."),
             ("coil,A,2,,,,180,70", "Line 2, rate_n_per_mm: is empty; this kind of part needs it."),
-            ("coil,A,2,,,-4,180,70", "Line 2, rate_n_per_mm: must be more than nothing, got -4."),
+            ("coil,A,2,,,-4,180,70", "Line 2, rate_n_per_mm: must be more than zero, got -4."),
             ("coil,A,2,,,nan,180,70", "Line 2, rate_n_per_mm: “nan” is not a number."),
             ("coil,,2,,,40,180,70", "Line 2, name: is empty; give the part a name."),
             ("spring,A,2,,,40,180,70", "Line 2, kind: “spring” is none; write one of coil,"),

@@ -58,7 +58,7 @@ def _kept(
     straight: Straight | None = None,
 ) -> Photograph:
     if job.photographs.filter(gone=False).count() >= MOST:
-        raise ActionRefused(422, "too_many", f"A job holds {MOST} pictures at most. Take some out first.")
+        raise ActionRefused(422, "too_many", f"A job holds {MOST} pictures at most. Remove some first.")
     photograph = Photograph(
         job=job,
         name=name,

@@ -35,7 +35,7 @@ def rows_of(
     try:
         for number, row in enumerate(rows, start=2):
             if number > most + 1:
-                raise BadTable(f"The table has more than {most} rows. Take in a part of it at a time.")
+                raise BadTable(f"The table has more than {most} rows. Import it in parts.")
             cells = {
                 str(key).strip(): (value or "").strip()
                 for key, value in row.items()

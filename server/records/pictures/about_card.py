@@ -84,7 +84,7 @@ def _against(card: Traced) -> list[Sentence]:
         return []
     words = (
         "Along {long} of its edge something else than the ground lies against the card: a hand, a rag, another card? "
-        "Take it away and take the picture again, or mend those corners."
+        "Move it and take the picture again, or correct those corners."
     )
     return [Sentence(words, {"long": length(long)})]
 

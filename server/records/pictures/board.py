@@ -25,7 +25,7 @@ WRONG_SHARE = (
 WRONG_TIMES = 5.0  # the usual misfit: more is a corner read wrongly
 WORDS = (
     "Print at 100 %, not “fit to page”. Measure how wide the board came out, edge to edge: 180 mm is right.",
-    "Whatever it is, give that width when a picture is straightened.",
+    "Whatever you measure, give that width when a picture is straightened.",
     "Glue it flat to a plate. Hold it in the plane of the part. Stand back and zoom in.",
 )
 

@@ -76,7 +76,7 @@ class Book(Kept):
         )
         said = "\n".join(str(one.say) for one in entries)
         for words in (
-            "Front right, Cycled through: initials kl", "Bag pressure 4.2 bar, Rear wheel", "Guard hoop before the cut: 1502.0 mm; signed kl",
+            "Front right, Cycled through: initials kl", "Bag pressure 4.2 bar, Rear wheel", "Check dimension hoop before the cut: 1502.0 mm; signed kl",
             "630.0 kg, driver in, tank half", "Rear wheel, perch from 8.0 mm to 16.0 mm, +4.00 turns",
         ):  # fmt: skip
             self.assertIn(words, said)

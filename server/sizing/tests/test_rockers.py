@@ -74,7 +74,7 @@ class Rockers(TestCase):
             ({}, "Ask for one of"),
             ({"ratio": 0.7, "stroke": 50}, "Ask for one of"),
             ({"ratio": 0.7, "rod_arm": [90, 60]}, "rod arm"),
-            ({"ratio": 0.7, "pivot_room": [-1, 0, 0]}, "without a minus"),
+            ({"ratio": 0.7, "pivot_room": [-1, 0, 0]}, "cannot be negative"),
             ({"ratio": 0.7, "along": "nowhere"}, "No tube"),
             ({"ratio": 0.7, "rocker": "spare"}, 'none of its rockers is called "spare"'),
         ):

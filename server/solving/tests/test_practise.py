@@ -39,7 +39,7 @@ class Practise(SimpleTestCase):
                 (("strap", "--worker", str(Path(folder) / "none")), "", "cannot be read"),
                 (("strap", "--worker", str(file)), "[]", "must be"),
                 (("strap", "--worker", str(file)), '{"takes": {"bag": "x"}}', "is no decision of strap"),
-                (("strap", "--worker", str(file)), '{"takes": {"strap": "x"}}', "is no way on"),
+                (("strap", "--worker", str(file)), '{"takes": {"strap": "x"}}', "is not one of the choices"),
             ):
                 file.write_text(text or "{}", "utf-8")
                 status, out, err = self.run_practise(*arguments)

@@ -218,7 +218,7 @@ class StudyOfAJob(TestCase):
         (folder.path / "study.json").write_bytes(b"{")
         now = self.client.get(self.at).json()
         self.assertEqual((now["asked"], now["running"]), (None, False))
-        self.assertIn("Begin it anew", now["said"])
+        self.assertIn("Start it again", now["said"])
         self.assertEqual(self.post(self.at, **self.asked()).status_code, 200)
         self.assertEqual(self.wait()["done"], 2)
 

@@ -138,7 +138,7 @@ class Studies(TestCase):
             self.assertRaises(IndexError),
         ):
             self.run_it()
-        self.assertIn("a fault of the programme", self.folder.state()["said"])
+        self.assertIn("a fault in the program", self.folder.state()["said"])
 
     def test_a_station_that_cannot_be_solved_is_said(self) -> None:
         loose = study(

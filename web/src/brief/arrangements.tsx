@@ -183,7 +183,7 @@ export function Arrangements({ take, onTake, purpose = "" }: Props) {
         </div>
       )}
       {layouts.data && shown.length === 0 && (
-        <p className="mt-4 text-soft">No arrangement fits all of that. Take one of the demands back.</p>
+        <p className="mt-4 text-soft">No arrangement meets all of that. Ease one of the requirements.</p>
       )}
       <ul className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-4">
         {shown.map((layout) => (
@@ -252,7 +252,7 @@ function Reasons({ one }: { one: Shape["SuitedOut"] | undefined }) {
 }
 
 function faultOf(key: keyof Brief, value: number, brief: Brief): string | null {
-  if (value <= 0 && key !== "unsprung_mass") return "It is more than nothing.";
+  if (value <= 0 && key !== "unsprung_mass") return "It must be more than zero.";
   const bounds: Partial<Record<keyof Brief, [number, number, string]>> = {
     wheel_radius: [50, 1000, "A tyre is 50 mm to a metre in radius."],
     tyre_width: [20, 1000, "A tyre is 20 mm to a metre wide."],

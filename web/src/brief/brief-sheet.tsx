@@ -125,7 +125,7 @@ export function BriefSheet({ document, index, hand, finished, onStation, study }
                   <button
                     type="button"
                     className="press border-transparent px-3"
-                    aria-label={`Take ${its.name} out`}
+                    aria-label={`Remove ${its.name}`}
                     onClick={() => {
                       hand.edit((doc) => withoutStation(doc, k));
                       onStation(0);

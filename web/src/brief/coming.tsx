@@ -50,14 +50,14 @@ export function Coming({ document, edit }: Props) {
                 label={`${part.name} weighs`}
                 value={part.mass}
                 dimension="mass"
-                check={(value) => (value > 0 ? null : "It weighs more than nothing.")}
+                check={(value) => (value > 0 ? null : "Its weight must be more than zero.")}
                 onCommit={(mass) => set(k, { mass }, "")}
               />
             </span>
             <button
               type="button"
               className="press border-transparent px-3"
-              aria-label={`Take ${part.name} out of the list`}
+              aria-label={`Remove ${part.name} of the list`}
               onClick={() => put(parts.filter((_, n) => n !== k))}
             >
               <Trash2 size={18} aria-hidden />
@@ -74,14 +74,14 @@ export function Coming({ document, edit }: Props) {
                     dimension="share"
                     digits={0}
                     check={(value) => {
-                      if (value < 0) return "No minus here.";
+                      if (value < 0) return "It cannot be negative.";
                       const others = names.reduce(
                         (sum, other) => sum + (other === name ? 0 : (part.carried?.[other] ?? 0)),
                         0,
                       );
                       return others + value <= 1.0005
                         ? null
-                        : "Together they carry more than the whole part. Take it off another first.";
+                        : "Together they carry more than the whole part. Take some off another first.";
                     }}
                     onCommit={(share) => set(k, { carried: withShare(part, name, share) }, "")}
                   />

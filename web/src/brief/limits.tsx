@@ -194,7 +194,7 @@ function faultOf(
   next: number,
   values: (number | null)[],
 ): string | null {
-  if (next < 0 || (next === 0 && key.endsWith("_hz"))) return "No minus and no nothing here.";
+  if (next < 0 || (next === 0 && key.endsWith("_hz"))) return "It must be more than zero.";
   const most = MOST[dimension];
   if (most !== undefined && next > most) return "That is more than makes sense here.";
   const other = values[1 - place];

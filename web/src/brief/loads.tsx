@@ -58,7 +58,7 @@ export function Loads({ document, edit }: Props) {
             <button
               type="button"
               className="press border-transparent px-3"
-              aria-label={`Take ${one.name} out of the load cases`}
+              aria-label={`Remove ${one.name} of the load cases`}
               onClick={() => put(cases.filter((_, n) => n !== k))}
             >
               <Trash2 size={18} aria-hidden />
@@ -114,14 +114,14 @@ function Row({
             label={`${mass.name} weighs`}
             value={mass.mass}
             dimension="mass"
-            check={(value) => (value > 0 ? null : "It weighs more than nothing.")}
+            check={(value) => (value > 0 ? null : "Its weight must be more than zero.")}
             onCommit={(value) => set({ mass: value })}
           />
         </span>
         <button
           type="button"
           className="press border-transparent px-3"
-          aria-label={`Take ${mass.name} out`}
+          aria-label={`Remove ${mass.name}`}
           onClick={drop}
         >
           <Trash2 size={16} aria-hidden />

@@ -202,7 +202,7 @@ function Carried({
         label={`Mass on ${wheel.name}`}
         value={wheel.mass}
         dimension="mass"
-        check={(kg) => (kg > 0 && kg <= 50_000 ? null : "A wheel carries more than nothing.")}
+        check={(kg) => (kg > 0 && kg <= 50_000 ? null : "The load on a wheel must be more than zero.")}
         onCommit={onMass}
       />
     </div>

@@ -57,7 +57,7 @@ export function Vehicle({ document, edit }: Props) {
       )}
       {data && data.stations.length > 0 && (
         <table className="mt-2 w-full border-collapse text-right">
-          <Heads names={["Station", "Roll stiffness", "Roll centre", "Springs 10 mm out"]} />
+          <Heads names={["Station", "Roll stiffness", "Roll centre", "Springs 10 mm further out"]} />
           <tbody>
             {data.stations.map((station) => (
               <tr key={station.station} className="border-b border-rule">
@@ -84,7 +84,7 @@ export function Vehicle({ document, edit }: Props) {
           {fault}
         </p>
       ))}
-      {data && <Findings title="What to think of it" findings={data.findings} onTravel={() => undefined} />}
+      {data && <Findings title="What it means" findings={data.findings} onTravel={() => undefined} />}
       {data?.findings.filter(isPair).map((finding) => (
         <button
           key={finding.what.names.join()}

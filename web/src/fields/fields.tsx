@@ -132,7 +132,9 @@ function Triple({ label, value, onSet }: { label: string; value: number[]; onSet
           digits={2}
           compact
           check={(next) =>
-            value.some((its, n) => (n === k ? next : its) !== 0) ? null : "It must point somewhere."
+            value.some((its, n) => (n === k ? next : its) !== 0)
+              ? null
+              : "It needs a direction: all three are zero."
           }
           onCommit={(next) => onSet(value.map((its, n) => (n === k ? next : its)))}
         />
@@ -182,7 +184,7 @@ function Table({ field, value, label, onSet }: One) {
           <button
             type="button"
             className="press border-transparent px-2"
-            aria-label={`Take row ${k + 1} out of ${label}`}
+            aria-label={`Remove row ${k + 1} of ${label}`}
             disabled={rows.length <= (field.minItems ?? 0)}
             onClick={() => put(rows.filter((_, r) => r !== k))}
           >
@@ -194,17 +196,17 @@ function Table({ field, value, label, onSet }: One) {
         <button
           type="button"
           className="press my-1 px-3"
-          aria-label={`A row more, ${label}`}
+          aria-label={`Add a row, ${label}`}
           onClick={() => put([...rows, last.map((cell, k) => 2 * cell - (before[k] ?? 0))])}
         >
-          <Plus size={18} aria-hidden /> A row more
+          <Plus size={18} aria-hidden /> Add a row
         </button>
       )}
       {field.optional && (
         <button
           type="button"
           className="press my-1 ml-2 px-3"
-          aria-label={`Take ${label} out`}
+          aria-label={`Remove ${label}`}
           onClick={() => put([])}
         >
           <Trash2 size={18} aria-hidden />
@@ -230,7 +232,7 @@ function Inner({ field, value, label, ends, onSet }: One) {
         <button
           type="button"
           className="press border-transparent px-2"
-          aria-label={`Take ${label} out`}
+          aria-label={`Remove ${label}`}
           onClick={() => onSet(null)}
         >
           <Trash2 size={18} aria-hidden />
@@ -256,7 +258,7 @@ function List({ field, value, label, ends, onSet }: One) {
             <button
               type="button"
               className="press border-transparent px-2"
-              aria-label={`Take ${label} at ${spoken(String(row.end))} out`}
+              aria-label={`Remove ${label} at ${spoken(String(row.end))}`}
               onClick={() => onSet(rows.filter((_, n) => n !== k))}
             >
               <Trash2 size={18} aria-hidden />

@@ -33,7 +33,7 @@ export interface Field extends Published {
 export type Part = keyof typeof published;
 
 const NAMES: Record<string, string> = {
-  adjust: "Its adjuster takes in",
+  adjust: "Adjuster range",
   bore: "Inside",
   gas_force: "Gas force, extended",
   gas_force_compressed: "Gas force, compressed",
@@ -45,7 +45,7 @@ const NAMES: Record<string, string> = {
   max_pressure: "Rated pressure",
   min_height: "Least height",
   seat: "Seats made for coils of",
-  solid: "Squashed flat after",
+  solid: "Fully squashed after",
   stop: "Crossover ring at",
   stretch: "Stretch at full load",
   table: "Force over deflection",
@@ -101,7 +101,7 @@ export function refused(field: Published, value: number): string | null {
   if (field.exclusiveMinimum !== undefined && !(value > field.exclusiveMinimum))
     return `It must be more than ${field.exclusiveMinimum}.`;
   if (field.minimum !== undefined && value < field.minimum)
-    return field.minimum === 0 ? "No minus here." : `It must be at least ${field.minimum}.`;
+    return field.minimum === 0 ? "It cannot be negative." : `It must be at least ${field.minimum}.`;
   if (field.maximum !== undefined && value > field.maximum) return "That is more than any part has.";
   return null;
 }

@@ -126,7 +126,7 @@ export function FrameDrawing({ document, found, shown, times, picked, onPick, pl
         )}
       </div>
       <ul
-        aria-label="What the lines say"
+        aria-label="Key to the lines"
         className="flex flex-wrap gap-x-5 gap-y-1 bg-steel px-3 py-2 text-sm text-soapstone"
       >
         {BANDS.map((band) => (

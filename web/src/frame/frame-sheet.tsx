@@ -182,7 +182,7 @@ const ACT: Record<string, string> = {
   brace: "Add the brace",
   thicker: "Take the heavier tube",
   thinner: "Take the lighter tube",
-  idle: "Take it out",
+  idle: "Remove it",
 };
 
 function Mounts({ found }: { found: Carried }) {

@@ -36,7 +36,7 @@ export function MemberTable({ document, found, hand, picked, onPick }: Props) {
         <Heads
           names={["Tube", "Size", "Of its limit", "Stress", "Buckles at"]}
           words={["Size"]}
-          action="Take it out"
+          action="Remove it"
         />
         <tbody>
           {sorted.map((one) => {
@@ -67,7 +67,7 @@ export function MemberTable({ document, found, hand, picked, onPick }: Props) {
                     <button
                       type="button"
                       className="press px-3"
-                      aria-label={`Take out ${spoken(one.name)}`}
+                      aria-label={`Remove ${spoken(one.name)}`}
                       onClick={() => hand.edit((now) => dropMember(now, one.name))}
                     >
                       <X size={18} aria-hidden />
@@ -114,7 +114,7 @@ export function NodeTable({ document, hand }: { document: Project; hand: DraftIn
           <button
             type="button"
             className="press px-3"
-            aria-label={`Take out ${spoken(name)} and its tubes`}
+            aria-label={`Remove ${spoken(name)} and its tubes`}
             onClick={() => hand.edit((now) => dropNode(now, name))}
           >
             <X size={18} aria-hidden />

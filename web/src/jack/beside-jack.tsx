@@ -44,5 +44,7 @@ export function reachable(view: StationView | null, travel: number): number {
 
 /** What a sheet says while nothing is solved. */
 export function Unsolved({ message }: { message: string | undefined }) {
-  return <p className="p-6 text-soft">{message ? `${message} Mend it on the Layout sheet.` : "Solving …"}</p>;
+  return (
+    <p className="p-6 text-soft">{message ? `${message} Put it right on the Layout sheet.` : "Solving …"}</p>
+  );
 }

@@ -303,7 +303,8 @@ const KEPT: Record<KeptWhere, string> = {
   saved: "",
   server: ", kept on the server",
   browser: ", kept in this browser",
-  nowhere: ", kept nowhere yet: this browser’s storage is full or forbidden and the server is away",
+  nowhere:
+    ", not kept anywhere yet: this browser’s storage is full or blocked, and the server cannot be reached",
 };
 
 /** Keeps what is in hand, and says where; by itself, so that what it says draws no sheet anew. */

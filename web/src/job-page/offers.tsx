@@ -24,7 +24,7 @@ export function Offers({ job, user, hand }: { job: string; user: string; hand: D
       <p className="min-w-0 flex-1 basis-60">
         {offer.document
           ? `There are unsaved changes of yours from another tab, ${said(offer.at)}, on revision ${offer.base}.`
-          : "There are unsaved changes of yours that this version cannot show. Take them out as a file, or put them away."}
+          : "There are unsaved changes of yours that this version cannot show. Save them as a file, or discard them."}
       </p>
       {offer.document && (
         <button

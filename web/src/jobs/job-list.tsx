@@ -65,7 +65,7 @@ export function JobList() {
             {words}
           </p>
         ))}
-        {jobs.isPending && <Waiting what="Fetching the jobs" />}
+        {jobs.isPending && <Waiting what="Loading the jobs" />}
         {jobs.isError && (
           <Trouble title="The jobs cannot be shown" detail={jobs.error.message}>
             <button type="button" className="press press-main" onClick={() => jobs.refetch()}>
@@ -123,7 +123,7 @@ function FirstUse() {
         ))}
       </ul>
       <p className="mt-3 max-w-prose text-soft">
-        Or take in a project file: one open JSON file with the hardpoints, bodies and springs of a vehicle.
+        Or import a project file: one open JSON file with the hardpoints, bodies and springs of a vehicle.
       </p>
     </section>
   );
@@ -147,24 +147,24 @@ function Removed() {
   if (!removed.data?.length) return null;
   return (
     <section aria-label="Removed jobs" className="mt-10 border-t border-rule pt-4">
-      <h2 className="text-xl">Removed, and not yet gone</h2>
+      <h2 className="text-xl">Removed jobs, kept for thirty days</h2>
       <ul>
         {removed.data.map((job) => (
           <li key={job.id} className="flex flex-wrap items-center gap-4 border-b border-rule py-2">
             <span className="min-w-0 flex-1 break-words">
               {job.name}
               <span className="block text-sm text-soft">
-                removed {new Date(job.removed).toLocaleDateString()}, gone for good after{" "}
+                removed {new Date(job.removed).toLocaleDateString()}, deleted for good after{" "}
                 {new Date(job.until).toLocaleDateString()}
               </span>
             </span>
             <button
               type="button"
               className="press"
-              aria-label={`Take ${job.name} back`}
+              aria-label={`Restore ${job.name}`}
               onClick={() => back.mutate(job.id)}
             >
-              Take it back
+              Restore it
             </button>
           </li>
         ))}
@@ -211,7 +211,7 @@ function ImportButton() {
       />
       {take.isError && (
         <div role="alert" className="max-w-xl border-2 border-fault bg-card p-4 text-left">
-          <p className="font-semibold">This file was not taken in, and nothing has changed.</p>
+          <p className="font-semibold">This file was not imported. Nothing has changed.</p>
           <p className="mt-1 whitespace-pre-line break-words">{take.error.message}</p>
         </div>
       )}
@@ -296,7 +296,7 @@ function RemoveButton({ job }: { job: Job }) {
           <AlertDialog.Title className="text-xl">Remove {job.name}?</AlertDialog.Title>
           <AlertDialog.Description className="mt-2">
             All {job.revision} of its revisions go with it. For thirty days it can be taken back, at the foot
-            of this page; then it is gone for good.
+            of this page; then it is deleted for good.
           </AlertDialog.Description>
           <div className="mt-5 flex flex-wrap justify-end gap-3">
             <AlertDialog.Cancel className="press">Keep it</AlertDialog.Cancel>

@@ -36,7 +36,7 @@ export function NextOnWall({ job, calm }: { job: string; calm: boolean }) {
   const asked = useQuery({ ...wallQuery(job), enabled: calm });
   const say = useSay();
   // Its room is kept from the start: nothing below it moves when it comes.
-  if (asked.isPending) return <p className={`${ROOM} text-soft`}>Looking what comes next …</p>;
+  if (asked.isPending) return <p className={`${ROOM} text-soft`}>Working out what comes next …</p>;
   if (asked.isError) return <p className={`${ROOM} text-soft`}>{asked.error.message}</p>;
   if (asked.data.refused) return <p className={`${ROOM} text-fault`}>{asked.data.refused}</p>;
   const steps = asked.data.steps;

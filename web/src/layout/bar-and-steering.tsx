@@ -70,7 +70,7 @@ function OneBar({ bar, station, change }: Props & { bar: Bar }) {
         <button
           type="button"
           className="press border-transparent px-3"
-          aria-label={`Take ${spoken(bar.name)} out`}
+          aria-label={`Remove ${spoken(bar.name)}`}
           onClick={() => change((s) => withoutBar(s, bar))}
         >
           <Trash2 size={18} aria-hidden />
@@ -95,7 +95,7 @@ function OneBar({ bar, station, change }: Props & { bar: Bar }) {
               dimension="length"
               check={(value) =>
                 value < 0
-                  ? "No minus here."
+                  ? "It cannot be negative."
                   : value < (bar.diameter ?? DIAMETER)
                     ? null
                     : "It must be less than the diameter."
@@ -105,12 +105,12 @@ function OneBar({ bar, station, change }: Props & { bar: Bar }) {
           </Row>
         </>
       ) : (
-        <Row name="Against twist" hint="between its arms">
+        <Row name="Twist stiffness" hint="between its arms">
           <QuantityField
-            label="Bar against twist"
+            label="Bar twist stiffness"
             value={bar.rate}
             dimension="roll_stiffness"
-            check={(value) => (value > 0 ? null : "It is more than nothing.")}
+            check={(value) => (value > 0 ? null : "It must be more than zero.")}
             onCommit={(rate) => set({ rate })}
           />
         </Row>
@@ -120,7 +120,7 @@ function OneBar({ bar, station, change }: Props & { bar: Bar }) {
           label="Bar between the arms"
           value={bar.length}
           dimension="length"
-          check={(value) => (value > 0 ? null : "It is more than nothing.")}
+          check={(value) => (value > 0 ? null : "It must be more than zero.")}
           onCommit={(length) => set({ length })}
         />
       </Row>
@@ -212,7 +212,7 @@ export function SteeringSettings({ station, change }: Props) {
               label="Rack travel each way"
               value={steering.travel}
               dimension="length"
-              check={(value) => (value > 0 ? null : "It is more than nothing.")}
+              check={(value) => (value > 0 ? null : "It must be more than zero.")}
               onCommit={(travel) => set({ travel })}
             />
           </Row>
@@ -222,7 +222,7 @@ export function SteeringSettings({ station, change }: Props) {
               value={steering.wheelbase ?? 2500}
               blank={steering.wheelbase == null}
               dimension="length"
-              check={(value) => (value > 0 ? null : "It is more than nothing.")}
+              check={(value) => (value > 0 ? null : "It must be more than zero.")}
               onCommit={(wheelbase) => set({ wheelbase })}
             />
           </Row>

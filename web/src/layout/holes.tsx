@@ -62,7 +62,7 @@ export function Holes({ station, end, way, change }: Props) {
                 <button
                   type="button"
                   className="press border-transparent px-2"
-                  aria-label={`Take hole ${letter(k)} out`}
+                  aria-label={`Remove hole ${letter(k)}`}
                   onClick={() => put(places.filter((_, n) => n !== k))}
                 >
                   <Trash2 size={18} aria-hidden />

@@ -133,7 +133,7 @@ export function PlacingPanel(props: Props) {
           value={length}
           dimension="length"
           step={1}
-          check={(value) => (value > 0 ? null : "It is longer than nothing.")}
+          check={(value) => (value > 0 ? null : "It must be longer than zero.")}
           onCommit={(value) => setTyped((before) => ({ ...before, [`${unit.name} ${way}`]: value }))}
         />
       </div>

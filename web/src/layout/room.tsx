@@ -154,7 +154,7 @@ function OneEnvelope({ envelope, station, picked, set, remove }: OneProps) {
         <button
           type="button"
           className="press border-transparent px-3"
-          aria-label={`Take ${envelope.name} out`}
+          aria-label={`Remove ${envelope.name}`}
           onClick={remove}
         >
           <Trash2 size={18} aria-hidden />
@@ -215,7 +215,7 @@ function OneEnvelope({ envelope, station, picked, set, remove }: OneProps) {
                 value={value}
                 dimension="length"
                 step={1}
-                check={(to) => (to > 0 ? null : "It is more than nothing.")}
+                check={(to) => (to > 0 ? null : "It must be more than zero.")}
                 onCommit={(to) =>
                   set({
                     size: (envelope.size ?? []).map((its, k) => (k === axis ? to : its)),
@@ -248,7 +248,7 @@ function OneEnvelope({ envelope, station, picked, set, remove }: OneProps) {
             value={envelope.radius}
             dimension="length"
             step={1}
-            check={(to) => (to > 0 ? null : "It is more than nothing.")}
+            check={(to) => (to > 0 ? null : "It must be more than zero.")}
             onCommit={(radius) => set({ radius })}
           />
         </div>

@@ -86,7 +86,7 @@ export function Settings({ document, station, index, rates, edit }: Props) {
               value={station.travel[way]}
               dimension="length"
               check={(value) =>
-                value < 0 ? "Give it without a minus." : value > 1000 ? "That is more than a metre." : null
+                value < 0 ? "Leave the minus sign off." : value > 1000 ? "That is more than a metre." : null
               }
               onCommit={(value) => change((s) => ({ ...s, travel: { ...s.travel, [way]: value } }))}
             />
@@ -115,7 +115,7 @@ function Section({
           <button
             type="button"
             className="press border-transparent px-3"
-            aria-label={`Take the ${title.toLowerCase()} off`}
+            aria-label={`Remove the ${title.toLowerCase()}`}
             onClick={out}
           >
             <Trash2 size={18} aria-hidden />
@@ -183,7 +183,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           value={length}
           dimension="length"
           digits={2}
-          check={above(0, "A rod is longer than nothing.")}
+          check={above(0, "A rod must be longer than zero.")}
           onCommit={(value) => set(value)}
         />
       </Row>
@@ -193,7 +193,7 @@ function Rods({ station, change }: { station: Station; change: Change }) {
           value={pitch}
           dimension="length"
           digits={2}
-          check={above(0, "A pitch is more than nothing.")}
+          check={above(0, "A pitch must be more than zero.")}
           onCommit={(next) =>
             its
               ? change((s) => ({ ...s, rods: { ...s.rods, [rod]: { ...its, pitch: next } } }))
@@ -354,13 +354,13 @@ function UnitSettings({
           )}
           {field("compressed", "Compressed, eye to eye", "length", unit.compressed, (value) =>
             value <= 0
-              ? "It is longer than nothing."
+              ? "It must be longer than zero."
               : value < unit.extended
                 ? null
                 : "It must be shorter than extended.",
           )}
           {field("gas_force", "Gas force", "force", unit.gas_force ?? 0, (value) =>
-            value < 0 ? "It pushes out: no minus." : null,
+            value < 0 ? "It pushes out, so it cannot be negative." : null,
           )}
         </>
       )}
@@ -396,7 +396,7 @@ function UnitSettings({
                     value={spring.rate}
                     dimension="rate"
                     step={1}
-                    check={above(0, "A rate is more than nothing.")}
+                    check={above(0, "A rate must be more than zero.")}
                     onCommit={(rate) => setSpring({ rate })}
                   />
                 </Row>
@@ -417,7 +417,7 @@ function UnitSettings({
                   dimension="length"
                   check={(value) =>
                     value < 0
-                      ? "No minus here."
+                      ? "It cannot be negative."
                       : value < spring.free_length
                         ? null
                         : "It must be shorter than free."
@@ -430,10 +430,10 @@ function UnitSettings({
         })}
       {unit.kind === "air_spring" &&
         field("pressure", "Pressure at ride height", "pressure", unit.pressure, (v) =>
-          v < 0 ? "No minus here." : null,
+          v < 0 ? "It cannot be negative." : null,
         )}
       {unit.kind === "strap" &&
-        field("length", "Length, taut", "length", unit.length, above(0, "It is longer than nothing."))}
+        field("length", "Length, taut", "length", unit.length, above(0, "It must be longer than zero."))}
       {unit.kind === "bump_stop" &&
         field(
           "contact",
@@ -442,7 +442,7 @@ function UnitSettings({
           unit.contact,
           above(unit.solid, "It must touch before it is squashed flat."),
         )}
-      <Fold title={`All of the ${name}`} hint={HELD[unit.kind] ?? "everything that can be said of it"}>
+      <Fold title={`All of the ${name}`} hint={HELD[unit.kind] ?? "every field there is"}>
         {unit.ends.map((end, k) => (
           <Row key={k ? "to" : "from"} name={k ? "To" : "From"}>
             <select

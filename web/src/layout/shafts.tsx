@@ -49,7 +49,7 @@ export function Shafts({ station, change }: Props) {
               <button
                 type="button"
                 className="press border-transparent px-3"
-                aria-label={`Take ${shaft.name} out`}
+                aria-label={`Remove ${shaft.name}`}
                 onClick={() => change((s) => withoutShaft(s, k))}
               >
                 <Trash2 size={18} aria-hidden />
@@ -89,7 +89,7 @@ export function Shafts({ station, change }: Props) {
                 label={`${shaft.name} radius`}
                 value={shaft.radius ?? 0}
                 dimension="length"
-                check={(value) => (value > 0 ? null : "It is more than nothing.")}
+                check={(value) => (value > 0 ? null : "It must be more than zero.")}
                 onCommit={(radius) => set(k, { radius })}
               />
             </Row>
@@ -136,7 +136,7 @@ function plunge(
 
 function plungeFault(end: "least" | "most", value: number, shaft: Shaft, long: number): string | null {
   const next = plunge(shaft, long, end, value);
-  if (value <= 0) return "It is longer than nothing.";
+  if (value <= 0) return "It must be longer than zero.";
   return next.least < next.most ? null : "The shortest is shorter than the longest.";
 }
 

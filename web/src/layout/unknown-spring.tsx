@@ -48,7 +48,7 @@ export function UnknownSpring({ label, spring, found, onSpring }: Props) {
       ...spring,
       two_loads: loads.map((its, k) => (k === row ? its.map((v, n) => (n === column ? value : v)) : its)),
     } as Spring);
-  const above = (value: number) => (value > 0 ? null : "It is more than nothing.");
+  const above = (value: number) => (value > 0 ? null : "It must be more than zero.");
   const wire = spring.wire;
   const fields: ["diameter" | "mean_diameter" | "active_coils", string, Dimension][] = [
     ["diameter", "Wire", "length"],
@@ -76,7 +76,7 @@ export function UnknownSpring({ label, spring, found, onSpring }: Props) {
               label={`${label}, ${column ? "height under load" : "load"} ${row + 1}`}
               value={load[column] ?? 0}
               dimension={dimension}
-              check={column ? above : (value) => (value >= 0 ? null : "No minus here.")}
+              check={column ? above : (value) => (value >= 0 ? null : "It cannot be negative.")}
               onCommit={(value) => setLoad(row, column, value)}
             />
           ))}

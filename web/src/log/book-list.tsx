@@ -30,7 +30,7 @@ export function BookList({ job, name, belongs = () => true, presses, of }: Props
     queryFn: () => answer(client.GET("/api/jobs/{job_id}/book", { params: { path: { job_id: job } } })),
     staleTime: 0,
   });
-  if (book.isPending) return <Waiting what="Fetching the book" />;
+  if (book.isPending) return <Waiting what="Loading the book" />;
   if (book.isError)
     return (
       <Trouble title="The book cannot be shown" detail={book.error.message}>
@@ -75,7 +75,7 @@ export function BookList({ job, name, belongs = () => true, presses, of }: Props
       </div>
       {!shown.length && (
         <p className="text-soft">
-          {here.length ? "Nothing of that is in the book." : "Nothing is written down yet."}
+          {here.length ? "Nothing in the book matches that." : "Nothing is written down yet."}
         </p>
       )}
       {days(shown).map(([day, entries]) => (
@@ -153,7 +153,7 @@ function Line({ one, job, word, children }: { one: Entry; job: string; word: str
 /** A press that takes a record out of the book again. */
 export function TakeOut({ said, onPress }: { said: string; onPress: () => void }) {
   return (
-    <button type="button" className="press px-2" aria-label={`Take out: ${said}`} onClick={onPress}>
+    <button type="button" className="press px-2" aria-label={`Remove: ${said}`} onClick={onPress}>
       <Trash2 size={16} aria-hidden />
     </button>
   );

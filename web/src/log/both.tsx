@@ -72,7 +72,7 @@ export function Both({
         <>
           {found.clashes.length > 0 && (
             <>
-              <h3 className="pb-1 pt-5 text-lg">Both changed: which is it?</h3>
+              <h3 className="pb-1 pt-5 text-lg">You both changed this. Which one?</h3>
               {found.clashes.map((clash) => {
                 const path = JSON.stringify(clash.path);
                 const taken = theirs.includes(path);

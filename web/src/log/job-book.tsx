@@ -25,8 +25,8 @@ export function JobBook({ job, onRevision }: Props) {
       setSaid(
         records
           ? records === 1
-            ? "One record taken in."
-            : `${records} records taken in.`
+            ? "One record imported."
+            : `${records} records imported.`
           : "Everything in that table is here already.",
       );
       await queries.invalidateQueries();

@@ -31,7 +31,7 @@ export function LogSheet({ job, document, index, onTake }: Props) {
   const [page, setPage] = useState<"book" | "revisions">("book");
   // Somebody else's revision, to be looked at beside what is in hand.
   const [search, setSearch] = useSearchParams();
-  if (log.isPending) return <Waiting what="Fetching the log" />;
+  if (log.isPending) return <Waiting what="Loading the log" />;
   if (log.isError) {
     return (
       <Trouble title="The log cannot be shown" detail={log.error.message}>
@@ -135,7 +135,7 @@ export function LogSheet({ job, document, index, onTake }: Props) {
                             </button>
                           ))}
                           <button type="button" className="press px-3" onClick={() => take(line.number)}>
-                            Take in hand
+                            Open this one
                           </button>
                           <a className="press px-3" href={`${root}/project.json`} download>
                             <Download size={18} aria-hidden />

@@ -97,7 +97,7 @@ export function AddPart({ document, hand, onAdded }: Props) {
             </select>
           </label>
           <div className="mt-4 flex justify-end gap-2">
-            <Dialog.Close className="press px-4">Leave it</Dialog.Close>
+            <Dialog.Close className="press px-4">Cancel</Dialog.Close>
             <button type="button" className="press press-main px-4" onClick={add}>
               Add it
             </button>

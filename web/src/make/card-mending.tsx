@@ -47,7 +47,7 @@ export function Mending({
               onPicked(null);
             }}
           >
-            Take it out
+            Remove it
           </button>
           <button
             type="button"
@@ -73,7 +73,7 @@ export function Mending({
           )}
         </div>
       ) : (
-        <p className="text-sm text-soft">Touch a corner to mend it.</p>
+        <p className="text-sm text-soft">Touch a corner to move it.</p>
       )}
       {holes.map((hole, k) => (
         <div
@@ -89,7 +89,7 @@ export function Mending({
             label={hole.to ? `Slot ${k + 1}, width` : `Hole ${k + 1}, diameter`}
             value={hole.diameter}
             dimension="length"
-            check={(value) => (value > 0 ? null : "Give more than nothing.")}
+            check={(value) => (value > 0 ? null : "Give more than zero.")}
             onCommit={(value) =>
               onHoles(holes.map((one, n) => (n === k ? { ...one, diameter: value } : one)))
             }

@@ -100,7 +100,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
     setCompared(null);
   };
   const take = (its: File) =>
-    trying("Taking it in …", async () => {
+    trying("Loading it …", async () => {
       const kept = await keepPhotograph(job, its);
       await queries.invalidateQueries({ queryKey: key });
       clear();
@@ -119,7 +119,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
       setShown(kept.id);
     });
   const find = (of: Picture, at: [number, number], symmetric: boolean) =>
-    trying("Looking for its edge …", async () => {
+    trying("Finding its edge …", async () => {
       setSeed(at);
       setCompared(null);
       const card = await answer(
@@ -206,7 +206,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
             onPoint={(at) => scale && void find(picture, at, same)}
           />
         ) : (
-          <p className="text-soapstone">No pictures yet. Take one in: the card beside the printed board.</p>
+          <p className="text-soapstone">No pictures yet. Add one: the card beside the printed board.</p>
         )}
       </div>
       <div className="min-h-0 overflow-y-auto border-l border-rule p-3 max-lg:max-h-[45vh]">
@@ -219,7 +219,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
         </p>
         <div className="flex flex-wrap gap-1">
           <button type="button" className="press px-3 text-sm" onClick={() => file.current?.click()}>
-            Take a picture in
+            Add a picture
           </button>
           <a className="press px-3 text-sm" href="/api/survey/board.pdf?paper=a4">
             Board, A4
@@ -277,7 +277,7 @@ function Bench({ job, document, hand, parts, onAdded, onClose }: Props & { onClo
                   if (seed) void find(picture, seed, event.target.checked);
                 }}
               />
-              It ought to be the same on both sides
+              It should be the same on both sides
             </label>
             {remarks.map((one) => (
               <p key={one.words} className="py-1 leading-snug">

@@ -14,7 +14,7 @@ export function MadePress({ part, hand }: { part: Part; hand: SurveyInHand }) {
       <button
         type="button"
         className="press px-3 text-sm"
-        aria-label={`Made; take it back: ${part.name}`}
+        aria-label={`Made; undo: ${part.name}`}
         onClick={() => {
           for (const one of its) hand.drop("record", one.key);
         }}

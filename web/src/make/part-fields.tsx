@@ -107,7 +107,7 @@ export function RunFields({
                 label={`Over the tube at end ${k + 1}`}
                 value={end.outside ?? 48.3}
                 dimension="length"
-                check={(value) => (value > 0 ? null : "Give more than nothing.")}
+                check={(value) => (value > 0 ? null : "Give more than zero.")}
                 onCommit={(value) =>
                   set({ ends: ends.map((old, c) => (c === k ? { ...old, outside: value } : old)) })
                 }
@@ -175,7 +175,7 @@ export function FootFields({
               label="Over that tube"
               value={foot.outside ?? 48.3}
               dimension="length"
-              check={(value) => (value > 0 ? null : "Give more than nothing.")}
+              check={(value) => (value > 0 ? null : "Give more than zero.")}
               onCommit={(value) => set({ foot: { ...foot, outside: value } })}
             />
           </Line>

@@ -143,7 +143,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
           >
             {["rod", "plate", "tab", "cup", "adapter"].includes(part.kind)
               ? "Back to suggestion"
-              : "Take it out"}
+              : "Remove it"}
           </button>
         )}
         <button type="button" className="press px-3 text-sm" onClick={onBack}>
@@ -153,7 +153,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       <Figures part={part} />
       <Stacks stacks={part.stacks} />
       {part.checks.length > 0 && (
-        <section aria-label="What it bears" className="pt-3">
+        <section aria-label="How strong it is" className="pt-3">
           <h3 className="font-semibold">Safety factor at peak load</h3>
           <ul>
             {part.checks.map((check) => (
@@ -176,7 +176,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       )}
       {choice && (
         <section aria-label="Sizes" className="pt-3">
-          <h3 className="font-semibold">Make it otherwise</h3>
+          <h3 className="font-semibold">Change how it is made</h3>
           {part.kind === "tab" && (
             <>
               <Pick
@@ -234,7 +234,7 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
                 check={(value) =>
                   SIGNED.includes(key) || value > 0 || (value === 0 && MAY_BE_NOTHING.includes(key))
                     ? null
-                    : "Give more than nothing."
+                    : "Give more than zero."
                 }
                 onCommit={(value) => set(withAt(choice, key, value))}
               />

@@ -83,7 +83,7 @@ export function SettingOut({
               </ul>
               {mount.loose && (
                 <p className="pt-1 text-sm leading-snug">
-                  These tapes leave it loose {mount.loose}: a millimetre of tape is{" "}
+                  These tapes do not fix it {mount.loose}: a millimetre of tape is{" "}
                   {mount.tape_mm === null ? "any distance" : quantity(mount.tape_mm, "length")} there. Set its
                   height and plumb mark first.
                 </p>

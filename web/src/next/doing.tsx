@@ -69,7 +69,7 @@ function Ordered({ step, survey }: { step: Step; survey: SurveyInHand }) {
       }}
     >
       <label htmlFor={id} className="text-sm">
-        Should come on
+        Expected on
         <input
           id={id}
           type="date"

@@ -27,7 +27,7 @@ export function NextSheet({ job, revision, document, survey }: Props) {
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4 max-lg:overflow-visible">
       <div className="mx-auto max-w-6xl">
-        {!steps && asked.isFetching && <Waiting what="Looking what is done" />}
+        {!steps && asked.isFetching && <Waiting what="Working out what is done" />}
         <WorkingLine name={NAME} error={asked.error} again={() => void asked.refetch()} />
         {asked.isError && !isStopped(asked.error) && <p className="py-2 text-fault">{asked.error.message}</p>}
         {steps && (
@@ -108,7 +108,7 @@ function Card({
       {step.state !== "next" && step.why && <p className="leading-snug text-soft">{step.why}</p>}
       {step.spoils && (
         <p className="mt-2 border-l-4 border-warning pl-2 leading-snug">
-          <span className="font-semibold">Done now it may be spoilt.</span> {say(step.spoils.say)}{" "}
+          <span className="font-semibold">Done now, this may be wasted.</span> {say(step.spoils.say)}{" "}
           {[
             step.spoils.money ? `${Math.round(step.spoils.money)} in parts` : "",
             step.spoils.hours ? `${hours(step.spoils.hours)} of work` : "",

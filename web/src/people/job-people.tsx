@@ -32,7 +32,7 @@ export function JobPeople({ job }: { job: string }) {
         className="press press-dark px-3"
         aria-label={
           here.length
-            ? `People and tablets: ${here.map((one) => one.name).join(", ")} had it in hand`
+            ? `People and tablets: ${here.map((one) => one.name).join(", ")} had it open`
             : "People and tablets"
         }
         onClick={() => void people.refetch()}
@@ -111,8 +111,8 @@ function Who({ job, people }: { job: string; people: Shape["JobPeople"] }) {
     (one) => one.active && one.name !== people.owner && !people.members.includes(one.name),
   );
   return (
-    <section aria-label="Who it is open to">
-      <h3 className="text-lg font-semibold">Who it is open to</h3>
+    <section aria-label="Shared with">
+      <h3 className="text-lg font-semibold">Shared with</h3>
       <ul className="pt-1">
         <li className="border-b border-rule py-2">
           <strong>{people.owner}</strong>
@@ -174,7 +174,7 @@ function Who({ job, people }: { job: string; people: Shape["JobPeople"] }) {
       )}
       {people.mine && !others.length && !people.members.length && (
         <p className="pt-2 text-sm text-soft">
-          Nobody else is in this shop yet: an owner invites people on the page of the shop.
+          Nobody else is in this shop yet: an owner invites people on the shop’s page.
         </p>
       )}
       {change.isError && (
@@ -184,7 +184,7 @@ function Who({ job, people }: { job: string; people: Shape["JobPeople"] }) {
       )}
       {people.here.length > 0 && (
         <>
-          <h3 className="pt-4 text-lg font-semibold">In hand elsewhere</h3>
+          <h3 className="pt-4 text-lg font-semibold">Also open elsewhere</h3>
           <ul>
             {people.here.map((one) => (
               <li key={one.name}>

@@ -31,7 +31,7 @@ export function PeoplePage() {
         <ThemeButton className="press press-dark" />
       </header>
       <main className="mx-auto grid w-full max-w-5xl gap-8 p-4 sm:p-6">
-        {people.isPending && <Waiting what="Fetching the people" />}
+        {people.isPending && <Waiting what="Loading the people" />}
         {people.isError && (
           <Trouble title="The people cannot be shown" detail={people.error.message}>
             <button type="button" className="press press-main" onClick={() => people.refetch()}>
@@ -76,7 +76,7 @@ function Everybody({ people, boss, me }: { people: People; boss: boolean; me: st
               <span className="block text-sm text-soft">
                 {one.jobs === 1 ? "one job" : `${one.jobs} jobs`}
                 {one.seen ? `, last signed in ${new Date(one.seen).toLocaleString()}` : ""}
-                {one.active ? "" : "; is let in no more"}
+                {one.active ? "" : "; is locked out"}
               </span>
             </span>
             {boss ? (
@@ -104,9 +104,9 @@ function Everybody({ people, boss, me }: { people: People; boss: boolean; me: st
                   className="press px-3 text-sm"
                   onClick={() => change.mutate({ name: one.name, active: !one.active })}
                   disabled={one.name === me}
-                  aria-label={one.active ? `Let in no more: ${one.name}` : `Let in again: ${one.name}`}
+                  aria-label={one.active ? `Lock out: ${one.name}` : `Let back in: ${one.name}`}
                 >
-                  {one.active ? "Let in no more" : "Let in again"}
+                  {one.active ? "Lock out" : "Let back in"}
                 </button>
               </>
             ) : (
@@ -172,7 +172,7 @@ function Invitations({ people }: { people: People }) {
           <input
             className="entry w-full"
             maxLength={120}
-            placeholder="a word to know it by"
+            placeholder="a note to tell it by"
             value={note}
             onChange={(event) => setNote(event.target.value)}
           />
@@ -200,7 +200,7 @@ function Invitations({ people }: { people: People }) {
             <span className="flex-1 basis-52">
               <span className="font-semibold">{one.note || "somebody"}</span> as {one.role}
               <span className="block text-sm text-soft">
-                open till {new Date(one.until).toLocaleDateString()}; lets in one person, once
+                valid until {new Date(one.until).toLocaleDateString()}; lets in one person, once
               </span>
             </span>
             <button
@@ -214,7 +214,7 @@ function Invitations({ people }: { people: People }) {
             <button
               type="button"
               className="press px-2"
-              aria-label={`Take the invitation for ${one.note || "somebody"} back`}
+              aria-label={`Withdraw the invitation for ${one.note || "somebody"} back`}
               onClick={() => takeBack.mutate(one.id)}
             >
               <Trash2 size={16} aria-hidden />
@@ -304,7 +304,7 @@ function MyOwn() {
       <h2 className="text-2xl">Your own password</h2>
       <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
         <label>
-          <span className="block font-semibold">As it is</span>
+          <span className="block font-semibold">Password now</span>
           <input
             type="password"
             className="entry"
@@ -314,7 +314,7 @@ function MyOwn() {
           />
         </label>
         <label>
-          <span className="block font-semibold">As it shall be</span>
+          <span className="block font-semibold">New password</span>
           <input
             type="password"
             className="entry"
@@ -331,7 +331,7 @@ function MyOwn() {
         {change.isError
           ? change.error.message
           : change.isSuccess
-            ? "Changed. Every other device signs in anew."
+            ? "Changed. Every other device has to sign in again."
             : ""}
       </p>
       <SignOut everywhere className="press mt-3" />

@@ -34,7 +34,7 @@ export function PracticePage() {
         <ThemeButton className="press press-dark ml-auto" />
       </header>
       <main className="mx-auto grid w-full max-w-4xl gap-4 p-4 sm:p-6">
-        {list.isPending && <Waiting what="Fetching the exercises" />}
+        {list.isPending && <Waiting what="Loading the exercises" />}
         {list.isError && (
           <Trouble title="The exercises cannot be shown" detail={list.error.message}>
             <button type="button" className="press press-main" onClick={() => list.refetch()}>

@@ -48,7 +48,7 @@ export function BagPressure({ document, station, hand }: Props) {
           value={typed ?? 0}
           blank={typed === null}
           dimension="pressure"
-          check={(bar) => (bar >= 0 && bar <= 20 ? null : "Gauge pressure, from nothing to 20 bar.")}
+          check={(bar) => (bar >= 0 && bar <= 20 ? null : "Gauge pressure, from 0 to 20 bar.")}
           onCommit={setTyped}
         />
       </div>

@@ -61,8 +61,8 @@ function Drive({ hand }: { hand: SurveyInHand }) {
       <h3 className="font-semibold">A drive</h3>
       <textarea
         className="entry h-16 w-full py-1"
-        aria-label="What was remarked"
-        placeholder="What was remarked"
+        aria-label="What was noticed"
+        placeholder="What was noticed"
         maxLength={2000}
         value={note}
         onChange={(event) => setNote(event.target.value)}
@@ -74,7 +74,7 @@ function Drive({ hand }: { hand: SurveyInHand }) {
           value={used ?? 0}
           blank={used === null}
           dimension="length"
-          check={(value) => (value >= 0 ? null : "Give nothing or more.")}
+          check={(value) => (value >= 0 ? null : "Give zero or more.")}
           onCommit={setUsed}
         />
       </div>

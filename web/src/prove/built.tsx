@@ -36,9 +36,9 @@ export function AsBuilt({ document, hand, survey, proof, station }: Props) {
         }),
       );
       hand.edit(() => next);
-      setSaid("Taken: every sheet now shows it as it was likely built. Undo, or save it as a revision.");
+      setSaid("Applied: every sheet now shows it as it was likely built. Undo, or save it as a revision.");
     } catch (refused) {
-      setSaid(refused instanceof Refused ? refused.message : "It could not be taken.");
+      setSaid(refused instanceof Refused ? refused.message : "It could not be applied.");
     }
   };
   const worst = cycle.built.reduce(
@@ -103,7 +103,7 @@ export function AsBuilt({ document, hand, survey, proof, station }: Props) {
       </dl>
       {cycle.moved > 0 && (
         <button type="button" className="press press-main mt-3 w-full" onClick={() => void take()}>
-          Take it as built
+          Use it as built
         </button>
       )}
       <p role="status" className="pt-2 text-sm">

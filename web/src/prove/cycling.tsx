@@ -227,7 +227,7 @@ function Rows({
             <button
               type="button"
               className="press border-transparent px-2"
-              aria-label={`Take row ${k + 1} out`}
+              aria-label={`Remove row ${k + 1}`}
               onClick={() => put({ rows: rows.filter((_, n) => n !== k) })}
             >
               <Trash2 size={16} aria-hidden />
@@ -273,7 +273,7 @@ function Rows({
             <button
               type="button"
               className="press border-transparent px-2"
-              aria-label={`Take contact ${k + 1} out`}
+              aria-label={`Remove contact ${k + 1}`}
               onClick={() => put({ contacts: contacts.filter((_, n) => n !== k) })}
             >
               <Trash2 size={16} aria-hidden />

@@ -234,7 +234,7 @@ export function Weighing({ job, document, hand, proof }: Props) {
               label="Raised by"
               value={by}
               dimension="length"
-              check={(mm) => (mm > 0 && mm < 3000 ? null : "Raised by more than nothing, and less than 3 m.")}
+              check={(mm) => (mm > 0 && mm < 3000 ? null : "Raise it by more than zero and less than 3 m.")}
               onCommit={setBy}
             />
           )}

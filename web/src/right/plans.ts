@@ -87,11 +87,11 @@ export const KEYS: Record<string, string> = {
   strap: "A strap bought",
   spring: "A spring bought",
   damper: "A damper bought",
-  rod: "A rod cut anew",
+  rod: "A rod cut again",
   moved_drawn: "A mount moved on the drawing",
   moved_tacked: "A mount moved, tacked",
   moved_welded: "A mount moved, welded",
-  rocker_drawn: "A rocker drawn otherwise",
+  rocker_drawn: "A rocker redrawn",
   rocker_made: "A rocker cut again",
   room: "Something in the way moved",
 };

@@ -96,7 +96,7 @@ function Told({ found }: { found: Right }) {
         <p className="py-2 text-xl">
           {fault === 0
             ? `No fault to put right${warning ? `; ${many(warning, "warning")} to look at` : ""}.`
-            : "No change that is known here clears what is wrong."}
+            : "No change known here clears what is wrong."}
         </p>
       )}
       {found.plans.length > 0 && (

@@ -98,9 +98,7 @@ export function PlatePanel({ rocker, change }: Props) {
             value={cut[key]}
             dimension="length"
             check={(value) =>
-              value > (key === "gap" ? -1e-9 : 0) && value <= 200
-                ? null
-                : "Give up to 200 mm, without a minus."
+              value > (key === "gap" ? -1e-9 : 0) && value <= 200 ? null : "Give 0 to 200 mm."
             }
             onCommit={(value) => set({ [key]: value })}
           />

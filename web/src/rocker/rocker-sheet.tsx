@@ -35,7 +35,7 @@ export function RockerSheet(props: Props) {
   const { document, index, solved } = props;
   const found = useAsked("rockers", document, index, (body) => client.POST("/api/rockers", { body }), true);
   const [which, setWhich] = useState(0);
-  if (found.isPending) return <Waiting what="Looking at the rocker" />;
+  if (found.isPending) return <Waiting what="Opening the rocker" />;
   if (found.isError) return <Unsolved message={found.error.message} />;
   const rocker = found.data.rockers[Math.min(which, found.data.rockers.length - 1)];
   if (!rocker || !solved.view)

@@ -93,7 +93,7 @@ export function Sketches({ sketches, rocker, look }: { sketches: Sketch[]; rocke
   return (
     <section aria-label="What would be found" className="mt-4" data-testid="sketches">
       <h3 className="font-semibold">
-        {sketches.length ? "As it would be, not proved yet" : "Nothing in this room takes the travel"}
+        {sketches.length ? "As it would be, not proved yet" : "No rocker in this space takes the travel"}
       </h3>
       <ol>
         {sketches.map((sketch, k) => (

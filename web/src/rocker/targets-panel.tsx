@@ -136,7 +136,7 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
             ratio ? 1 / ratio : 0,
             "ratio",
             (value) => set({ ratio: 1 / value }),
-            (value) => (value > 0 ? ratioFault(1 / value) : "It is more than nothing."),
+            (value) => (value > 0 ? ratioFault(1 / value) : "It must be more than zero."),
           )}
         </>
       )}
@@ -238,6 +238,6 @@ export function TargetsPanel({ station, shared, coil, targets, usual, onTargets,
   );
 }
 
-const positive = (value: number) => (value > 0 ? null : "It is more than nothing.");
+const positive = (value: number) => (value > 0 ? null : "It must be more than zero.");
 const ratioFault = (value: number) =>
   value > 0.02 && value <= 5 ? null : "Ratios are 0.02 to 5, damper ÷ wheel.";

@@ -13,7 +13,7 @@ export function Broken() {
       title={lost ? "A part of this page did not come over the line" : "This page failed"}
       detail={
         lost
-          ? `${reached ? "The page is loaded again" : "The server does not answer. The page is loaded again as soon as it does"}, with what was kept of your unsaved changes.\nWhat did not come: ${detail}`
+          ? `${reached ? "The page is loaded again" : "The server does not answer. The page loads again as soon as it does"}, with what was kept of your unsaved changes.\nWhat did not come: ${detail}`
           : `Loading it again brings back what was kept of your unsaved changes. If it fails again, open it without them: they stay, and are offered there.\nWhat failed: ${detail}`
       }
     >

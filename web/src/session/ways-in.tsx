@@ -17,7 +17,7 @@ interface Field {
 const NAME: Field = {
   key: "username",
   name: "Your name",
-  hint: "As it shall stand beside your readings.",
+  hint: "As it will appear beside your readings.",
   auto: "username",
 };
 const PASSWORD: Field = {
@@ -131,7 +131,7 @@ export function Invited() {
     return (
       <Trouble title="This invitation does not open" detail={invited.error.message}>
         <a href="/" className="press">
-          To the door
+          Go to sign-in
         </a>
       </Trouble>
     );

@@ -79,7 +79,7 @@ function Shelf() {
           <div>
             <h1 className="text-3xl">What is there to be fitted?</h1>
             <p className="mt-1 text-soft">
-              Coils from here stand among the springs of every job. Take the table out, fill it in, take it in
+              Coils from here stand among the springs of every job. Export the table, fill it in, import it
               again.
             </p>
           </div>
@@ -111,16 +111,16 @@ function Shelf() {
         </div>
         {take.isError && (
           <div role="alert" className="mt-4 border-2 border-fault bg-card p-4">
-            <p className="font-semibold">This table was not taken in, and nothing has changed.</p>
+            <p className="font-semibold">This table was not imported. Nothing has changed.</p>
             <p className="mt-1 whitespace-pre-line break-words text-sm">{take.error.message}</p>
           </div>
         )}
         {take.isSuccess && (
           <p role="status" className="mt-4 border-l-4 border-good pl-3">
-            {take.data.taken} parts taken in.
+            {take.data.taken} parts imported.
           </p>
         )}
-        {parts.isPending && <Waiting what="Fetching the shelf" />}
+        {parts.isPending && <Waiting what="Loading the shelf" />}
         {parts.isError && (
           <Trouble title="The shelf cannot be shown" detail={parts.error.message}>
             <button type="button" className="press press-main" onClick={() => parts.refetch()}>
@@ -130,7 +130,7 @@ function Shelf() {
         )}
         {parts.data?.length === 0 && (
           <p className="mt-8 border border-dashed border-edge p-8 text-soft">
-            Nothing on the shelf yet. Take the empty table out: its headings say what each kind of part needs.
+            Nothing on the shelf yet. Export the empty table: its headings say what each kind of part needs.
           </p>
         )}
         {KINDS.map(([kind, title]) => (
@@ -191,7 +191,7 @@ function Kind({ title, parts }: { title: string; parts: Part[] }) {
                   <button
                     type="button"
                     className="press border-transparent px-3"
-                    aria-label={`Take ${part.name} off the shelf`}
+                    aria-label={`Remove ${part.name} from the shelf`}
                     onClick={() => remove.mutate(part.id)}
                   >
                     <Trash2 size={18} aria-hidden />

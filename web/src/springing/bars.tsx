@@ -32,7 +32,7 @@ export function Bars({ document, index, settled, change }: Props) {
         Stock bars and tubes of the length and arm that are drawn.
       </p>
       <OptionTable
-        names={["Bar", "Against twist", "In roll", "One wheel alone"]}
+        names={["Bar", "Twist stiffness", "In roll", "One wheel alone"]}
         options={data.options}
         of={(option) => `${option.diameter} ${option.bore}`}
         title={(option) => quantity(option.diameter, "length")}

@@ -25,8 +25,8 @@ export function BagShelf({
     <section aria-label="Bags on the shelf" aria-busy={found.isFetching}>
       <h2 className="pt-4 text-lg">Bags on the shelf</h2>
       <p className="text-sm text-soft">
-        Each between the same mounts, filled so that it stands where it is wanted. Its curve is mended under
-        Layout, Rods & parts.
+        Each between the same mounts, filled so that it stands where it is wanted. Its curve is on Layout,
+        Rods & parts.
       </p>
       <OptionTable
         wide={560}

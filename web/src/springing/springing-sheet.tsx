@@ -273,7 +273,7 @@ function BagTable({
           value={units[0]?.pressure ?? 0}
           dimension="pressure"
           step={0.1}
-          check={(value) => (value < 0 ? "No minus here." : null)}
+          check={(value) => (value < 0 ? "It cannot be negative." : null)}
           onCommit={set}
         />
       </div>

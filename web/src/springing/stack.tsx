@@ -55,7 +55,7 @@ export function Stack({ station, view, change }: Props) {
                 value={spring.rate}
                 dimension="rate"
                 step={1}
-                check={(value) => (value > 0 ? null : "A rate is more than nothing.")}
+                check={(value) => (value > 0 ? null : "A rate must be more than zero.")}
                 onCommit={(rate) => set(k, { rate })}
               />
             </Field>
@@ -96,7 +96,7 @@ export function Stack({ station, view, change }: Props) {
               <button
                 type="button"
                 className="press border-transparent px-3"
-                aria-label={`Take coil ${k + 1} out`}
+                aria-label={`Remove coil ${k + 1}`}
                 onClick={() => put(springs.filter((_, n) => n !== k))}
               >
                 <Trash2 size={18} aria-hidden />

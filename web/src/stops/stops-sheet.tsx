@@ -132,7 +132,9 @@ function Order({
   return (
     <section aria-label={`On the way to ${way}`} className="border-b border-rule py-3">
       <h2 className="text-lg">{way === "bump" ? "Going up, in this order" : "Going down, in this order"}</h2>
-      {events.length === 0 && <p className="text-soft">Nothing is met, half as far again as is wanted.</p>}
+      {events.length === 0 && (
+        <p className="text-soft">Nothing touches, even half as far again as is wanted.</p>
+      )}
       <ol>
         {events.map((event) => (
           <li key={`${event.kind} ${event.subjects.join(" ")}`}>
@@ -206,7 +208,7 @@ function StopFields({ station, change }: { station: Station; change: Change }) {
               value={unit.kind === "strap" ? unit.length : (unit.contact ?? 0)}
               dimension="length"
               step={1}
-              check={(value) => (value > 0 ? null : "It is longer than nothing.")}
+              check={(value) => (value > 0 ? null : "It must be longer than zero.")}
               onCommit={(value) => change((s) => setUnit(s, unit.name, { [key]: value }), `set ${unit.name}`)}
             />
           </div>

@@ -18,7 +18,7 @@ interface Props {
   damper: { extended: number; compressed: number };
 }
 
-/** What may be otherwise, and what the vehicle is to be. */
+/** What may change, and what the vehicle is to be. */
 export function AskingPanel({ asking, onAsking, damper }: Props) {
   const { vary, wishes } = asking;
   const wish = (values: Partial<Wishes>) => onAsking({ ...asking, wishes: { ...wishes, ...values } });
@@ -68,7 +68,7 @@ export function AskingPanel({ asking, onAsking, damper }: Props) {
                 label={`Damper, ${end}`}
                 value={wishes.damper?.[end] ?? 0}
                 dimension="length"
-                check={(value) => (value > 0 ? null : "It is longer than nothing.")}
+                check={(value) => (value > 0 ? null : "It must be longer than zero.")}
                 onCommit={(value) =>
                   wish({ damper: { extended: 0, compressed: 0, ...wishes.damper, [end]: value } })
                 }
@@ -81,7 +81,7 @@ export function AskingPanel({ asking, onAsking, damper }: Props) {
           onSet={(on) => wish({ few_springs: on })}
         />
         <Check
-          name="Bump stops set anew"
+          name="Bump stops reset"
           on={wishes.stop_at != null}
           onSet={(on) => wish({ stop_at: on ? 0.6 : null })}
         />
@@ -116,8 +116,8 @@ export function AskingPanel({ asking, onAsking, damper }: Props) {
           />
         </Row>
       </section>
-      <section aria-label="What may be otherwise">
-        <h2 className="pt-5 text-lg font-semibold">What may be otherwise</h2>
+      <section aria-label="What may change">
+        <h2 className="pt-5 text-lg font-semibold">What may change</h2>
         {vary.map((one, at) => (
           <div key={one.station} className="border-b border-rule py-2">
             <h3 className="font-semibold">
@@ -233,7 +233,7 @@ function Rates({
       />
       {bad && (
         <span role="alert" className="block text-sm text-fault">
-          Rates with spaces between them, each more than nothing.
+          Rates with spaces between them, each more than zero.
         </span>
       )}
     </label>

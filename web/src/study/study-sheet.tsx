@@ -30,7 +30,7 @@ export function StudySheet({ job, document, hand }: Props) {
     return usual.isError ? (
       <Trouble title="This job cannot be studied yet" detail={usual.error.message} />
     ) : (
-      <Waiting what="Looking at the job" />
+      <Waiting what="Opening the job" />
     );
   const front = now.front;
   const within = front.filter((one) =>
@@ -79,7 +79,7 @@ export function StudySheet({ job, document, hand }: Props) {
               </>
             ) : (
               <p className="mt-4 border-l-4 border-warning pl-2">
-                None of the {front.length} is within these limits. Let one of them go further.
+                None of the {front.length} is within these limits. Loosen one of them.
               </p>
             )}
           </>
@@ -105,7 +105,7 @@ export function StudySheet({ job, document, hand }: Props) {
                   begin.mutate({ document, asking });
                 }}
               >
-                {now.asked ? "Begin anew" : "Begin the study"}
+                {now.asked ? "Start again" : "Start the study"}
               </button>
               {partly && (
                 <button
@@ -172,11 +172,11 @@ function Nothing({ now }: { now: Study }) {
   return (
     <div className="max-w-2xl pt-6 text-lg">
       <p className="pb-2 text-xl font-semibold">
-        {now.asked ? "Nothing in these rooms stands where it is wanted" : "All stations at once"}
+        {now.asked ? "Nothing within these limits stands at its ride height" : "All stations at once"}
       </p>
       <p>
         {now.asked
-          ? "Give the mounts more room, or more springs to choose from, and begin anew."
+          ? "Give the mounts more room, or more springs to choose from, and start again."
           : "Say what the vehicle is to be and what may be otherwise, on the right. The study tries mounts, rocker pivots and springs of all stations together, turns every perch so that each wheel stands where it is wanted, and keeps the vehicles that no other beats in everything. Clearances are judged when one of them is looked at."}
       </p>
     </div>

@@ -24,7 +24,7 @@ export const WISHES: { key: string; name: string; hint: string }[] = [
   { key: "room", name: "Damper and coil left", hint: "short of what is to be left" },
   { key: "damper", name: "One damper all round", hint: "what it lacks of its length" },
   { key: "springs", name: "Different springs", hint: "each rate more than one" },
-  { key: "tape", name: "Harm from the tape", hint: "how the ride height scatters" },
+  { key: "tape", name: "Spread from the tape’s error", hint: "how the ride height scatters" },
 ];
 
 const key = (job: string) => ["study", job];

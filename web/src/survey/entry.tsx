@@ -164,7 +164,7 @@ export function Entry({ hand, listed, picked, onKind, onEnter, onSkip, onClear, 
             <div className="grid grid-rows-[1fr_1fr_2fr] gap-1">
               <button
                 type="button"
-                aria-label="Take the last figure back"
+                aria-label="Clear the last figure"
                 className="press h-full px-0"
                 onClick={() => setText(text.slice(0, -1))}
               >
@@ -218,7 +218,7 @@ function wrong(kind: KindWords, value: number): string | null {
   if (kind.kind === "angle" && (value < 0 || value > 180)) return "An angle between two ways is 0 to 180°.";
   if (kind.kind === "slope" && Math.abs(value) > 90) return "A slope is at most 90° up or down.";
   if (["distance", "floor_distance"].includes(kind.kind) && value <= 0)
-    return "A tape reads more than nothing.";
+    return "A tape reading must be more than zero.";
   if (kind.dimension === "length" && Math.abs(value) > 20_000) return "That is more than 20 m.";
   return null;
 }

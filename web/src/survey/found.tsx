@@ -157,7 +157,7 @@ function Picture({
         </span>
       </button>
       <button type="button" className="press w-full text-sm" onClick={onDrop}>
-        Take {name} out
+        Remove {name}
       </button>
     </>
   );

@@ -32,7 +32,7 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
       <p className="border-l-4 border-warning bg-card p-2 text-sm leading-snug">
         <strong>Brace first.</strong> Stand the vehicle on stands on level ground, chock it, and weld or bolt
         a brace across what will be cut. Then read and sign these, cut, and read them again before anything is
-        welded. A frame that moves while it is cut can fall: nobody lies under it.
+        welded. A frame that moves while it is cut can fall: nobody goes under it.
       </p>
       <ol>
         {survey.guards.map((guard, k) => {
@@ -75,7 +75,7 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
                 className="mt-1 min-h-11 text-sm underline"
                 onClick={() => hand.drop("guard", key)}
               >
-                Take {guard.name} away
+                Remove {guard.name}
               </button>
             </li>
           );
@@ -85,7 +85,7 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
         <div className="border-b border-rule py-2">
           <p className="font-semibold">{fresh.between.map((name) => placeWords(name)).join(" to ")}</p>
           <Length
-            label="The new guard, before"
+            label="The new check dimension, before"
             word="Read it now, before the cut"
             values={[]}
             onRead={(before) => {
@@ -104,7 +104,7 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
               add(picked as [string, string], picked.map((name) => placeWords(name, true)).join("–"))
             }
           >
-            Guard the two picked places
+            Check dimension between the two picked places
           </button>
         )}
         {others.map((one) => (
@@ -114,11 +114,13 @@ export function Guards({ hand, told, picked, proposed, user }: Props) {
             className="press whitespace-normal px-3 py-2 text-left text-sm"
             onClick={() => add(one.between, one.name)}
           >
-            Guard {one.name}
+            Check dimension: {one.name}
           </button>
         ))}
         {!others.length && picked.length !== 2 && (
-          <p className="text-sm text-soft">Pick two places on the drawing to guard what lies between them.</p>
+          <p className="text-sm text-soft">
+            Pick two places on the drawing: a check dimension goes between them.
+          </p>
         )}
       </div>
     </section>
@@ -149,7 +151,7 @@ function Length({
         value={values.at(-1) ?? 0}
         dimension="length"
         blank={!values.length}
-        check={(value) => (value > 0 ? null : "A tape reads more than nothing.")}
+        check={(value) => (value > 0 ? null : "A tape reading must be more than zero.")}
         onCommit={(value) => onRead([...values, value].slice(-4))}
       />
     </div>

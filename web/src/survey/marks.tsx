@@ -62,7 +62,7 @@ export function Marks({ hand, names }: { hand: SurveyInHand; names: string[] }) 
               </span>
             </span>
             <button type="button" className="press px-3 text-sm" onClick={() => hand.drop("mark", mark)}>
-              Take {mark} away
+              Remove {mark}
             </button>
           </li>
         ))}

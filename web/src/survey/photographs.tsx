@@ -48,7 +48,7 @@ export function Photographs({ job, hand, told, names }: Props) {
   });
   const pictures = found.data ?? [];
   const take = async (picture: File) => {
-    setSaid("Taking it in …");
+    setSaid("Loading it …");
     try {
       const kept = await keepPhotograph(job, picture);
       await queries.invalidateQueries({ queryKey: key });
@@ -70,7 +70,7 @@ export function Photographs({ job, hand, told, names }: Props) {
       </p>
       <div className="flex flex-wrap gap-2 py-2">
         <button type="button" className="press press-main px-3 text-sm" onClick={() => file.current?.click()}>
-          Take a picture in
+          Add a picture
         </button>
         <a className="press px-3 text-sm" href="/api/survey/board.pdf?paper=a4">
           Board to print, A4
@@ -321,7 +321,7 @@ function Viewer({
                   label="Length of the known line"
                   value={long}
                   dimension="length"
-                  check={(value) => (value > 0 ? null : "A line is longer than nothing.")}
+                  check={(value) => (value > 0 ? null : "A line must be longer than zero.")}
                   onCommit={(value) => {
                     setLong(value);
                     if (start.reference)
@@ -373,11 +373,11 @@ function Viewer({
                   }}
                 >
                   {placeWords(name)} <span aria-hidden>✕</span>
-                  <span className="sr-only">take it out</span>
+                  <span className="sr-only">remove it</span>
                 </button>
               ))}
               <button type="button" className="press" onClick={() => void onDrop()}>
-                Take this picture out
+                Remove this picture
               </button>
               <Dialog.Close className="press">Done</Dialog.Close>
             </div>

@@ -81,7 +81,7 @@ function Row({
       : told?.aside
         ? "set aside: its place is gone"
         : told && (told.redundancy ?? 0) < 0.01
-          ? "nothing checks it"
+          ? "not cross-checked"
           : `fits to ${quantity(Math.abs(told?.residual ?? 0), words.dimension)}`;
   const shown = looked || suspect;
   return (
@@ -189,10 +189,10 @@ function Refusals({ hand }: { hand: SurveyInHand }) {
         <li key={one.key} className="flex items-center gap-2 py-1">
           <Mark mark="fault" size={22} />
           <span className="flex-1 leading-snug">
-            A {one.kind} was not taken: {one.said}
+            A {one.kind} was not saved: {one.said}
           </span>
           <button type="button" className="press px-3 text-sm" onClick={() => hand.drop(one.kind, one.key)}>
-            Put it away
+            Dismiss
           </button>
         </li>
       ))}
@@ -207,7 +207,7 @@ function InAndOut({ job, hand }: { job: string; hand: SurveyInHand }) {
     try {
       const { readings } = await readReadings(table);
       for (const reading of readings) hand.put("reading", newName(), reading);
-      setSaid(`${readings.length} readings taken in.`);
+      setSaid(`${readings.length} readings imported.`);
     } catch (refused) {
       setSaid(refused instanceof Refused ? refused.message : "The table could not be read.");
     }

@@ -103,7 +103,7 @@ export function StickerList({ document, hand, names }: Props) {
                 <button
                   type="button"
                   className="press px-3"
-                  aria-label={`Take sticker ${number} off ${words}`}
+                  aria-label={`Remove sticker ${number} from ${words}`}
                   onClick={() => put(without(stickers, number))}
                 >
                   ✕

@@ -54,7 +54,7 @@ export function StickerSheet({ job, document, hand, names }: Props) {
         done.push([its.id, { file: `${its.id}.jpg`, camera }]);
       } catch (error) {
         setSaid(
-          `${picture.name}: ${error instanceof Refused ? error.message : "it could not be sent."} ${files.length - number - 1 ? "The rest was not taken in." : ""}`,
+          `${picture.name}: ${error instanceof Refused ? error.message : "it could not be sent."} ${files.length - number - 1 ? "The rest was not added." : ""}`,
         );
         failed = true;
         break;
@@ -123,7 +123,7 @@ export function StickerSheet({ job, document, hand, names }: Props) {
       >
         <div className="flex flex-wrap items-center gap-2 py-1">
           <button type="button" className="press px-3 text-sm" onClick={() => file.current?.click()}>
-            Take pictures in
+            Add pictures
           </button>
           <span className="text-sm text-soft">one telephone, no zoom, the same picture size</span>
           <input

@@ -410,7 +410,7 @@ function Last({
       ? say(its.asked)
       : unchecked
         ? "Saved. Not cross-checked yet."
-        : `Taken. It fits to ${quantity(Math.abs(its.residual ?? 0), dimension)}.`;
+        : `Saved. It fits to ${quantity(Math.abs(its.residual ?? 0), dimension)}.`;
   return (
     <button
       type="button"
@@ -428,8 +428,8 @@ function LooseList({ places, onPick }: { places: Shape["PlaceOut"][]; onPick: (p
   const say = useSay();
   const loose = places.filter((place) => place.loose);
   return (
-    <section aria-label="What is loose">
-      {loose.length > 0 && <h2 className="pt-2 text-lg">Still loose</h2>}
+    <section aria-label="What is not located yet">
+      {loose.length > 0 && <h2 className="pt-2 text-lg">Not located yet</h2>}
       <ul>
         {loose.map((place) => (
           <li

@@ -49,7 +49,7 @@ export function Take({ job, document, survey, suspects, onTake }: Props) {
   const moves = data?.moves ?? [];
   const moved = moves.filter((move) => move.by >= 0.05);
   return (
-    <section aria-label="Take the places into the job" aria-busy={found.isFetching} className="pt-2">
+    <section aria-label="Apply the places to the job" aria-busy={found.isFetching} className="pt-2">
       {suspects > 0 && (
         <p className="flex items-start gap-2 pb-2 leading-snug">
           <Mark mark="warning" size={22} />
@@ -146,7 +146,7 @@ export function Take({ job, document, survey, suspects, onTake }: Props) {
         </button>
       )}
       {data && !moves.length && (
-        <p className="py-3 text-soft">No place of a station stands yet by what has been read.</p>
+        <p className="py-3 text-soft">The readings do not locate any place of a station yet.</p>
       )}
       <button
         type="button"
@@ -154,7 +154,7 @@ export function Take({ job, document, survey, suspects, onTake }: Props) {
         disabled={!data || !moves.length || found.isFetching}
         onClick={() => {
           if (!data) return;
-          const reason = `Survey: ${moves.length} ${moves.length === 1 ? "place" : "places"} taken in, ${moved.length} moved`;
+          const reason = `Survey: ${moves.length} ${moves.length === 1 ? "place" : "places"} applied, ${moved.length} moved`;
           void onTake(data.document, reason).then(setSaid);
         }}
       >

@@ -17,10 +17,10 @@ export function useTaking(job: string, hand: DraftInHand) {
       hand.markSaved(revision);
       void queries.invalidateQueries({ queryKey: ["revisions", job] });
       void queries.invalidateQueries({ queryKey: ["jobs"] });
-      return `Taken in and saved as revision ${revision.number}.`;
+      return `Applied and saved as revision ${revision.number}.`;
     } catch (refused) {
       const why = refused instanceof Refused ? refused.message : "";
-      return `Taken into the drawing, not saved yet. ${why}`;
+      return `Applied to the drawing, not saved yet. ${why}`;
     }
   };
 }

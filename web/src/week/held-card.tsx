@@ -57,7 +57,7 @@ export function HeldCard({ step, name, job, held, people, onHold, onClose }: Pro
             onChange={(event) => setDay(event.target.value)}
           />
           <div className="mt-5 flex flex-wrap justify-end gap-3">
-            <Dialog.Close className="press">Leave it</Dialog.Close>
+            <Dialog.Close className="press">Cancel</Dialog.Close>
             {held && (
               <button type="button" className="press" onClick={() => onHold(null)}>
                 Let go of it

@@ -20,7 +20,7 @@ export function JobDates({ shop, plan, before, busy, onShop, onBack }: Props) {
         <h2 className="text-xl">When each job is done</h2>
         {onBack && (
           <button type="button" className="press px-3" onClick={onBack} disabled={busy}>
-            Take the last change back
+            Undo the last change
           </button>
         )}
       </div>

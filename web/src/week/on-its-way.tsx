@@ -36,7 +36,7 @@ export function OnItsWay({ shop, jobs, onShop }: Props) {
                 <button
                   type="button"
                   className="press px-3 text-sm"
-                  aria-label={`${one.part} for ${mine.get(one.job)} is no longer awaited`}
+                  aria-label={`${one.part} for ${mine.get(one.job)} is no longer expected`}
                   onClick={() => onShop({ ...shop, arrivals: arrivals.filter((_, k) => k !== number) })}
                 >
                   ✕

@@ -141,7 +141,7 @@ function PersonCard({
           <Calendar who={person.name} there={calendar} />
           {onGone && (
             <button type="button" className="press px-3 text-sm" onClick={onGone}>
-              Take {person.name} out
+              Remove {person.name}
             </button>
           )}
         </div>
@@ -214,7 +214,7 @@ function Calendar({ who, there }: { who: string; there: boolean }) {
       </button>
       {there && (
         <button type="button" className="press px-3 text-sm" onClick={() => back.mutate()}>
-          Take the calendar back
+          Withdraw the calendar
         </button>
       )}
       {(make.error ?? back.error) && <p role="alert">{(make.error ?? back.error)?.message}</p>}

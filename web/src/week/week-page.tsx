@@ -50,7 +50,7 @@ export function WeekPage() {
         <ThemeButton className="press press-dark ml-auto" />
       </header>
       <main className="grid w-full grid-cols-[minmax(0,1fr)] gap-6 p-4">
-        {week.isPending && <Waiting what="Fetching the week" />}
+        {week.isPending && <Waiting what="Loading the week" />}
         {week.isError && (
           <Trouble title="The week cannot be shown" detail={week.error.message}>
             <button type="button" className="press press-main" onClick={() => week.refetch()}>
@@ -124,10 +124,7 @@ export function WeekPage() {
               />
             </section>
             {plan.data.said.length > 0 && (
-              <ul
-                aria-label="What to know of the plan"
-                className="border-l-4 border-warning bg-card px-3 py-2"
-              >
+              <ul aria-label="Notes on the plan" className="border-l-4 border-warning bg-card px-3 py-2">
                 {plan.data.said.map((words) => (
                   <li key={words}>{words}</li>
                 ))}

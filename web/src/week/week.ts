@@ -104,7 +104,7 @@ export const dayOf = (moment: string) => moment.slice(0, 10);
 export function finishWords({ done, finish }: JobWeek): string {
   if (done) return "everything is done";
   const [, likely, late] = finish ?? [];
-  if (!likely || !late) return "not as things stand: some step of it nobody can do";
+  if (!likely || !late) return "not as things stand: nobody here does one of its steps";
   return likely === late
     ? written(likely)
     : `${written(likely)}, as late as ${written(late)} one time in ten`;
