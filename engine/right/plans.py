@@ -4,7 +4,10 @@ Group  what is put right together: a station, or two that are one another's mirr
 Aim    what a plan is to be least in, or to leave alone.
 """
 
-from collections.abc import Callable, Sequence
+import itertools
+import math
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -147,6 +150,7 @@ def put_right(
         for group in groups_of(project, before, shelf or Shelf())
         if only is None or any(project.stations[number].name == only for number in group.members)
     )
+    there = (shelf or Shelf()).counts
     stuck: set[int] = set()
     plans: list[Plan] = []
     seen: set[tuple[Settings, ...]] = set()
@@ -154,17 +158,11 @@ def put_right(
     for number, aim in enumerate(AIMS):
         if len(plans) >= most:
             break
-        found: list[Found | None] = []
-        for k, group in enumerate(groups):
-            at = (number + k / len(groups)) / len(AIMS)
-            tell(at, aim.why)
-            its, gave_up = _found(
-                group, aim, costs, firsts[k] if number else None, k in stuck, within(tell, at, at)
-            )
-            found.append(its)
-            if number == 0:
-                firsts[k] = its
-                stuck |= {k} if gave_up else set()
+        tell(number / len(AIMS), aim.why)
+        asked = _Asked(groups, aim, costs, firsts if number else None, frozenset(stuck), there)
+        found, gave_up = asked.found(within(tell, number / len(AIMS), (number + 1) / len(AIMS)))
+        if number == 0:
+            firsts, stuck = found, set(gave_up)
         if number and any(one is None for one in found):
             continue
         settings = tuple(() if one is None else one.settings for one in found)
@@ -187,35 +185,94 @@ def every_finding(worked: WorkedProject) -> list[Any]:
     return [*(f for station in worked.stations for f in station.findings), *worked.findings]
 
 
-def _found(
-    group: Group, aim: Aim, costs: Costs, first: Found | None, stuck: bool, tell: Tell
-) -> tuple[Found | None, bool]:
-    """Return what the search of one group ends at, and whether it had to give up a wish: only where nothing else does.
+@facts(kw_only=False)
+class _Asked:
+    """What is looked for in every group under one aim.
 
-    first : what the first aim ended at; None while it is looked for
+    firsts : what the first aim ended at; None while that is looked for
+    stuck  : groups that had to give up a wish
+    there  : how many of a part lie on the shelf, by its name
     """
-    ride = HELD_RIDE_MM if group.held.ride else aim.ride_within
-    trials = Trials(**{**vars(group.trials), "ride_within": ride})
-    levers = group.levers[0]
-    kept = tuple(n for n in group.free if aim.allows(levers[n], costs))
-    if first is not None and (stuck or not first.settings):
-        fits = all(n in kept for n, _ in first.settings) and not trials.outcome(first.settings).faults
-        return (first if fits else None), stuck
 
-    def search(usable: Sequence[int]) -> Found | None:
-        return Search(
-            trials=trials,
-            costs=costs,
-            usable=tuple(usable),
-            price=lambda cost: aim.price(cost, costs),
-            most=MOST_SOLVES if first is None else MOST_SOLVES // 3,
-            tell=tell,
-        ).best()
+    groups: Sequence[Group]
+    aim: Aim
+    costs: Costs
+    firsts: Sequence[Found | None] | None
+    stuck: frozenset[int]
+    there: Mapping[str, int]
 
-    found = search([n for n in kept if levers[n].gives_up is None])
-    if found is None and first is None:
-        return search(kept), True
-    return found, False
+    def found(self, tell: Tell) -> tuple[list[Found | None], frozenset[int]]:
+        """Return what each group's search ends at, and which had to give up a wish.
+
+        Each is looked for as if the shelf were its own. Where they then take more of a part than there is, who takes
+        first is tried every way round, and the others do with what is left.
+        """
+        every = range(len(self.groups))
+        alone = self._in_turn(every, {}, False, tell)
+        if not (both := self._want_the_same(alone[0])):
+            return alone
+        settled = {k: alone[0][k] for k in every if k not in both}
+        tries = [self._in_turn(order, settled, True, tell) for order in itertools.permutations(both)]
+        return min(tries, key=lambda one: _worth(one[0]))
+
+    def _in_turn(
+        self, order: Sequence[int], settled: Mapping[int, Found | None], share: bool, tell: Tell
+    ) -> tuple[list[Found | None], frozenset[int]]:
+        got, gave_up, left = dict(settled), set(self.stuck), Counter(self.there)
+        for k, its in settled.items():
+            left.subtract(self._taken(k, its))
+        for at, k in enumerate(order):
+            mine = {part: left[part] for part in self.there} if share else self.there
+            got[k], up = self._of_group(k, mine, within(tell, at / len(order), (at + 1) / len(order)))
+            left.subtract(self._taken(k, got[k]))
+            gave_up |= {k} if up else set()
+        return [got[k] for k in range(len(self.groups))], frozenset(gave_up)
+
+    def _taken(self, k: int, its: Found | None) -> Counter[str]:
+        return Counter() if its is None else self.groups[k].trials.taken(its.settings)
+
+    def _want_the_same(self, found: Sequence[Found | None]) -> list[int]:
+        """Return the groups that take parts of which there are fewer than all of them take."""
+        each = [self._taken(k, its) for k, its in enumerate(found)]
+        short = {part for part in self.there if sum(its[part] for its in each) > self.there[part]}
+        return [k for k, its in enumerate(each) if short & set(its)]
+
+    def _of_group(self, k: int, there: Mapping[str, int], tell: Tell) -> tuple[Found | None, bool]:
+        """Return what the search of one group ends at, and whether it had to give up a wish: only where nothing else does."""
+        group, aim, costs, stuck = self.groups[k], self.aim, self.costs, k in self.stuck
+        first = None if self.firsts is None else self.firsts[k]
+        ride = HELD_RIDE_MM if group.held.ride else aim.ride_within
+        trials = Trials(**{**vars(group.trials), "ride_within": ride, "there": there})
+        levers = group.levers[0]
+        kept = tuple(n for n in group.free if aim.allows(levers[n], costs))
+        if first is not None and (stuck or not first.settings):
+            fits = all(n in kept for n, _ in first.settings) and not trials.outcome(first.settings).faults
+            return (first if fits else None), stuck
+
+        def search(usable: Sequence[int]) -> Found | None:
+            return Search(
+                trials=trials,
+                costs=costs,
+                usable=tuple(usable),
+                price=lambda cost: aim.price(cost, costs),
+                most=MOST_SOLVES if first is None else MOST_SOLVES // 3,
+                tell=tell,
+            ).best()
+
+        found = search([n for n in kept if levers[n].gives_up is None])
+        if found is None and first is None:
+            return search(kept), True
+        return found, False
+
+
+def _worth(found: Sequence[Found | None]) -> tuple[int, float, float]:
+    """Return what says which of several ways is taken: groups with nothing, what is given up, what it costs."""
+    there = [one for one in found if one is not None]
+    return (
+        len(found) - len(there),
+        math.fsum(one.gives_up for one in there),
+        math.fsum(one.total for one in there),
+    )
 
 
 def groups_of(project: Project, before: WorkedProject, shelf: Shelf) -> list[Group]:

@@ -5,8 +5,9 @@ Excess   how far a finding's number is beyond its limit, in steps that a bench w
          negative is what is left before it. Where a finding has no number it is one step.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -65,6 +66,7 @@ class Trials:
     bases : the stations as they are; each the levers of every one of them, the same in the same order
     said  : of two sides, which one says what they differ in
     ride_within : mm that where the first stands may move; None where it may move as it likes
+    there : how many of a part lie on the shelf yet, by its name; enough where it is not said
     """
 
     bases: tuple[WorkedStation, ...]
@@ -72,6 +74,7 @@ class Trials:
     said: tuple[bool, ...]
     kept: dict[Settings, Outcome]
     ride_within: float | None = None
+    there: Mapping[str, int] = field(default_factory=dict)
     solved: int = 0
 
     @property
@@ -89,11 +92,22 @@ class Trials:
         return with_settings(self.base.work.station, self.levers, settings)
 
     def outcome(self, settings: Settings) -> Outcome:
-        """Return what is found with levers set."""
+        """Return what is found with levers set; what the shelf has not often enough cannot be fitted."""
+        if any(many > self.there.get(part, many) for part, many in self.taken(settings).items()):
+            return BROKEN
         if settings not in self.kept:
             self.kept[settings] = self._judged(settings)
             object.__setattr__(self, "solved", self.solved + 1)
         return self.held(self.kept[settings])
+
+    def taken(self, settings: Settings) -> Counter[str]:
+        """Return how many of each part are taken off the shelf, by its name."""
+        found: Counter[str] = Counter()
+        for number, value in settings:
+            lever = self.levers[number]
+            if lever.key == "shelf":
+                found[lever.values[value].name] += lever.sides
+        return found
 
     def held(self, found: Outcome) -> Outcome:
         """Return an outcome with where it stands judged too, each way, where that is held."""

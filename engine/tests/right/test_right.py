@@ -201,6 +201,46 @@ class Plans(TestCase):
             (group,) = groups_of(project, work_project(project), shelf)
             self.assertEqual(any(lever.key == "shelf" for lever in group.levers[0]), offered)
 
+    def test_a_part_of_the_shelf_is_taken_once_over_the_whole_plan(self) -> None:
+        """Two stations want the same dampers: with four there both take two, with two one does, and it is the cheaper way."""
+        first = planted().stations[0]
+        values = json.loads(project_text(project_values(planted(extended=-25.0))))
+        (one,) = values["stations"]
+        behind = json.loads(json.dumps(one).replace(one["name"], "Behind"))
+        behind["points"] = {name: [x - 2600.0, y, z] for name, (x, y, z) in behind["points"].items()}
+        values["stations"].append(behind)
+        names = (one["name"], "Behind")
+        # Behind the mounts are welded and the arm is made: there a damper off the shelf saves more.
+        state = {f"Behind/{its}": "welded" for its in first.chassis} | {
+            f"Behind/{its}": "made" for its in first.bodies
+        }
+        state |= {f"{names[0]}/{its}": "tacked" for its in first.chassis}
+        values["work"] = {"state": state}
+        project = read_project(json.dumps(values))
+        unit = first.units[0]
+        there = ShelfDamper("Oak 1", unit.extended + 8.0, unit.compressed)  # type: ignore[union-attr]
+        costs = {}
+        for count, most in ((4, 4), (2, 2)):
+            righted = put_right(project, Shelf(dampers=(there,), counts={"Oak 1": count}), most=1)
+            self.each_leaves_what_it_says(project, righted)
+            for plan in righted.plans:
+                taken = [2 for change in plan.changes if change.key == "shelf"]
+                self.assertLessEqual(sum(taken), most, [change.say for change in plan.changes])
+            costs[count] = righted.plans[0].total
+            stations = [change.station for change in righted.plans[0].changes if change.key == "shelf"]
+            if count == 4:
+                self.assertEqual(sorted(stations), sorted(names))
+            self.assertEqual(faults(righted.plans[0].project), 0)
+        self.assertLessEqual(costs[4], costs[2])
+        # By hand: each of both has them, the other does without; the cheaper of the two is what was taken.
+        each = {}
+        for name in names:
+            with_them = put_right(project, Shelf(dampers=(there,)), most=1, only=name).plans[0].total
+            without = put_right(project, most=1, only=name).plans[0].total
+            each[name] = (with_them, without)
+        by_hand = min(each[a][0] + each[b][1] for a, b in itertools.permutations(names, 2))
+        self.assertAlmostEqual(costs[2], by_hand, places=6)
+
     def test_what_cannot_be_had_together_is_named_with_each_way_out(self) -> None:
         station = planted().stations[0]
         held = [
