@@ -1,5 +1,6 @@
 """A shop with people: the first owner, an invitation taken on a tablet, a job shared, and a day without Wi-Fi."""
 
+import io
 import re
 import tempfile
 from pathlib import Path
@@ -7,6 +8,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.test import override_settings
+from PIL import Image
 from playwright.sync_api import BrowserContext, Page, expect
 
 from e2e.bench import NETWORK, Bench
@@ -101,6 +103,21 @@ class FirstDay(Bench):
         page.get_by_role("button", name="Make an invitation").click()
         link = page.get_by_role("region", name="Invitations").get_by_test_id("link").inner_text()
         expect(page.get_by_role("img", name="Code: the invitation for Bo, at the lathe")).to_be_visible()
+        shop = page.get_by_role("region", name="On the shop’s papers")
+        shop.get_by_label("Name of the shop").fill("Plumb and Square")
+        shop.get_by_label("Address").fill("1 Bench Lane")
+        shop.get_by_role("button", name="Keep it").click()
+        expect(shop.get_by_role("status")).to_contain_text("The next book bears it")
+        drawn = io.BytesIO()
+        Image.new("RGB", (300, 90), "navy").save(drawn, "PNG")
+        shop.get_by_label("Add a mark").set_input_files(
+            {"name": "mark.png", "mimeType": "image/png", "buffer": drawn.getvalue()}
+        )
+        expect(shop.get_by_role("img", name="The shop’s mark")).to_be_visible()
+        shop.get_by_label("Another mark").set_input_files(
+            {"name": "mark.png", "mimeType": "image/png", "buffer": b"no picture"}
+        )
+        expect(shop.get_by_role("status")).to_contain_text("Give the mark as a PNG or a JPEG")
         self.assert_accessible("the people")
         # The tablet.
         tablet = self.opened(820, 1180)

@@ -9,7 +9,7 @@ from math import ceil, cos, pi, sin
 import numpy as np
 
 from engine.drawing.labels import labelled, middle_of
-from engine.drawing.model import TEXT_MM, Box, Drawing, Line, Spot, Text, scale_said
+from engine.drawing.model import TEXT_MM, Box, Drawing, Line, Spot, Text, scale_said, text_wide
 from engine.drawing.running import APART
 from engine.facts import facts
 from engine.linkage.vectors import Array
@@ -76,7 +76,7 @@ def arrangement_drawing(solved: SolvedStation, parts: Sequence[Made], room: Spot
     texts: list[Text] = []
     without: list[str] = []
     for words, across, up in SEEN:
-        left = MARGIN + (x * scale + GAP if across == 1 else 0.0)
+        left = MARGIN + (max(x * scale, text_wide(SEEN[0][0], TEXT_MM)) + GAP if across == 1 else 0.0)
         bottom = MARGIN + 8 + (y * scale + GAP + APART if up == 2 else 0.0)
         view: Box = (
             left,

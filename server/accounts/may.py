@@ -112,7 +112,18 @@ BENCH_ONLY = frozenset(
 )
 """What others see: not for those who only read."""
 
-OWNER_ONLY = frozenset(["invitePerson", "takeInviteBack", "changePerson", "makeResetLink", "backUpNow"])
+OWNER_ONLY = frozenset(
+    [
+        "invitePerson",
+        "takeInviteBack",
+        "changePerson",
+        "makeResetLink",
+        "backUpNow",
+        "sayShop",
+        "keepMark",
+        "dropMark",
+    ]
+)
 """What runs the shop's copy."""
 
 

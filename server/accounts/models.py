@@ -48,6 +48,14 @@ class Invite(models.Model):
         return self.used_id is None and self.made - timedelta(days=1) < now < self.until
 
 
+class Shop(models.Model):
+    """What the shop's papers say of it: its name, its address line by line, its mark as a PNG. There is one at most."""
+
+    name = models.CharField(max_length=120, blank=True)
+    address = models.CharField(max_length=400, blank=True)
+    mark = models.BinaryField(null=True)
+
+
 def role_of(user: Any) -> str:
     """Return what a user may do."""
     if user.is_superuser:

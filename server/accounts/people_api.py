@@ -19,13 +19,14 @@ from server.accounts.api import Session, refuse_forged, session_of
 from server.accounts.first_owner import make_first_owner
 from server.accounts.invites import invite, invite_of, invite_path, take_invite
 from server.accounts.may import must_be_owner
-from server.accounts.models import OWNER, ROLES, Invite, Person, role_of
+from server.accounts.models import OWNER, ROLES, Invite, Person, Shop, role_of
 from server.accounts.passwords import (
     reset_by_link,
     reset_path,
     set_password,
     sign_out_everywhere,
 )
+from server.accounts.shop import drop_mark, keep_mark, say_shop, shop
 from server.answers import ActionRefused
 
 router = Router(tags=["people"])
@@ -109,6 +110,19 @@ class InvitedOut(Schema):
     role: str
     does: str
     by: str
+
+
+class ShopIn(Schema):
+    """What the shop's papers say of it."""
+
+    name: Annotated[str, Field(max_length=120)] = ""
+    address: Annotated[str, Field(max_length=400)] = ""
+
+
+class ShopOut(ShopIn):
+    """What the shop's papers say of it, and whether they bear a mark."""
+
+    marked: bool
 
 
 def address_of(request: HttpRequest, path: str) -> str:
@@ -277,6 +291,45 @@ def make_reset(request: HttpRequest, name: str) -> dict[str, str]:
     """Return a link with which somebody sets a new password, once."""
     must_be_owner(request.user)
     return {"link": address_of(request, reset_path(_somebody(name)))}
+
+
+@router.get("/shop", response=ShopOut, operation_id="readShop")
+def read_shop(request: HttpRequest) -> dict[str, Any]:
+    """Return what the shop's papers say of it."""
+    return _shop(shop())
+
+
+@router.put("/shop", response=ShopOut, operation_id="sayShop")
+def put_shop(request: HttpRequest, body: ShopIn) -> dict[str, Any]:
+    """Keep the shop's name and address for its papers."""
+    return _shop(say_shop(body.name, body.address))
+
+
+@router.get("/shop/mark.png", operation_id="readMark")
+def read_mark(request: HttpRequest) -> HttpResponse:
+    """Return the shop's mark."""
+    its = shop()
+    if not its.mark:
+        raise ActionRefused(404, "no_mark", "This shop has no mark.")
+    response = HttpResponse(bytes(its.mark), content_type="image/png")
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+@router.post("/shop/mark", response=ShopOut, operation_id="keepMark")
+def post_mark(request: HttpRequest) -> dict[str, Any]:
+    """Keep the request's body, a PNG or JPEG, as the shop's mark."""
+    return _shop(keep_mark(request.body))
+
+
+@router.delete("/shop/mark", response=ShopOut, operation_id="dropMark")
+def delete_mark(request: HttpRequest) -> dict[str, Any]:
+    """Let go of the shop's mark."""
+    return _shop(drop_mark())
+
+
+def _shop(its: Shop) -> dict[str, Any]:
+    return {"name": its.name, "address": its.address, "marked": bool(its.mark)}
 
 
 @router.get("/address", response=AddressOut, operation_id="readAddress")

@@ -1,10 +1,12 @@
 """Drawings of the engine on a PDF page: every line by its meaning, texts in the fonts that ship."""
 
+import io
 import math
 
+from PIL import Image as Picture
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import Flowable
+from reportlab.platypus import Flowable, Image
 
 from engine.drawing.model import Drawing, Edge
 from server.paper.setting import fonts
@@ -15,6 +17,7 @@ WIDTHS = {
 }  # fmt: skip
 DASHES = {"hidden": (3, 2), "centre": (8, 2, 2, 2), "bend": (6, 3), "tape": (5, 2)}
 DOT_MM = 0.45
+MARK_MM = (60.0, 22.0)  # a shop's mark is at most so wide and tall
 
 
 def draw(canvas: Canvas, drawing: Drawing, left: float, bottom: float) -> None:
@@ -62,6 +65,32 @@ class Drawn(Flowable):
     def draw(self) -> None:
         """Draw it where it has come to stand."""
         draw(self.canv, self.drawing, 0.0, 0.0)
+
+
+class PageOf(Flowable):
+    """Nothing to be seen: remembers which page something came to stand on."""
+
+    def __init__(self, name: str, pages: dict[str, int]) -> None:
+        super().__init__()
+        self.name, self.pages = name, pages
+
+    def wrap(self, across: float, up: float) -> tuple[float, float]:
+        """Return no room at all."""
+        return 0.0, 0.0
+
+    def draw(self) -> None:
+        """Remember the page, and let a reader jump to it."""
+        self.pages[self.name] = self.canv.getPageNumber()
+        self.canv.bookmarkPage(self.name)
+        self.canv.addOutlineEntry(self.name, self.name, 0)
+
+
+def mark_picture(png: bytes) -> Flowable:
+    """Return a shop's mark as it heads a paper."""
+    with Picture.open(io.BytesIO(png)) as picture:
+        wide, tall = picture.size
+    scale = min(MARK_MM[0] / wide, MARK_MM[1] / tall)
+    return Image(io.BytesIO(png), wide * scale * mm, tall * scale * mm, hAlign="LEFT")
 
 
 def _set(canvas: Canvas, meaning: str) -> None:

@@ -40,7 +40,7 @@ def _styles() -> dict[str, ParagraphStyle]:
     return {
         "plain": plain,
         "small": ParagraphStyle(
-            "small", parent=plain, fontSize=7.5, leading=10, textColor=colors.HexColor("#444444")
+            "small", parent=plain, fontSize=9, leading=11.5, textColor=colors.HexColor("#444444")
         ),
         "head": ParagraphStyle(
             "head", parent=plain, fontName="BookBold", fontSize=13, leading=17, spaceBefore=8, spaceAfter=3
@@ -82,9 +82,13 @@ class Paper:
         return Paragraph(escape(text), _styles()[style])
 
     def table(
-        self, rows: list[list[str]], widths: list[float] | None = None, tall: float | None = None
+        self,
+        rows: list[list[str]],
+        widths: list[float] | None = None,
+        tall: float | None = None,
+        tight: bool = False,
     ) -> Flowable:
-        """Return a ruled table under its first row; widths of columns and height of the others, mm."""
+        """Return a ruled table under its first row; widths of columns and height of the others, mm; `tight` a long one."""
         return Table(
             [[self.say(cell) for cell in row] for row in rows],
             colWidths=None if widths is None else [one * mm for one in widths],
@@ -95,8 +99,8 @@ class Paper:
                 ("GRID", (0, 0), (-1, -1), 0.4, colors.HexColor("#888888")),
                 ("BACKGROUND", (0, 0), (-1, 0), colors.HexColor("#eeece4")),
                 ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
-                ("TOPPADDING", (0, 0), (-1, -1), 2),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+                ("TOPPADDING", (0, 0), (-1, -1), 0 if tight else 2),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5 if tight else 3),
             ],
         )
 
@@ -112,7 +116,7 @@ class Paper:
 
         def foot(canvas: Canvas, its: Any) -> None:
             canvas.saveState()
-            canvas.setFont("Book", 7)
+            canvas.setFont("Book", 9)
             said = f"{name[:60]} · {date.today().isoformat()} · {self.by[:40]}"
             canvas.drawString(MARGIN_MM * mm, 9 * mm, said)
             canvas.drawRightString((across - MARGIN_MM) * mm, 9 * mm, f"{its.page}")

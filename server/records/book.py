@@ -19,14 +19,14 @@ KINDS = {
     "revision": "Design saved",
     "reading": "Read",
     "mark": "Marked",
-    "photo": "Pictured",
-    "guard": "Guarded",
+    "photo": "Photographed",
+    "guard": "Check dimension",
     "cycle": "Cycled",
     "weigh": "Weighed",
     "setting": "Set",
     "drive": "Driven",
     "gate": "Signed",
-    "caution": "Seen to",
+    "caution": "Checked",
     "made": "Made",
     "ordered": "Ordered",
     "came": "Has come",
@@ -98,21 +98,31 @@ def _survey(items: list[Kept]) -> Iterator[Entry]:
         yield Entry(when=last, by=by, kind="reading", say=say, sheet="survey", holds=holds)
 
 
-def _read(body: Values) -> Sentence:
+def reading_figures(body: Values) -> tuple[str, list[str], list[Quantity]]:
     """Return one reading of the survey: its kind, its places, its figures."""
     places: list[str] = []
     for key in ("of", "at", "between", "along", "pair"):
         its = body.get(key) or []
-        places += [str(name) for name in (its if isinstance(its, list) else [its])]
-    values = [float(value) for value in body.get("values") or []]
+        places += [str(name) for name in (its if isinstance(its, list | tuple) else [its])]
     angle = body.get("kind") in ("slope", "angle")
-    told = {f"v{n}": Quantity(value, "angle") if angle else length(value) for n, value in enumerate(values)}
+    values = [float(value) for value in body.get("values") or []]
+    return (
+        str(body.get("kind", "")),
+        places,
+        [Quantity(one, "angle") if angle else length(one) for one in values],
+    )
+
+
+def _read(body: Values) -> Sentence:
+    """Return one reading of the survey as a sentence."""
+    kind, places, values = reading_figures(body)
+    told = {f"v{n}": one for n, one in enumerate(values)}
     words = "{0}: " + ", ".join(f"{{{n}}}" for n in range(1, len(places) + 1))
     if values:
         words += ": " + ", ".join(f"{{{key}}}" for key in told)
     if body.get("left_out"):
         words += ", left out"
-    return Sentence(words, told, (str(body.get("kind", "")), *places))
+    return Sentence(words, told, (kind, *places))
 
 
 def _guard(item: Kept) -> Entry:

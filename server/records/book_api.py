@@ -2,12 +2,14 @@
 
 from collections.abc import Callable
 from datetime import date
+from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from server.accounts.shop import shop
 from server.answers import ActionRefused, answer
 from server.jobs.actions.open_job import open_job
 from server.jobs.models import Job
@@ -17,7 +19,7 @@ from server.records.actions.records_csv import records_table, take_records
 from server.records.actions.survey import items_of, records_of
 from server.records.actions.tables import BadTable
 from server.records.book import KINDS, Entry, book_of
-from server.records.book_pdf import book_pdf
+from server.records.customer_book.pdf import book_pdf
 from server.records.floor_pdf import floor_pdf
 from server.running.caching import cached_away
 from server.running.following import key_of
@@ -119,6 +121,12 @@ def _on(print_it: Callable[[Job, Paper], bytes], job_id: UUID, paper: Paper) -> 
         raise ActionRefused(422, "no_paper", str(error)) from error
 
 
+def _said_by_shop() -> tuple[Any, ...]:
+    """Return what every paper bears of the shop."""
+    its = shop()
+    return its.name, its.address, sha256(bytes(its.mark or b"")).hexdigest()
+
+
 def _state(job: Job) -> list[Any]:
     """Return what a job's papers are made of beside the page: the same as long as nothing was stored."""
     latest = (job.survey_items, job.photographs)
@@ -126,6 +134,7 @@ def _state(job: Job) -> list[Any]:
         date.today(),
         job.name,
         job.newest().pk,
+        *_said_by_shop(),
         job.revisions.count(),
         *(list(some.order_by("pk").values_list("pk", "at", "gone")) for some in latest),
     ]

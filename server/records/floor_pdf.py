@@ -10,7 +10,7 @@ from engine.sentences import spoken
 from engine.station.solved import SolvedStation
 from server.jobs.models import Job
 from server.paper.setting import Paper
-from server.records.book_pdf import proved
+from server.records.proved import proved
 
 CYCLE_ROWS, SPARE_ROWS = 9, 4
 GAUGED = ("coilover", "damper", "spring", "air_spring")

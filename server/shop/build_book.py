@@ -21,7 +21,7 @@ from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.parts import StationParts
 from engine.station.solved import SolvedStation
-from server.paper.pen import Drawn
+from server.paper.pen import Drawn, PageOf
 from server.paper.setting import MARGIN_MM, Paper
 from server.shop.papers import CAUTION, settings_of
 
@@ -30,24 +30,6 @@ BESIDE_MM = 4.0
 NO_CERTIFICATE = (
     "A first check, no certificate. A competent engineer and the rules of the road or track decide."
 )
-
-
-class _Mark(Flowable):
-    """Nothing to be seen: remembers which page something came to stand on."""
-
-    def __init__(self, name: str, pages: dict[str, int]) -> None:
-        super().__init__()
-        self.name, self.pages = name, pages
-
-    def wrap(self, across: float, up: float) -> tuple[float, float]:
-        """Return no room at all."""
-        return 0.0, 0.0
-
-    def draw(self) -> None:
-        """Remember the page, and let a reader jump to it."""
-        self.pages[self.name] = self.canv.getPageNumber()
-        self.canv.bookmarkPage(self.name)
-        self.canv.addOutlineEntry(self.name, self.name, 0)
 
 
 def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: str | None = None) -> bytes:
@@ -99,7 +81,7 @@ def _station(
         if mount.station == station.station and mount.on is None
     ]
     return [
-        _Mark(station.station, pages),
+        PageOf(station.station, pages),
         Drawn(arrangement_drawing(solved, station.parts, (paper.wide, 172.0))),
         *_part_list(station, solved, paper),
         *_under("Settings", [paper.say(words) for words in settings_of(solved)], paper),

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -9,13 +10,18 @@ from django.test import TestCase
 from PIL import Image
 from pypdf import PdfReader
 
+from engine.document.read import check_project
+from engine.results.whole import work_project
+from server.accounts.shop import keep_mark, say_shop
 from server.demo.load import load_demo
+from server.jobs.actions.import_project import import_project
 from server.jobs.models import Job
 from server.records.actions.records_csv import MOST_FAULTS, records_in, records_table
-from server.records.actions.survey import items_of, put_item, records_of
+from server.records.actions.survey import items_of, put_item, records_of, survey_of
 from server.records.actions.tables import BadTable
 from server.records.book import book_of
 from server.records.models import Photograph
+from server.records.proved import whole_document
 
 HERON = "Heron three-wheeler"
 
@@ -123,6 +129,45 @@ class Book(Kept):
             self.assertTrue(answer.content.startswith(b"%PDF"))
         self.assertIn("heron-three-wheeler-book.pdf", answer["Content-Disposition"])
         self.assertEqual(self.get("book.pdf?paper=A9").status_code, 422)
+
+    def test_a_customers_book_says_what_was_wanted_what_it_is_set_to_and_how_that_is_known(self) -> None:
+        say_shop("Plumb and Square", "1 Bench Lane")
+        mark = io.BytesIO()
+        Image.new("RGB", (400, 100), "navy").save(mark, "PNG")
+        keep_mark(mark.getvalue())
+        reader = PdfReader(io.BytesIO(self.get("book.pdf").content))
+        pages = [page.extract_text() for page in reader.pages]
+        self.assertLess(len(pages), 14)
+        self.assertIn("Plumb and Square", pages[0])
+        self.assertEqual(len(list(reader.pages[0].images)), 1)
+        # The contents tell the page on which each chapter begins.
+        for line in ("What was wanted, and how it stands", "Front left", "Rear wheel", "After 100 km", "How it came to be", "Appendix: what was read"):  # fmt: skip
+            told = re.search(rf"^{line}\s+(\d+)$", pages[0], re.M)
+            assert told is not None, line
+            self.assertIn(line, pages[int(told[1]) - 1])
+        worked = work_project(check_project(whole_document(self.job)))
+        whole = "\n".join(pages)
+        flat = " ".join(whole.split())
+        for one in worked.stations:
+            if one.work.station.variant_of is None:
+                assert one.work.solved.ride is not None
+                self.assertIn(f"{one.work.solved.ride.travel:+.1f} mm", whole)
+                for finding in one.findings:
+                    if finding.mark != "good":
+                        self.assertIn(str(finding.what), flat)
+        for words in ("Wheel rate, N/mm", "Motion ratio, damper ÷ wheel", "preload 5.0 mm", "M10 × 50 mm", "50 N·m",
+                      "630.5 kg", "Rocker pivot up 2 mm, to clear the tube clamp"):  # fmt: skip
+            self.assertIn(words, flat)
+        # Every reading of the survey stands in the appendix, each with how far it is off.
+        survey = survey_of(items_of(self.job))
+        self.assertRegex(whole, rf"(?m)^{len(survey['readings'])}$")
+        self.assertIn("does not fit", whole)
+
+    def test_a_book_of_a_job_with_nothing_in_it_is_a_book_too(self) -> None:
+        empty = import_project(self.user, json.dumps({"format": "jugatrix-project", "version": 1, "name": "Bare", "stations": []}).encode())  # fmt: skip
+        words = words_of(self.client.get(f"/api/jobs/{empty.pk}/book.pdf").content)
+        self.assertIn("Bare", words)
+        self.assertIn("How it came to be", words)
 
     def test_the_floor_has_a_sheet_a_station(self) -> None:
         answer = self.get("floor.pdf")

@@ -145,5 +145,9 @@ export const keepPhotograph = (job: string, picture: File) =>
     picture,
   );
 
+/** Keep a picture as the shop's mark. */
+export const keepMark = (picture: File) =>
+  send<Shape["ShopOut"]>("/api/people/shop/mark", picture.type || "image/png", picture);
+
 /** Take a table of parts onto the shelf. */
 export const takeShelf = (table: Blob) => send<Shape["Taken"]>("/api/parts/shelf.csv", "text/csv", table);

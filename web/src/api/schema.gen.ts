@@ -272,6 +272,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Shop
+         * @description Return what the shop's papers say of it.
+         */
+        get: operations["readShop"];
+        /**
+         * Put Shop
+         * @description Keep the shop's name and address for its papers.
+         */
+        put: operations["sayShop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/shop/mark.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Mark
+         * @description Return the shop's mark.
+         */
+        get: operations["readMark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/shop/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mark
+         * @description Keep the request's body, a PNG or JPEG, as the shop's mark.
+         */
+        post: operations["keepMark"];
+        /**
+         * Delete Mark
+         * @description Let go of the shop's mark.
+         */
+        delete: operations["dropMark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/address": {
         parameters: {
             query?: never;
@@ -2695,6 +2763,40 @@ export interface components {
         AddressOut: {
             /** Link */
             link: string;
+        };
+        /**
+         * ShopOut
+         * @description What the shop's papers say of it, and whether they bear a mark.
+         */
+        ShopOut: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /** Marked */
+            marked: boolean;
+        };
+        /**
+         * ShopIn
+         * @description What the shop's papers say of it.
+         */
+        ShopIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
         };
         /**
          * MachineOut
@@ -11144,6 +11246,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddressOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    readShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    sayShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    readMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    keepMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    dropMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopOut"];
                 };
             };
             default: components["responses"]["Refused"];

@@ -8,6 +8,7 @@ import { SignOut } from "../session/sign-out";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 import { Code } from "./code";
+import { ShopPapers } from "./shop-papers";
 
 type People = Shape["PeopleOut"];
 
@@ -41,6 +42,7 @@ export function PeoplePage() {
         )}
         {people.data && <Everybody people={people.data} boss={boss} me={session?.user ?? ""} />}
         {people.data && boss && <Invitations people={people.data} />}
+        {boss && <ShopPapers />}
         {boss && <Machine />}
         <MyOwn />
       </main>
@@ -214,7 +216,7 @@ function Invitations({ people }: { people: People }) {
             <button
               type="button"
               className="press px-2"
-              aria-label={`Withdraw the invitation for ${one.note || "somebody"} back`}
+              aria-label={`Withdraw the invitation for ${one.note || "somebody"}`}
               onClick={() => takeBack.mutate(one.id)}
             >
               <Trash2 size={16} aria-hidden />

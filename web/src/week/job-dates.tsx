@@ -12,6 +12,27 @@ interface Props {
   onBack: (() => void) | null;
 }
 
+const ORDER = { fault: 0, warning: 1, good: 2 };
+
+/** Jobs with how they stand to their dates: what is late first, then what is done soonest, what is done already last. */
+function inOrder(plan: Plan, shop: Shop) {
+  const rows = plan.jobs.map((job) => {
+    const wanted = shop.wanted?.[job.id] ?? "";
+    const [, likely, late] = job.finish ?? [];
+    const missed = !likely || (wanted && likely > wanted);
+    const near = wanted && late && late > wanted;
+    const mark: keyof typeof ORDER = job.done ? "good" : missed ? "fault" : near ? "warning" : "good";
+    return { job, wanted, mark, likely: likely ?? "" };
+  });
+  return rows.sort(
+    (a, b) =>
+      Number(a.job.done) - Number(b.job.done) ||
+      ORDER[a.mark] - ORDER[b.mark] ||
+      a.likely.localeCompare(b.likely) ||
+      a.job.name.localeCompare(b.job.name),
+  );
+}
+
 /** When each job is done, by when it is wanted, what that hangs on, and what the last change did to it. */
 export function JobDates({ shop, plan, before, busy, onShop, onBack }: Props) {
   return (
@@ -26,16 +47,7 @@ export function JobDates({ shop, plan, before, busy, onShop, onBack }: Props) {
       </div>
       {plan.jobs.length === 0 && <p className="py-2">No job is open. Start one, and it stands here.</p>}
       <ul>
-        {plan.jobs.map((job) => {
-          const wanted = shop.wanted?.[job.id] ?? "";
-          const [, likely, late] = job.finish ?? [];
-          const mark = job.done
-            ? "good"
-            : !likely || (wanted && likely > wanted)
-              ? "fault"
-              : wanted && late && late > wanted
-                ? "warning"
-                : "good";
+        {inOrder(plan, shop).map(({ job, wanted, mark }) => {
           const by = slipped(job, before);
           return (
             <li key={job.id} className="flex flex-wrap items-start gap-x-4 gap-y-1 border-b border-rule py-2">
