@@ -241,7 +241,10 @@ class Revisions(Bench):
         book.get_by_role("link", name="Prove").click()
         self.page.get_by_role("region", name="On its wheels").wait_for()
         self.page.get_by_role("link", name="Log").click()
-        for kind, name, head in (("button", "PDF", b"%PDF"), ("link", "CSV", b"when,by,kind")):
+        for kind, name, head in (
+            ("button", "Customer’s book", b"%PDF"),
+            ("link", "Export CSV", b"when,by,kind"),
+        ):
             with self.page.expect_download() as waiting:
                 book.get_by_role(kind, name=name, exact=True).click()
             table = waiting.value.path().read_bytes()

@@ -46,23 +46,26 @@ export function JobBook({ job, onRevision }: Props) {
         presses={
           <>
             <MadeFile
-              name="the book"
+              name="the customer’s book"
               file="book.pdf"
               ask={(headers) =>
                 client.GET("/api/jobs/{job_id}/book.pdf", {
-                  params: { path: { job_id: job }, query: { inches: units.length !== "mm" } },
+                  params: {
+                    path: { job_id: job },
+                    query: { inches: units.length !== "mm", paper: units.length !== "mm" ? "Letter" : "A4" },
+                  },
                   headers,
                   parseAs: "blob",
                 })
               }
             >
-              <Printer size={18} aria-hidden /> PDF
+              <Printer size={18} aria-hidden /> Customer’s book
             </MadeFile>
             <a className="press px-3" href={`/api/jobs/${job}/records.csv`}>
-              <Download size={18} aria-hidden /> CSV
+              <Download size={18} aria-hidden /> Export CSV
             </a>
             <button type="button" className="press px-3" onClick={() => picker.current?.click()}>
-              <Upload size={18} aria-hidden /> CSV in
+              <Upload size={18} aria-hidden /> Import CSV
             </button>
             <input
               ref={picker}

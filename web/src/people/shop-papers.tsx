@@ -48,7 +48,7 @@ function Fields({ its }: { its: Shop }) {
   const failed = say.error ?? keep.error ?? drop.error;
   return (
     <>
-      <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
+      <form onSubmit={submit} className="mt-2 flex flex-wrap items-start gap-3">
         <label className="basis-64">
           <span className="block font-semibold">Name of the shop</span>
           <input className="entry" maxLength={120} value={name} onChange={(e) => setName(e.target.value)} />
@@ -56,13 +56,13 @@ function Fields({ its }: { its: Shop }) {
         <label className="flex-1 basis-72">
           <span className="block font-semibold">Address</span>
           <textarea
-            className="entry h-24"
+            className="entry h-24 py-2"
             maxLength={400}
             value={address}
             onChange={(e) => setAddress(e.target.value)}
           />
         </label>
-        <button type="submit" className="press" disabled={say.isPending}>
+        <button type="submit" className="press mt-6" disabled={say.isPending}>
           Keep it
         </button>
       </form>

@@ -29,7 +29,7 @@ export function Book({ hand, job }: { hand: SurveyInHand; job: string }) {
         belongs={(one) => one.sheet === "prove"}
         presses={
           <a className="press px-3 text-sm" href={`/api/jobs/${job}/records.csv`}>
-            <Download size={16} aria-hidden /> CSV
+            <Download size={16} aria-hidden /> Export CSV
           </a>
         }
         of={(one, said) => <TakeOut said={said} onPress={() => hand.drop("record", one.key)} />}
