@@ -49,11 +49,12 @@ class Invite(models.Model):
 
 
 class Shop(models.Model):
-    """What the shop's papers say of it: its name, its address line by line, its mark as a PNG. There is one at most."""
+    """What the shop's papers say of it: its name, its address line by line, its mark as a PNG, its currency's sign. There is one at most."""
 
     name = models.CharField(max_length=120, blank=True)
     address = models.CharField(max_length=400, blank=True)
     mark = models.BinaryField(null=True)
+    currency = models.CharField(max_length=6, blank=True)
 
 
 def role_of(user: Any) -> str:

@@ -117,6 +117,7 @@ class ShopIn(Schema):
 
     name: Annotated[str, Field(max_length=120)] = ""
     address: Annotated[str, Field(max_length=400)] = ""
+    currency: Annotated[str, Field(max_length=6)] = ""
 
 
 class ShopOut(ShopIn):
@@ -302,7 +303,7 @@ def read_shop(request: HttpRequest) -> dict[str, Any]:
 @router.put("/shop", response=ShopOut, operation_id="sayShop")
 def put_shop(request: HttpRequest, body: ShopIn) -> dict[str, Any]:
     """Keep the shop's name and address for its papers."""
-    return _shop(say_shop(body.name, body.address))
+    return _shop(say_shop(body.name, body.address, body.currency))
 
 
 @router.get("/shop/mark.png", operation_id="readMark")
@@ -329,7 +330,7 @@ def delete_mark(request: HttpRequest) -> dict[str, Any]:
 
 
 def _shop(its: Shop) -> dict[str, Any]:
-    return {"name": its.name, "address": its.address, "marked": bool(its.mark)}
+    return {"name": its.name, "address": its.address, "currency": its.currency, "marked": bool(its.mark)}
 
 
 @router.get("/address", response=AddressOut, operation_id="readAddress")

@@ -23,10 +23,11 @@ def shop() -> Shop:
     return Shop.objects.first() or Shop()
 
 
-def say_shop(name: str, address: str) -> Shop:
-    """Keep the shop's name and address."""
+def say_shop(name: str, address: str, currency: str = "") -> Shop:
+    """Keep the shop's name, address and the sign of its currency."""
     its = shop()
     its.name, its.address = name.strip(), "\n".join(line.strip() for line in address.strip().splitlines())
+    its.currency = currency.strip()
     its.save()
     return its
 

@@ -10,6 +10,7 @@ from django.contrib.auth import get_user_model
 
 from server.accounts.api import DEMO_USER
 from server.accounts.models import BENCH, OWNER, Person
+from server.accounts.shop import say_shop, shop
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
@@ -41,6 +42,8 @@ def load_demo(pictures: bool = False) -> list[str]:
                 _dated(job)
     if not Part.objects.filter(owner=users[DEMO_USER]).exists():
         take_shelf(users[DEMO_USER], (FILES / "shelf.csv").read_bytes())
+    if not shop().pk:
+        say_shop("Plumb and Square", "1 Bench Lane\nAnvil End", "€")
     return added
 
 

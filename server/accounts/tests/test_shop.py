@@ -37,10 +37,20 @@ class OnPapers(TestCase):
         return self.client.post(f"{AT}/mark", data, content_type="image/png")
 
     def test_an_owner_says_it_and_everybody_reads_it(self) -> None:
-        self.assertEqual(self.client.get(AT).json(), {"name": "", "address": "", "marked": False})
-        said = self.say(name=" Plumb and Square ", address="1 Bench Lane \n Anvil End").json()
         self.assertEqual(
-            said, {"name": "Plumb and Square", "address": "1 Bench Lane\nAnvil End", "marked": False}
+            self.client.get(AT).json(), {"name": "", "address": "", "currency": "", "marked": False}
+        )
+        said = self.say(
+            name=" Plumb and Square ", address="1 Bench Lane \n Anvil End", currency=" kr "
+        ).json()
+        self.assertEqual(
+            said,
+            {
+                "name": "Plumb and Square",
+                "address": "1 Bench Lane\nAnvil End",
+                "currency": "kr",
+                "marked": False,
+            },
         )
         self.sign_in("bo")
         self.assertEqual(self.client.get(AT).json(), said)

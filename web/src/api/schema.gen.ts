@@ -2779,6 +2779,11 @@ export interface components {
              * @default
              */
             address: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
             /** Marked */
             marked: boolean;
         };
@@ -2797,6 +2802,11 @@ export interface components {
              * @default
              */
             address: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
         };
         /**
          * MachineOut

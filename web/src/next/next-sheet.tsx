@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Project } from "../api/client";
 import { isStopped } from "../api/working";
 import { WorkingLine } from "../bench/working-line";
+import { useMoney } from "../quantity/money";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { Waiting } from "../session/states";
@@ -87,6 +88,7 @@ function Card({
   document: Project;
   survey: SurveyInHand;
 }) {
+  const { money } = useMoney();
   const say = useSay();
   const [low = 0, , high = 0] = step.hours;
   return (
@@ -110,7 +112,7 @@ function Card({
         <p className="mt-2 border-l-4 border-warning pl-2 leading-snug">
           <span className="font-semibold">Done now, this may be wasted.</span> {say(step.spoils.say)}{" "}
           {[
-            step.spoils.money ? `${Math.round(step.spoils.money)} in parts` : "",
+            step.spoils.money ? `${money(Math.round(step.spoils.money))} in parts` : "",
             step.spoils.hours ? `${hours(step.spoils.hours)} of work` : "",
           ]
             .filter(Boolean)

@@ -1,22 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ImageUp, Trash2 } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { answer, client, keepMark, type Shape } from "../api/client";
+import { useShop } from "../quantity/money";
 import { Trouble } from "../session/states";
 
 type Shop = Shape["ShopOut"];
 
 /** What the customer's book bears of the shop: its name, its address, its mark. */
 export function ShopPapers() {
-  const shop = useQuery({
-    queryKey: ["shop"],
-    queryFn: () => answer(client.GET("/api/people/shop")),
-    staleTime: 0,
-  });
+  const shop = useShop();
   return (
     <section aria-label="On the shop’s papers">
       <h2 className="text-2xl">On the shop’s papers</h2>
-      <p className="text-soft">The customer’s book begins with it.</p>
+      <p className="text-soft">The customer’s book begins with it; amounts of money bear the currency.</p>
       {shop.isError && <Trouble title="It cannot be shown" detail={shop.error.message} />}
       {shop.data && <Fields its={shop.data} />}
     </section>
@@ -27,13 +24,14 @@ function Fields({ its }: { its: Shop }) {
   const queries = useQueryClient();
   const [name, setName] = useState(its.name ?? "");
   const [address, setAddress] = useState(its.address ?? "");
+  const [currency, setCurrency] = useState(its.currency ?? "");
   const [shown, setShown] = useState(0);
   const onSuccess = (now: Shop) => {
     queries.setQueryData(["shop"], now);
     setShown((before) => before + 1);
   };
   const say = useMutation({
-    mutationFn: () => answer(client.PUT("/api/people/shop", { body: { name, address } })),
+    mutationFn: () => answer(client.PUT("/api/people/shop", { body: { name, address, currency } })),
     onSuccess,
   });
   const keep = useMutation({ mutationFn: keepMark, onSuccess });
@@ -60,6 +58,16 @@ function Fields({ its }: { its: Shop }) {
             maxLength={400}
             value={address}
             onChange={(e) => setAddress(e.target.value)}
+          />
+        </label>
+        <label className="w-28">
+          <span className="block font-semibold">Currency</span>
+          <input
+            className="entry"
+            maxLength={6}
+            placeholder="€"
+            value={currency}
+            onChange={(e) => setCurrency(e.target.value)}
           />
         </label>
         <button type="submit" className="press mt-6" disabled={say.isPending}>

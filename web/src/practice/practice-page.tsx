@@ -6,6 +6,7 @@ import { answer, client, importProject, type Shape } from "../api/client";
 import { followed, isStopped } from "../api/working";
 import { WorkingLine } from "../bench/working-line";
 import { Mark } from "../marks/mark";
+import { useMoney } from "../quantity/money";
 import { Trouble, Waiting } from "../session/states";
 import { ThemeButton } from "../session/theme";
 
@@ -74,6 +75,7 @@ export function PracticePage() {
 
 /** One exercise: decision after decision, then what came of it. */
 function Play({ exercise, onClose }: { exercise: Exercise; onClose: () => void }) {
+  const { money } = useMoney();
   // A car can be handed on: the same number is the same car.
   const asked = Number(useSearchParams()[0].get("car"));
   const [car, setCar] = useState(() =>
@@ -119,7 +121,7 @@ function Play({ exercise, onClose }: { exercise: Exercise; onClose: () => void }
           <p className="text-xl">{next.asks}</p>
           {next.hours !== null && (
             <p className="text-soft">
-              {next.hours} hours{next.money ? `, ${next.money} of money` : ""}, if it is done once
+              {next.hours} h{next.money ? `, ${money(next.money)}` : ""}, if it is done once
             </p>
           )}
           <div className="mt-2 grid gap-2 sm:grid-cols-2">
@@ -165,6 +167,7 @@ function Play({ exercise, onClose }: { exercise: Exercise; onClose: () => void }
 
 /** What came of it, and what it cost. */
 function Account({ told }: { told: Played }) {
+  const { money } = useMoney();
   const queries = useQueryClient();
   const navigate = useNavigate();
   const open = useMutation({
@@ -212,9 +215,9 @@ function Account({ told }: { told: Played }) {
         <dt className="text-soft">Hours</dt>
         <dd>{told.hours.toFixed(1)} h</dd>
         <dt className="text-soft">Money for parts</dt>
-        <dd>{told.money.toFixed(0)}</dd>
+        <dd>{money(told.money)}</dd>
         <dt className="text-soft">Hours and parts together, at the shop’s rate</dt>
-        <dd>{told.cost.toFixed(0)}</dd>
+        <dd>{money(Math.round(told.cost))}</dd>
         <dt className="text-soft">Readings taken</dt>
         <dd>
           {told.readings}; {told.enough} check one another
@@ -225,8 +228,8 @@ function Account({ told }: { told: Played }) {
           <>
             <dt className="text-soft">What cost most</dt>
             <dd>
-              “{told.costliest.asks}” {told.costliest.cost.toFixed(0)} more than the other way, the rest of
-              the day the same
+              “{told.costliest.asks}” {money(Math.round(told.costliest.cost))} more than the other way, the
+              rest of the day the same
             </dd>
           </>
         )}

@@ -1,9 +1,11 @@
 import type { DraftInHand } from "../bench/draft";
 import { Heads } from "../quantity/heads";
+import { useMoney } from "../quantity/money";
 import { KEYS, type Right, setCost, setRate } from "./plans";
 
 /** Hours, money and days by kind of change: the usual, or this job's own. */
 export function Costs({ found, hand }: { found: Right; hand: DraftInHand }) {
+  const { sign } = useMoney();
   return (
     <div className="py-2">
       <p className="flex items-center gap-3 py-1">
@@ -13,10 +15,10 @@ export function Costs({ found, hand }: { found: Right; hand: DraftInHand }) {
           value={found.rate}
           onValue={(value) => hand.edit((now) => setRate(now, value))}
         />
-        in the shop’s currency
+        {sign}
       </p>
       <table className="w-full max-w-3xl border-collapse text-right">
-        <Heads names={["Change", "Hours", "Money", "Days to wait"]} />
+        <Heads names={["Change", "Hours, h", `Money, ${sign}`, "Days to wait"]} />
         <tbody>
           {Object.entries(KEYS).map(([key, name]) => {
             const cost = found.costs[key];

@@ -2,6 +2,7 @@ import { Hand } from "lucide-react";
 import type { Project } from "../api/client";
 import type { DraftInHand } from "../bench/draft";
 import { Mark } from "../marks/mark";
+import { useMoney } from "../quantity/money";
 import { useSay } from "../quantity/sentence";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
@@ -64,11 +65,12 @@ export function PlanCard({ plan, first, before, document, hand, onSee, onTake }:
 }
 
 function Price({ plan }: { plan: Plan }) {
-  const parts = [`${shown(plan.hours)} h`, `${shown(plan.money)} for parts`];
+  const { money } = useMoney();
+  const parts = [`${shown(plan.hours)} h`, `${money(plan.money)} for parts`];
   if (plan.days) parts.push(`${shown(plan.days)} days to wait`);
   return (
     <span>
-      <b>{shown(plan.cost)}</b> altogether: {parts.join(", ")}
+      <b>{money(plan.cost)}</b> altogether: {parts.join(", ")}
     </span>
   );
 }
@@ -89,6 +91,7 @@ function Change({
   document: Project;
   hand: DraftInHand;
 }) {
+  const { money } = useMoney();
   const say = useSay();
   const states: readonly State[] = change.key.startsWith("moved")
     ? MOVED
@@ -122,7 +125,7 @@ function Change({
         </select>
       )}
       <span className="w-36 text-right text-soft">
-        {shown(change.hours)} h{change.money ? `, ${shown(change.money)}` : ""}
+        {shown(change.hours)} h{change.money ? `, ${money(change.money)}` : ""}
       </span>
       <button
         type="button"

@@ -5,6 +5,7 @@ import type { DraftInHand } from "../bench/draft";
 import { Fold } from "../bench/fold";
 import { WorkingLine } from "../bench/working-line";
 import { OnTheJack, useSide } from "../beside/on-the-jack";
+import { useMoney } from "../quantity/money";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
@@ -19,6 +20,7 @@ interface Props {
 
 /** What is the least to do for all of it to be well? */
 export function RightSheet({ document, hand }: Props) {
+  const { money } = useMoney();
   const asked = usePlans(document);
   const [seen, setSeen] = useState<Plan | null>(null);
   const found = asked.data;
@@ -72,7 +74,7 @@ export function RightSheet({ document, hand }: Props) {
           </ol>
         )}
         {found && (
-          <Fold title="What a change costs here" hint={`an hour at ${found.rate}`}>
+          <Fold title="What a change costs here" hint={`an hour at ${money(found.rate)}`}>
             <Costs found={found} hand={hand} />
           </Fold>
         )}
