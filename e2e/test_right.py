@@ -45,9 +45,21 @@ class PutRight(Bench):
         self.plans()
         page.get_by_role("button", name="Take this plan").first.click()
         expect(page.get_by_text("No fault to put right")).to_be_visible(timeout=LONG_MS)
-        self.save("Put right by the cheapest plan")
+        page.get_by_role("button", name="Save revision").click()
+        why = page.get_by_label(re.compile("^Why"))
+        expect(why).to_have_value(
+            re.compile(
+                r"^Put right \(.*\): promised 0 faults and \d+ warnings?, [\d.]+ h, [\d.]+ € for parts$"
+            )
+        )
+        page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text(re.compile(r"revision \d+, saved")).wait_for()
         document = self.document("Heron three-wheeler")
         found = every_finding(work_project(check_project(document)))
         self.assertFalse([f.code for f in found if f.mark == "fault"])
         self.assertEqual(document["work"]["state"]["Rear wheel/shock_top"], "welded")
+        # What came of it stands beside what was promised.
+        page.get_by_role("link", name="Log", exact=True).click()
+        page.get_by_role("region", name="What it did").get_by_role(
+            "row", name=re.compile(r"^Faults \d+ 0$")
+        ).wait_for()

@@ -3,7 +3,9 @@
 from typing import Any
 
 from engine.document.read import check_project
+from engine.document.schema import Project
 from engine.errors import EngineError
+from engine.results.whole import work_project
 from engine.station.solved import SolvedStation, solve_station
 
 Values = dict[str, Any]
@@ -12,7 +14,19 @@ Values = dict[str, Any]
 def document_summary(document: Values) -> list[Values]:
     """Return the figures of every station; a station that cannot be solved says why."""
     project = check_project(document)
-    return [_summary(station.name, number, station) for number, station in enumerate(project.stations)]
+    found = _found(project)
+    told = [_summary(station.name, number, station) for number, station in enumerate(project.stations)]
+    return [{**one, "figures": {**its, **one["figures"]}} for one, its in zip(told, found, strict=True)]
+
+
+def _found(project: Project) -> list[dict[str, float | None]]:
+    """Return how many faults and warnings each station has; nothing where one of them cannot be put together."""
+    try:
+        worked = work_project(project)
+    except EngineError:
+        return [{} for _ in project.stations]
+    marks = [[finding.mark for finding in one.findings] for one in worked.stations]
+    return [{"faults": float(its.count("fault")), "warnings": float(its.count("warning"))} for its in marks]
 
 
 def _summary(name: str, number: int, station: Any) -> Values:

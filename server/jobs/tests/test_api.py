@@ -9,7 +9,8 @@ from typing import Any
 from django.contrib.auth import get_user_model
 from django.test import Client, TestCase
 
-from engine.document.read import read_project
+from engine.document.read import check_project, read_project
+from engine.results.whole import work_project
 from engine.station.solved import solve_station
 from engine.tests import samples
 from server.jobs.models import Job, Revision
@@ -189,6 +190,9 @@ class Saving(JobsCase):
             found["figures_after"][0]["figures"]["ride_travel"], solved.ride.travel, delta=1e-3
         )
         self.assertNotEqual(found["figures_before"], found["figures_after"])
+        marks = [f.mark for f in work_project(check_project(document)).stations[0].findings]
+        told = found["figures_after"][0]["figures"]
+        self.assertEqual((told["faults"], told["warnings"]), (marks.count("fault"), marks.count("warning")))
 
 
 class InAndOut(JobsCase):

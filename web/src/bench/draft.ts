@@ -23,6 +23,8 @@ export interface Draft {
   future: Step[];
   /** Brought back from this browser after a reload or a failed save. */
   recovered: boolean;
+  /** What a press that changed it said of why: offered when it is saved. */
+  why: string;
 }
 
 type Action =
@@ -33,6 +35,7 @@ type Action =
   | { do: "saved"; revision: Shape["RevisionOut"] }
   | { do: "rebase"; revision: Shape["RevisionOut"] }
   | { do: "take up"; base: number; document: Project; recovered: boolean }
+  | { do: "because"; why: string }
   | { do: "discard" };
 
 const MERGE_MS = 900;
@@ -57,7 +60,7 @@ function reduce(draft: Draft, action: Action): Draft {
       if (!before) return draft;
       // The step that is returned to starts afresh: a new nudge must not melt into it.
       const now = { ...before, key: "" };
-      return { ...draft, now, past: draft.past.slice(0, -1), future: [draft.now, ...draft.future] };
+      return { ...draft, now, past: draft.past.slice(0, -1), future: [draft.now, ...draft.future], why: "" };
     }
     case "redo": {
       const [next, ...future] = draft.future;
@@ -65,7 +68,13 @@ function reduce(draft: Draft, action: Action): Draft {
       return { ...draft, now: { ...next, key: "" }, past: [...draft.past, draft.now], future };
     }
     case "saved":
-      return { ...draft, base: action.revision.number, saved: documentOf(action.revision), recovered: false };
+      return {
+        ...draft,
+        base: action.revision.number,
+        saved: documentOf(action.revision),
+        recovered: false,
+        why: "",
+      };
     case "rebase":
       return { ...draft, base: action.revision.number, saved: documentOf(action.revision) };
     case "take up":
@@ -77,9 +86,12 @@ function reduce(draft: Draft, action: Action): Draft {
         future: [],
         recovered: action.recovered,
       };
+    case "because":
+      return { ...draft, why: action.why };
     case "discard":
       return {
         ...draft,
+        why: "",
         now: { document: draft.saved, key: "", at: 0 },
         past: [...draft.past, draft.now],
         future: [],
@@ -106,6 +118,7 @@ function start({ revision, user }: Start): Draft {
     past: [],
     future: [],
     recovered: false,
+    why: "",
   };
   const unsaved = ownUnsaved(user, revision.job);
   if (!unsaved || same(unsaved.document, saved)) return plain;
@@ -126,6 +139,8 @@ export interface DraftInHand {
   draft: Draft;
   dirty: boolean;
   edit: (change: (document: Project) => Project, key?: string) => void;
+  /** Say why what was just changed was changed. */
+  because: (why: string) => void;
   undo: () => void;
   redo: () => void;
   markSaved: (revision: Shape["RevisionOut"]) => void;
@@ -168,6 +183,7 @@ export function useDraft(newest: Shape["RevisionOut"], user: string): DraftInHan
       (change, key = "") => act({ do: "edit", change, key, at: Date.now(), typing: isTyping() }),
       [],
     ),
+    because: useCallback((why) => act({ do: "because", why }), []),
     undo: useCallback(() => act({ do: "undo" }), []),
     redo: useCallback(() => act({ do: "redo" }), []),
     markSaved: useCallback((revision) => act({ do: "saved", revision }), []),

@@ -43,6 +43,7 @@ export function Compare({ job, before, after }: { job: string; before: number; a
   );
 }
 
+const COUNTED: Record<string, string> = { faults: "Faults", warnings: "Warnings" };
 const NAMES: Record<string, [string, Dimension]> = {
   ride_travel: ["Stands at", "travel"],
   wheel_rate: ["Wheel rate at ride", "rate"],
@@ -69,7 +70,7 @@ function Effects({ before, after }: { before: Shape["Summary"] | undefined; afte
     ({ one, other }) => one === null || other === null || Math.abs(one - other) > 5e-4,
   );
   const show = (key: string, value: number | null) =>
-    value === null ? "–" : quantity(value, nameOf(key)[1]);
+    value === null ? "–" : COUNTED[key] ? String(value) : quantity(value, nameOf(key)[1]);
   return (
     <div className="pb-4">
       <h4 className="pb-1 font-semibold">{after.station}</h4>
@@ -88,7 +89,7 @@ function Effects({ before, after }: { before: Shape["Summary"] | undefined; afte
             {changed.map(({ key, one, other }) => (
               <tr key={key} className="border-b border-rule">
                 <th scope="row" className="py-1.5 pr-3 font-normal">
-                  {nameOf(key)[0]}
+                  {COUNTED[key] ?? nameOf(key)[0]}
                 </th>
                 <td className="py-1.5 pr-3 whitespace-nowrap text-right">{show(key, one)}</td>
                 <td className="py-1.5 whitespace-nowrap text-right text-lg font-bold">{show(key, other)}</td>

@@ -51,6 +51,7 @@ export function SaveDialog({ job, hand }: Props) {
   };
   const change = (next: boolean) => {
     setOpen(next);
+    if (next && !reason) setReason(draft.why);
     if (!next) save.reset();
   };
   return (

@@ -70,6 +70,14 @@ export function taken(document: Project, plan: Plan): Project {
   return { ...document, stations: (plan.document as Project).stations };
 }
 
+/** What a plan promises, as the reason of the revision that is saved with it: the log then says beside it what came. */
+export function promised(plan: Plan, money: (amount: number) => string): string {
+  const count = (many: number, word: string) => `${many} ${word}${many === 1 ? "" : "s"}`;
+  const left = `${count(plan.after.fault, "fault")} and ${count(plan.after.warning, "warning")}`;
+  const changes = count(plan.changes.length, "change");
+  return `Put right (${plan.why}, ${changes}): promised ${left}, ${plan.hours} h, ${money(plan.money)} for parts`;
+}
+
 export const WHY: Record<string, string> = {
   "least cost": "Least cost",
   "least work": "Least work",

@@ -11,7 +11,7 @@ import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
 import { Costs } from "./costs";
 import { PlanCard } from "./plan-card";
-import { letGo, NAME, type Plan, type Right, taken, usePlans } from "./plans";
+import { letGo, NAME, type Plan, promised, type Right, taken, usePlans } from "./plans";
 
 interface Props {
   document: Project;
@@ -67,7 +67,10 @@ export function RightSheet({ document, hand }: Props) {
                   document={document}
                   hand={hand}
                   onSee={() => setSeen(plan)}
-                  onTake={() => hand.edit((now) => taken(now, plan))}
+                  onTake={() => {
+                    hand.edit((now) => taken(now, plan));
+                    hand.because(promised(plan, money));
+                  }}
                 />
               </li>
             ))}
