@@ -39,6 +39,21 @@ QUIET = [
 SLOW = float(os.environ.get("JUGATRIX_SLOW", "1"))
 # A busy machine is no fault of the page.
 expect.set_options(timeout=20_000 * SLOW)
+SHEETS = (
+    "brief",
+    "study",
+    "survey",
+    "layout",
+    "rocker",
+    "springing",
+    "stops",
+    "frame",
+    "right",
+    "make",
+    "prove",
+    "log",
+    "next",
+)
 GEOMETRIES = 200  # behind every interval: a tenth of what a shop gets, and every sheet at rest asks for them
 # What a press began is on its way once the page has drawn twice, however slow it is.
 FRAMES = "() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 0))))"

@@ -3,26 +3,11 @@
 from django.test import SimpleTestCase
 from playwright.sync_api import Page, Request
 
-from e2e.bench import Bench
+from e2e.bench import SHEETS, Bench
 from e2e.node import asked
 
 HERON = "Heron three-wheeler"
 TENDER = "Hollin Fell fire tender"
-SHEETS = (
-    "brief",
-    "study",
-    "survey",
-    "layout",
-    "rocker",
-    "springing",
-    "stops",
-    "frame",
-    "right",
-    "make",
-    "prove",
-    "log",
-    "next",
-)
 SETTLED_S, REST_S = 150, 10
 LINES = 4  # of one browser that may be held open: it has six, and here all its pages are looked at
 

@@ -11,7 +11,7 @@ from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import BrowserContext, Page, expect
 
-from e2e.bench import NETWORK, Bench
+from e2e.bench import NETWORK, SHEETS, Bench
 from server.accounts import first_owner
 from server.accounts.models import OWNER, READER, Person
 from server.demo.load import DEMO_PASSWORD
@@ -41,19 +41,7 @@ class WithoutTls(Bench):
         page.get_by_text("kept on the server").wait_for()
         self.save("Seen from the tablet")
         page.get_by_text("revision 3, saved").wait_for()
-        for sheet in (
-            "brief",
-            "study",
-            "survey",
-            "rocker",
-            "springing",
-            "stops",
-            "frame",
-            "right",
-            "make",
-            "prove",
-            "log",
-        ):
+        for sheet in SHEETS:
             page.goto(f"{address}/jobs/{self.job(HERON).pk}/{sheet}")
             page.get_by_role("navigation", name="Sheets").wait_for()
             self.settle()
