@@ -1,5 +1,6 @@
 """Everything as open files: a folder a job, with each revision as a project file, what was read, found and pictured; and back in.
 
+shop.json    what papers bear of the shop; mark.png beside it
 people.csv   name, role, whether let in; never a password
 shelf/       a table a person
 jobs/NNNN-name/  job.json, log.csv, revisions/NNNN.json, project.json (the newest, whole), items.json, readings.csv,
@@ -22,8 +23,9 @@ from pydantic import ValidationError
 
 from engine.document.read import MAX_BYTES, MAX_DEPTH, check_project, read_json
 from server.accounts.models import BENCH, ROLES, Person, role_of
+from server.accounts.shop import keep_mark, say_shop, shop
 from server.jobs.models import Job, Revision
-from server.keeping.forms import ITEMS, PICTURES, JobSaid, RevisionSaid
+from server.keeping.forms import ITEMS, PICTURES, JobSaid, RevisionSaid, ShopSaid
 from server.parts.actions.take_shelf import take_shelf
 from server.parts.models import Part
 from server.parts.shelf_csv import write_shelf
@@ -65,6 +67,7 @@ def export_all(to: Path) -> dict[str, int]:
 def _write(folder: Path) -> dict[str, int]:
     counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0}
     _json(folder / "everything.json", {**FORM, "made": datetime.now(UTC).isoformat()})
+    _write_shop(folder)
     rows = []
     (folder / "shelf").mkdir()
     for number, user in enumerate(get_user_model().objects.order_by("pk"), start=1):
@@ -83,6 +86,14 @@ def _write(folder: Path) -> dict[str, int]:
         counts["photographs"] += _write_pictures(its, job)
         counts["jobs"] += 1
     return counts
+
+
+def _write_shop(folder: Path) -> None:
+    its = shop()
+    if its.pk:
+        _json(folder / "shop.json", {"name": its.name, "address": its.address, "currency": its.currency})
+    if its.mark:
+        (folder / "mark.png").write_bytes(bytes(its.mark))
 
 
 def _write_job(folder: Path, job: Job) -> int:
@@ -226,6 +237,7 @@ def _read(folder: Path, pictures: list[Path]) -> dict[str, int]:
                 counts["people"] += 1
             if row["shelf"] and not Part.objects.filter(owner=user).exists():
                 take_shelf(user, (folder / "shelf" / Path(row["shelf"]).name).read_bytes())
+    _read_shop(folder)
     for its in sorted((folder / "jobs").iterdir()) if (folder / "jobs").is_dir() else ():
         told = JobSaid.model_validate_json((its / "job.json").read_bytes())
         if Job.objects.filter(pk=told.id).exists():
@@ -236,6 +248,16 @@ def _read(folder: Path, pictures: list[Path]) -> dict[str, int]:
         counts["revisions"] += job.revisions.count()
         counts["photographs"] += _read_pictures(its, job, users, pictures)
     return counts
+
+
+def _read_shop(folder: Path) -> None:
+    """Take in what papers bear of the shop, where nobody has said it here."""
+    if shop().pk or not (folder / "shop.json").is_file():
+        return
+    told = ShopSaid.model_validate_json((folder / "shop.json").read_bytes())
+    say_shop(told.name, told.address, told.currency)
+    if (folder / "mark.png").is_file():
+        keep_mark((folder / "mark.png").read_bytes())
 
 
 def _read_job(folder: Path, told: JobSaid, users: dict[str, Any]) -> Job:

@@ -25,6 +25,14 @@ class BackupSaid(_Said):
     pictures: list[Annotated[str, Field(pattern=PICTURE)]]
 
 
+class ShopSaid(_Said):
+    """`shop.json` of an export."""
+
+    name: Annotated[str, Field(max_length=120)]
+    address: Annotated[str, Field(max_length=400)]
+    currency: Annotated[str, Field(max_length=6)]
+
+
 class JobSaid(_Said):
     """`job.json` of an export."""
 

@@ -22,6 +22,7 @@ from django.test import TestCase, TransactionTestCase, override_settings
 from PIL import Image
 
 from engine.layouts.catalogue import layout_named, starting_project
+from server.accounts.shop import keep_mark, shop
 from server.demo.load import load_demo
 from server.jobs.actions.import_project import import_project
 from server.jobs.actions.save_revision import save_revision
@@ -224,6 +225,10 @@ class Everything(InAFolder):
     def test_out_and_in_again_is_the_same_shop(self) -> None:
         job = self.job
         job.members.add(get_user_model().objects.get(username="wilma"))
+        mark = io.BytesIO()
+        Image.new("RGB", (90, 30), "navy").save(mark, "PNG")
+        keep_mark(mark.getvalue())
+        borne = (shop().name, shop().address, shop().currency)
         out = self.folder / "everything"
         counts = export_all(out)
         self.assertEqual((counts["jobs"], counts["revisions"], counts["photographs"]), (3, 5, 1))
@@ -241,7 +246,10 @@ class Everything(InAFolder):
                 revision.delete()
             one.delete()
         get_user_model().objects.all().delete()
+        shop().delete()
         counts = import_all(out)
+        self.assertEqual((shop().name, shop().address, shop().currency), borne)
+        self.assertTrue(shop().mark)
         self.assertEqual((counts["people"], counts["jobs"], counts["revisions"]), (2, 3, 5))
         self.assertEqual({str(one.pk): one.newest().document for one in Job.objects.all()}, before)
         again = Job.objects.get(pk=job.pk)

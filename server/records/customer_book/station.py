@@ -17,6 +17,7 @@ from server.paper.pen import Drawn, PageOf
 from server.paper.setting import Paper
 
 DRAWN_MM, FIGURE_MM = 92.0, 21.0
+BELOW_MM = 191.0  # of a page's height, for margins, curves and settings
 MOST_EVENTS = 4  # each way: what comes after them is never reached
 FIGURES = (
     ("rate", "rate", "rate"), ("free_length", "free length", "length"), ("preload", "preload", "length"),
@@ -33,7 +34,7 @@ def station_chapter(
     solved, name = worked.work.solved, worked.work.station.name
     yield PageOf(name, pages)
     yield paper.say(spoken(name), "head")
-    drawing = Drawn(arrangement_drawing(solved, (), (DRAWN_MM, 106.0)))
+    drawing = Drawn(arrangement_drawing(solved, (), (DRAWN_MM, paper.sheet.page[1] - BELOW_MM)))
     style = [("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]
     beside = list(_ends(worked, paper, paper.wide - DRAWN_MM))
     yield Table([[drawing, beside]], colWidths=[DRAWN_MM * mm, (paper.wide - DRAWN_MM) * mm], style=style)
