@@ -17,7 +17,7 @@ from typing import Any
 from django.db import connections
 from django.http import HttpRequest, StreamingHttpResponse
 
-MOST = 1000  # that one feed holds; who comes then is told once, and comes again
+MOST = 400  # that one feed holds, as a process opens a thousand files; who comes then is told once, and comes again
 HELD_S = 300.0  # then the browser comes anew, and is asked who it is
 BEAT_S = 0.05  # from one look to the next at least
 STILL_S = 15.0  # between two signs of life: a line that is gone is noticed by them
