@@ -25,7 +25,7 @@ AT_THE_DOOR = {
     "changePassword",
     "signOutEverywhere",
 }
-ENDS = {"removeJob", "changePerson", "beginStudy", "backUpNow", "watchInstrument"}
+ENDS = {"removeJob", "changePerson", "beginStudy", "backUpNow", "watchInstrument", "watchJob"}
 JUNK: tuple[Any, ...] = (
     None, True, 0, -1, 7, 1e308, -1e308, 5e-324, 1e-12, 10**15, "", "x", "Ω\u202e", "a/b", "../..", "=1+1", "x" * 3000, [], [5], [[]], {}, {"a": 1},
     [None, None, None], [1e300, 0, 0], ["a", "b"],
