@@ -1,7 +1,7 @@
 """The build book: a job as the bench works from it, station by station; drawings where they are placed, tables where things compare.
 
 Cover and contents; of each station its general arrangement with balloons and the parts list, settings, setting out, part
-drawings, what stands on each bolt, hardware counted once, cautions.
+drawings, what stands on each bolt, hardware counted once, cautions, the sheet it is cycled by; the weigh-in sheet.
 """
 
 from collections import Counter
@@ -20,7 +20,10 @@ from engine.sentences import spoken
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.parts import StationParts
+from engine.shop.torque import torque
 from engine.station.solved import SolvedStation
+from engine.vehicle.wheels import vehicle_of
+from server.paper.floor_sheets import cycle_sheet, weigh_sheet
 from server.paper.pen import Drawn, PageOf
 from server.paper.setting import MARGIN_MM, Paper
 from server.shop.papers import CAUTION, settings_of
@@ -36,12 +39,15 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
     """Return the build book of a job, or of one station of it; raise NoPaper."""
     pages: dict[str, int] = {}
     setting = Paper(by=made_by or "Jugatrix", page=paper)
+    vehicle = vehicle_of(parts.project) if parts.solved and only is None else None
     # Twice: the contents are known once the pages are laid.
     for _ in range(2):
         story: list[Flowable] = [*_cover(parts, setting, made_by, only, pages), PageBreak()]
         for station, solved in zip(parts.stations, parts.solved, strict=True):
             if only is None or station.station == only:
                 story += [*_station(parts, station, solved, setting, pages), PageBreak()]
+        if only is None and vehicle is not None:
+            story += [*weigh_sheet(vehicle, parts.project.name, setting), PageBreak()]
         data = setting.build(story[:-1], f"{parts.project.name}, build book")
     return data
 
@@ -96,6 +102,8 @@ def _station(
         *_hardware(station, paper),
         paper.say("Cautions", "head"),
         paper.say(" ".join(CAUTION)),
+        PageBreak(),
+        *cycle_sheet(solved, parts.project.name, paper),
     ]
 
 
@@ -166,15 +174,16 @@ def _part_list(station: StationParts, solved: SolvedStation, paper: Paper) -> li
 
 
 def _joints(station: StationParts, paper: Paper) -> list[Flowable]:
-    rows = [["At", "Bolt", "Grip, mm", "From head to nut"]]
+    rows = [["At", "Bolt", "Grip, mm", "N·m, dry", "From head to nut"]]
     for part in station.parts:
         for stack in part.stacks:
             words = " · ".join(layer.what for layer in stack.layers)
             grip = sum(layer.width for layer in stack.layers)
-            rows.append([spoken(part.name), stack.bolt.said, f"{grip:.1f}", words])
+            tight = f"{torque(stack.bolt.of.thread):.0f}"
+            rows.append([spoken(part.name), stack.bolt.said, f"{grip:.1f}", tight, words])
     if len(rows) == 1:
         return []
-    return [paper.say("What stands on each bolt", "head"), paper.table(rows, [44, 30, 18, 82])]
+    return [paper.say("What stands on each bolt", "head"), paper.table(rows, [42, 30, 16, 16, 70])]
 
 
 def _hardware(station: StationParts, paper: Paper) -> list[Flowable]:

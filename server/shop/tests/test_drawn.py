@@ -1,10 +1,12 @@
 """The pens: texts are no wider than the drawing takes them for; the PDF read back has every figure; the DXF its dimensions apart."""
 
 import io
+import re
 from pathlib import Path
 from unittest import TestCase
 
 import ezdxf
+import numpy as np
 from pypdf import PdfReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
@@ -15,6 +17,8 @@ from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
 from engine.shop.job_parts import JobParts, job_parts
+from engine.shop.torque import torque
+from engine.vehicle.wheels import vehicle_of
 from server.paper.setting import fonts
 from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf
@@ -59,6 +63,24 @@ class Pens(TestCase):
         for mount in parts.mounts:
             if mount.station == "Front left" and mount.on is None:
                 self.assertIn(f"up from the floor {mount.up:.1f}".rstrip("0").rstrip("."), text)
+
+    def test_the_book_ends_with_the_sheets_for_the_floor_and_every_bolt_has_its_torque(self) -> None:
+        parts = heron()
+        texts = [page.extract_text() for page in PdfReader(io.BytesIO(build_sheet_pdf(parts, "ada"))).pages]
+        for station, solved in zip(parts.stations, parts.solved, strict=True):
+            (sheet,) = [one for one in texts if f"Cycle sheet: {spoken(station.station)}" in one]
+            drawn = solved.at(np.array([-solved.station.travel.droop])).units
+            for unit in solved.station.units:
+                if unit.kind in ("coilover", "damper", "spring", "air_spring"):
+                    self.assertIn(f"{drawn[unit.name].length[0]:.1f} mm", sheet)
+        self.assertIn("Weigh-in sheet", texts[-1])
+        for wheel in vehicle_of(parts.project).apart().wheels:
+            self.assertIn(f"{wheel.mass:.1f} kg", texts[-1])
+        whole = " ".join(" ".join(texts).split())
+        for part in parts.parts:
+            for stack in part.stacks:
+                tight = f"{torque(stack.bolt.of.thread):.0f}"
+                self.assertRegex(whole, rf"{re.escape(stack.bolt.said)} \d+\.\d {tight} ")
 
     def test_the_contents_say_the_page_on_which_a_station_begins(self) -> None:
         pages = PdfReader(io.BytesIO(build_sheet_pdf(heron(), "ada"))).pages
