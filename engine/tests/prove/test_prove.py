@@ -305,7 +305,7 @@ class WeighIns(unittest.TestCase):
         scales, heights = self.real({}, (0.0, 0.0, 0.0))
         document = self.values({})
         for change, words in (
-            ({"Front left": -3.0}, "less than nothing"),
+            ({"Front left": -3.0}, "less than zero"),
             ({"Trailer": 40.0}, "is no wheel of this job"),
             ({key: value / 2 for key, value in scales.items()}, "is every wheel on its scale"),
         ):

@@ -310,7 +310,7 @@ class Files(TestCase):
         for values, path, words in (
             ({"people": [{"name": "a", "hours": {"mon": ["8-12"]}}]}, "people[0].hours.mon[0]", "08:00"),
             ({"people": [{"name": "a", "hours": {"mon": ["12:00-08:00"]}}]}, "people[0].hours.mon[0]", "earlier"),
-            ({"people": [{"name": "a", "hours": {"mon": ["08:00-12:00", "11:00-13:00"]}}]}, "people[0].hours.mon", "over one another"),
+            ({"people": [{"name": "a", "hours": {"mon": ["08:00-12:00", "11:00-13:00"]}}]}, "people[0].hours.mon", "overlap"),
             ({"people": [{"name": "a", "hours": {"moon": []}}]}, "people[0].hours", ""),
             ({"people": [{"name": "a", "hours": {}}]}, "people[0].hours", "no hours"),
             ({"people": [{"name": "a"}, {"name": "a"}]}, "people[1].name", "twice"),
