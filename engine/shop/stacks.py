@@ -62,6 +62,13 @@ class BoltStack:
     offset: float = 0.0
 
     @property
+    def grip(self) -> float:
+        """Return how much stands between its head and its nut, mm, washers and play with it."""
+        ends = [layer.width for layer in self.layers if layer.what in ("head", "lock nut")]
+        span = max(layer.end for layer in self.layers) - min(layer.at for layer in self.layers)
+        return span - sum(ends)
+
+    @property
     def turned(self) -> "BoltStack":
         """Return the same along a bolt that runs the other way."""
         layers = tuple(replace(layer, at=-layer.end) for layer in self.layers)

@@ -177,10 +177,9 @@ def _joints(station: StationParts, paper: Paper) -> list[Flowable]:
     rows = [["At", "Bolt", "Grip, mm", "N·m, dry", "From head to nut"]]
     for part in station.parts:
         for stack in part.stacks:
-            words = " · ".join(layer.what for layer in stack.layers)
-            grip = sum(layer.width for layer in stack.layers)
+            words = spoken(" · ".join(layer.what for layer in stack.layers))
             tight = f"{torque(stack.bolt.of.thread):.0f}"
-            rows.append([spoken(part.name), stack.bolt.said, f"{grip:.1f}", tight, words])
+            rows.append([spoken(part.name), stack.bolt.said, f"{stack.grip:.1f}", tight, words])
     if len(rows) == 1:
         return []
     return [paper.say("What stands on each bolt", "head"), paper.table(rows, [42, 30, 16, 16, 70])]

@@ -80,7 +80,11 @@ class Pens(TestCase):
         for part in parts.parts:
             for stack in part.stacks:
                 tight = f"{torque(stack.bolt.of.thread):.0f}"
-                self.assertRegex(whole, rf"{re.escape(stack.bolt.said)} \d+\.\d {tight} ")
+                told = re.findall(rf"{re.escape(stack.bolt.said)} (\d+\.\d) {tight} ", whole)
+                self.assertIn(f"{stack.grip:.1f}", told)
+                # The bolt as it was chosen: what it grips, its washers, the nut, and the thread beyond it.
+                nut = next(layer.width for layer in stack.layers if layer.what == "lock nut")
+                self.assertAlmostEqual(stack.bolt.length - stack.grip - nut, stack.bolt.beyond, delta=0.05)
 
     def test_the_contents_say_the_page_on_which_a_station_begins(self) -> None:
         pages = PdfReader(io.BytesIO(build_sheet_pdf(heron(), "ada"))).pages
