@@ -5,23 +5,11 @@ from itertools import pairwise
 
 from django.test import SimpleTestCase
 
-from e2e.bench import Bench
+from e2e.bench import SHEETS, Bench
 from e2e.node import asked
 
 SIZES = ((1280, 800), (820, 1180), (390, 844))
-SHEETS = (
-    "brief",
-    "survey",
-    "layout",
-    "rocker",
-    "springing",
-    "stops",
-    "frame",
-    "make",
-    "prove",
-    "log",
-    "next",
-)
+WORKED_OUT = ("study", "right")  # these begin long work by themselves
 LEAST_PX = 43.5
 
 MEASURE = """() => {
@@ -74,7 +62,7 @@ class Fingers(Bench):
         if inches:
             page.get_by_role("button", name=re.compile("^(mm|Units)")).first.click()
         found = []
-        for sheet in SHEETS:
+        for sheet in (one for one in SHEETS if one not in WORKED_OUT):
             page.set_viewport_size({"width": 1280, "height": 800})
             page.goto(f"{path}/{sheet}")
             page.wait_for_function("() => (document.querySelector('main')?.innerText.length ?? 0) > 60")
