@@ -8,9 +8,10 @@ import numpy as np
 from engine.document.schema import Project, Station
 from engine.document.units import Coilover, Damper
 from engine.facts import facts
+from engine.right.groups import Group
 from engine.right.lever import Lever, steps
 from engine.right.parts import longer_damper
-from engine.right.plans import Group, Righted
+from engine.right.plans import Righted
 from engine.right.trial import Settings, Trials, judged
 from engine.sentences import spoken
 

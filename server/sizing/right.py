@@ -9,9 +9,10 @@ from engine.document.coming import as_given
 from engine.document.read import check_project
 from engine.findings.finding import Finding
 from engine.results.whole import WorkedProject
+from engine.right.aims import AIMS
 from engine.right.cannot import cannot_of
 from engine.right.costs import USUAL, Cost
-from engine.right.plans import AIMS, Change, Plan, Righted, put_right
+from engine.right.plans import Change, Plan, Righted, put_right
 from engine.right.result_file import counted, figures_of
 from server.answers import Document, answer
 from server.parts.for_right import shelf_of_rows

@@ -6,7 +6,8 @@ from typing import Any
 
 from engine.document.schema import Project
 from engine.document.write import project_text, project_values
-from engine.right.plans import AIMS, put_right
+from engine.right.aims import AIMS
+from engine.right.plans import put_right
 from engine.right.result_file import right_values
 from server.headless import OneFile
 from server.parts.for_right import shelf_of_rows

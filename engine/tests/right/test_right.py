@@ -18,7 +18,8 @@ from engine.results.parts import differences
 from engine.results.whole import work_project
 from engine.right.cannot import cannot_of
 from engine.right.costs import USUAL, Cost, costs_of
-from engine.right.plans import Righted, every_finding, groups_of, put_right
+from engine.right.groups import groups_of
+from engine.right.plans import Righted, every_finding, put_right
 from engine.right.result_file import right_values
 from engine.right.stock import ALLOWED_N_PER_MM2, Shelf, ShelfStrap, free_lengths, rates, stock_dampers, wound
 from engine.right.trial import with_settings
