@@ -28,7 +28,7 @@ def main(times: int) -> int:
             [sys.executable, "-W", "ignore", str(ROOT / "manage.py"), "test", "--noinput", TEST],
             env=env, cwd=ROOT, capture_output=True, text=True, check=False,
         )  # fmt: skip
-    print(done.stderr[-4000:] or done.stdout[-4000:])
+    print(done.stderr[-4000:], done.stdout[-4000:])
     print(f"{times} of each in {time.perf_counter() - began:.0f} s")
     return done.returncode
 

@@ -1,6 +1,7 @@
 """Everything as open files: a folder a job, with each revision as a project file, what was read, found and pictured; and back in.
 
 shop.json    what papers bear of the shop; mark.png beside it
+week.json    who works when, what is to come, what is wanted by when and what is held; calendars handed out are not in it
 people.csv   name, role, whether let in; never a password
 shelf/       a table a person
 jobs/NNNN-name/  job.json, log.csv, revisions/NNNN.json, project.json (the newest, whole), items.json, readings.csv,
@@ -25,7 +26,7 @@ from engine.document.read import MAX_BYTES, MAX_DEPTH, check_project, read_json
 from server.accounts.models import BENCH, ROLES, Person, role_of
 from server.accounts.shop import keep_mark, say_shop, shop
 from server.jobs.models import Job, Revision
-from server.keeping.forms import ITEMS, PICTURES, JobSaid, RevisionSaid, ShopSaid
+from server.keeping.forms import ITEMS, PICTURES, JobSaid, RevisionSaid, ShopSaid, WeekSaid
 from server.parts.actions.take_shelf import take_shelf
 from server.parts.models import Part
 from server.parts.shelf_csv import write_shelf
@@ -35,6 +36,8 @@ from server.records.actions.survey import CHECKS, items_of, records_of, survey_o
 from server.records.models import Photograph, SurveyItem
 from server.records.pictures.taken import kept_again
 from server.running.whole import put_whole
+from server.steps.week import say as say_week
+from server.steps.week import week_said
 from server.tables import as_it_was, as_text
 
 FORM = {"format": "jugatrix-everything", "version": 1}
@@ -68,6 +71,8 @@ def _write(folder: Path) -> dict[str, int]:
     counts = {"people": 0, "jobs": 0, "revisions": 0, "photographs": 0}
     _json(folder / "everything.json", {**FORM, "made": datetime.now(UTC).isoformat()})
     _write_shop(folder)
+    if week := week_said():
+        _json(folder / "week.json", week)
     rows = []
     (folder / "shelf").mkdir()
     for number, user in enumerate(get_user_model().objects.order_by("pk"), start=1):
@@ -247,6 +252,7 @@ def _read(folder: Path, pictures: list[Path]) -> dict[str, int]:
         counts["jobs"] += 1
         counts["revisions"] += job.revisions.count()
         counts["photographs"] += _read_pictures(its, job, users, pictures)
+    _read_week(folder, users)
     return counts
 
 
@@ -258,6 +264,14 @@ def _read_shop(folder: Path) -> None:
     say_shop(told.name, told.address, told.currency)
     if (folder / "mark.png").is_file():
         keep_mark((folder / "mark.png").read_bytes())
+
+
+def _read_week(folder: Path, users: dict[str, Any]) -> None:
+    """Take in what the shop said of its week, where nobody has said it here."""
+    if week_said() is not None or not (folder / "week.json").is_file():
+        return
+    told = WeekSaid.model_validate_json((folder / "week.json").read_bytes())
+    say_week(users.get(told.by or ""), told.said, "")
 
 
 def _read_job(folder: Path, told: JobSaid, users: dict[str, Any]) -> Job:

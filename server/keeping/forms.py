@@ -33,6 +33,14 @@ class ShopSaid(_Said):
     currency: Annotated[str, Field(max_length=6)]
 
 
+class WeekSaid(_Said):
+    """`week.json` of an export; what was said is read as the file of people is."""
+
+    said: dict[str, Any]
+    by: str | None
+    at: datetime
+
+
 class JobSaid(_Said):
     """`job.json` of an export."""
 

@@ -85,6 +85,20 @@ def say(user: Any, values: Values, on: str) -> None:
         row.save()
 
 
+def week_said() -> Values | None:
+    """Return what the shop said of its week, with who and when, for the jobs that are here; None where it said nothing."""
+    row = ShopWeek.objects.select_related("by").first()
+    if row is None:
+        return None
+    ids = {str(pk) for pk in Job.objects.values_list("pk", flat=True)}
+    here = {
+        **row.said,
+        **{name: [one for one in row.said.get(name, []) if one["job"] in ids] for name in BY_JOB},
+        "wanted": {job: day for job, day in row.said.get("wanted", {}).items() if job in ids},
+    }
+    return {"said": here, "by": row.by.get_username() if row.by else None, "at": row.at.isoformat()}
+
+
 def week_of(user: Any, first: date | None, key: str) -> Values:
     """Return who does what when over all jobs that a user can open.
 

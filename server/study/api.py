@@ -32,6 +32,10 @@ NO_STUDY: dict[str, Any] = {
     "asked": None, "running": False, "before": None, "parts": 0, "done": 0, "vehicles": 0, "seconds": 0.0, "lost": [], "said": "", "front": [],
 }  # fmt: skip
 LOOKED_AT = 160
+UNSAID = (
+    "It ended before its end and could not say why: the machine was switched off, or the process was ended. "
+    "What was found is kept; take it up again."
+)
 STARTS_S = 20.0  # till a process that was started holds the study
 
 
@@ -308,6 +312,10 @@ def _standing(folder: StudyFolder) -> dict[str, Any]:
     running = _running(folder)
     state = folder.state()
     rows = rows_of(folder.front())[:LOOKED_AT]
+    parts, done = parts_of(asked.candidates), state.get("done", 0)
+    said = state.get("said", "")
+    if not (running or said) and done + len(state.get("lost", [])) < parts:
+        said = UNSAID
     return {
         "asked": {
             "vary": [one.model_dump() for one in asked.vary],
@@ -316,11 +324,11 @@ def _standing(folder: StudyFolder) -> dict[str, Any]:
         },
         "running": running,
         "before": _waits(folder),
-        "parts": parts_of(asked.candidates),
-        "done": state.get("done", 0),
+        "parts": parts,
+        "done": done,
         "vehicles": state.get("vehicles", 0),
         "seconds": state.get("seconds", 0.0),
         "lost": state.get("lost", []),
-        "said": state.get("said", ""),
+        "said": said,
         "front": [vehicle_values(row) for row in rows],
     }

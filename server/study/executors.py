@@ -24,7 +24,7 @@ def executor_at(where: str, workers: int) -> Executor:
     if not where:
         # Loaded once, and copied from what is loaded: what all of them need is in memory once.
         context = multiprocessing.get_context("forkserver")
-        context.set_forkserver_preload(["engine.study.chunk", "server.study.executors"])
+        context.set_forkserver_preload(["scipy.stats", "engine.study.chunk", "server.study.executors"])
         return ProcessPoolExecutor(max_workers=workers, mp_context=context, initializer=_begun)
     if where != "dask" and "://" not in where:
         raise NoSuchPlace(

@@ -17,9 +17,10 @@ import pyarrow.parquet as pq
 from engine.linkage.vectors import Array
 from engine.study.chunk import MISSES
 from engine.study.front import merged
-from server.running.whole import put_whole
+from server.running.whole import NO_ROOM, put_whole
 
 SHOWN = 300
+SPARE = 1 << 16  # bytes kept free for the last word
 SPOILED = "What this study kept of itself cannot be read. Start it again, or go on with it: its parts are looked through again."
 MISS_COLUMNS = tuple(f"miss/{name}" for name in MISSES)
 
@@ -38,6 +39,7 @@ class StudyFolder:
     def __init__(self, path: Path) -> None:
         self.path = path
         self.parts = path / "parts"
+        self.spare = path / "room-for-the-last-word"
 
     @property
     def asked(self) -> str | None:
@@ -53,6 +55,8 @@ class StudyFolder:
                 f"The folder {self.path} holds another study. Name another folder, or remove it."
             )
         self.parts.mkdir(parents=True, exist_ok=True)
+        if not self.spare.exists():
+            put_whole(self.spare, bytes(SPARE))
         if before is None:
             put_whole(self.path / "study.json", study.encode())
 
@@ -128,6 +132,16 @@ class StudyFolder:
     def say(self, state: dict[str, Any]) -> None:
         """Keep how it stands."""
         put_whole(self.path / "state.json", json.dumps(state).encode())
+
+    def say_at_last(self, state: dict[str, Any]) -> None:
+        """Keep how it ended, on a full disk too: there it takes the room that was kept for that."""
+        try:
+            self.say(state)
+        except OSError as full:
+            if full.errno not in NO_ROOM:
+                raise
+            self.spare.unlink(missing_ok=True)
+            self.say(state)
 
     def state(self) -> dict[str, Any]:
         """Return how it stood last."""

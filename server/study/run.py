@@ -175,18 +175,29 @@ class _Running:
         self.open = [number for number in again if self.tried[number] < TRIES] + self.open
         return self.made()
 
+    def _cannot_keep(self, full: OSError, last: bool) -> None:
+        """Say so at the end; before it, the next part that finds no room ends the study, and with room again all goes on."""
+        if full.errno not in FULL:
+            raise full
+        if last:
+            self.its.said = self.its.said or f"The disk is full ({full.strerror}): the parts found are kept."
+
     def _show(self, last: bool = False) -> None:
         now = time.monotonic()
         if not last and now - self.shown < FRONT_S:
             return
         self.shown = now
         self.its.seconds = self.before + now - self.began
+        say = self.folder.say_at_last if last else self.folder.say
         try:
             if self.fresh:
                 self.front, self.fresh = self.folder.grown(self.front, self.fresh), []
             if self.front:
                 self.folder.keep_front(self.front)
-            self.folder.say(self.its.values())
         except OSError as full:
-            self.its.said = self.its.said or f"The disk is full ({full.strerror}): the parts found are kept."
+            self._cannot_keep(full, last)
+        try:
+            say(self.its.values())
+        except OSError as full:
+            self._cannot_keep(full, last)
         self.tell(self.its)

@@ -33,6 +33,8 @@ from server.keeping.everything import BadFolder, export_all, import_all
 from server.keeping.management.commands.nightly import is_due, night
 from server.place import Place
 from server.records.models import Photograph
+from server.steps.models import ShopWeek
+from server.steps.week import say, week_said
 
 
 class InAFolder(TransactionTestCase):
@@ -228,6 +230,8 @@ class Everything(InAFolder):
         mark = io.BytesIO()
         Image.new("RGB", (90, 30), "navy").save(mark, "PNG")
         keep_mark(mark.getvalue())
+        say(self.job.owner, {"wanted": {str(job.pk): "2026-12-18"}, "zone": "Europe/Lisbon"}, "")
+        wished = week_said()
         borne = (shop().name, shop().address, shop().currency)
         out = self.folder / "everything"
         counts = export_all(out)
@@ -247,7 +251,10 @@ class Everything(InAFolder):
             one.delete()
         get_user_model().objects.all().delete()
         shop().delete()
+        ShopWeek.objects.all().delete()
         counts = import_all(out)
+        assert wished
+        self.assertEqual((week_said() or {})["said"], wished["said"])
         self.assertEqual((shop().name, shop().address, shop().currency), borne)
         self.assertTrue(shop().mark)
         self.assertEqual((counts["people"], counts["jobs"], counts["revisions"]), (2, 3, 5))

@@ -187,6 +187,11 @@ class Exports(InAFolder):
         def pictures() -> None:
             self.told("photographs.json", lambda _: {"a": 1})
 
+        def week() -> None:
+            (self.out / "week.json").write_text(
+                json.dumps({"said": {"wanted": 4}, "by": None, "at": "2026-12-01T08:00"})
+            )
+
         def link() -> None:
             picture = next((self.where / "photographs").iterdir())
             picture.unlink()
@@ -196,7 +201,7 @@ class Exports(InAFolder):
             for path in (self.out / "shelf").iterdir():
                 path.write_bytes(b"\xff\x00rubbish")
 
-        for change in (no_uuid, a_list, no_revisions, twice, nobody, no_date, no_document, deep, items, no_picture, lost_picture, pictures, link, shelf):  # fmt: skip
+        for change in (no_uuid, a_list, no_revisions, twice, nobody, no_date, no_document, deep, items, no_picture, lost_picture, pictures, link, shelf, week):  # fmt: skip
             shutil.rmtree(self.out)
             shutil.copytree(whole, self.out)
             change()

@@ -210,6 +210,8 @@ class StudyOfAJob(TestCase):
         folder = StudyFolder(settings.STUDIES / str(self.job.pk))
         folder.say({"started": time.time() + 3600})
         self.assertFalse(self.client.get(self.at).json()["running"])
+        # So it stands after a cut of the power too: nobody said why it ended.
+        self.assertIn("take it up again", self.client.get(self.at).json()["said"])
         for name, data in (("state.json", b"[1"), ("state.json", b"[]"), ("front.parquet", b"rubbish")):
             (folder.path / name).write_bytes(data)
             now = self.client.get(self.at)
