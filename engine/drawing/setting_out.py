@@ -20,12 +20,22 @@ VIEW = (83.0, 60.0)  # mm of paper for each view
 GAP, MARGIN, MOST = 4.0, 2.0, 1500.0
 LARGEST = 0.5  # of its own size
 LETTERS = "ABCDEFGH"
+Tube = tuple[Sequence[float], Sequence[float]]
 
 
 def setting_out_drawing(
-    mount: SetOut, station: Station, tabs: Sequence[Made], said: Said = millimetres, floor: float = 0.0
+    mount: SetOut,
+    station: Station | None,
+    tabs: Sequence[Made],
+    said: Said = millimetres,
+    floor: float = 0.0,
+    tubes: Sequence[Tube] = (),
 ) -> Drawing:
-    """Return a mount's setting out on one panel: two views, and under them what is read and how near is near enough."""
+    """Return a mount's setting out on one panel: two views, and under them what is read and how near is near enough.
+
+    station : what the mount is of, drawn fine beside it; none for a node of the frame
+    tubes   : middle lines of the frame's members, mm as drawn
+    """
     spot = (mount.ahead, mount.out, mount.up + floor)
     scale = min(LARGEST, *(_scale(mount, spot, axis, floor) for axis in (0, 1)))
     columns = (_places(mount, said), _angles(tabs))
@@ -36,7 +46,7 @@ def setting_out_drawing(
     for number, axis in enumerate((0, 1)):
         left = MARGIN + number * (VIEW[0] + GAP)
         view = (left, MARGIN + under, left + VIEW[0], MARGIN + under + VIEW[1])
-        more, words = _view(mount, station, spot, axis, view, scale, said, floor)
+        more, words = _view(mount, station, tubes, spot, axis, view, scale, said, floor)
         lines += more
         texts += words
         caption = "from the right side" if axis == 0 else "from the front"
@@ -78,7 +88,8 @@ def _scale(mount: SetOut, spot: tuple[float, float, float], axis: int, floor: fl
 
 def _view(
     mount: SetOut,
-    station: Station,
+    station: Station | None,
+    tubes: Sequence[Tube],
     spot: tuple[float, float, float],
     axis: int,
     view: Box,
@@ -97,7 +108,11 @@ def _view(
     nought = at((0.0, 0.0, floor))
     if view[0] < nought[0] < view[2]:
         lines.append(Line(through=((nought[0], base - 9.0), (nought[0], view[3])), meaning="centre"))
-    lines += _bodies(station, at, view)
+    lines += [] if station is None else _bodies(station, at, view)
+    for one, other in tubes:
+        within = _within(at(one), at(other), view)
+        if within is not None:
+            lines.append(Line(through=within, meaning="fine"))
     x, z = at(spot)
     for place in mount.spots:
         end = _clipped((x, z), at(place), view)
@@ -152,6 +167,25 @@ def _ring(at: Spot, radius: float, meaning: str) -> Line:
 
 def _inside(spot: Spot, view: Box) -> bool:
     return view[0] + 1 <= spot[0] <= view[2] - 1 and view[1] + 1 <= spot[1] <= view[3] - 1
+
+
+def _within(one: Spot, other: Spot, view: Box) -> tuple[Spot, Spot] | None:
+    """Return the piece of a line that lies in a view (Liang and Barsky, 1984); None where none does."""
+    low, high = 0.0, 1.0
+    for axis in (0, 1):
+        along = other[axis] - one[axis]
+        for room, sign in ((one[axis] - view[axis] - 1, -along), (view[axis + 2] - 1 - one[axis], along)):
+            if abs(sign) < 1e-9:
+                if room < 0:
+                    return None
+            elif sign < 0:
+                low = max(low, room / sign)
+            else:
+                high = min(high, room / sign)
+    if high - low < 1e-6:
+        return None
+    x, y = other[0] - one[0], other[1] - one[1]
+    return (one[0] + low * x, one[1] + low * y), (one[0] + high * x, one[1] + high * y)
 
 
 def _clipped(one: Spot, other: Spot, view: Box) -> Spot | None:

@@ -213,9 +213,15 @@ def _bend_rows(cut: Cut, said: Said) -> list[str]:
 def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]:
     notes = [
         name,
-        f"tube {cut.tube.said}, cut {said(cut.length)} {unit_of(said)}, {cut.mass:.2f} kg, {drawn}",
+        f"{cut.said}, cut {said(cut.length)} {unit_of(said)}, {cut.mass:.2f} kg, {drawn}",
     ]
     for number, end in enumerate(cut.ends, start=1):
+        stands = next((one.value for one in part.figures if one.key == f"stands_{number}"), None)
+        if stands is not None and not (end.met or end.mitre):
+            notes.append(f"end {number}: {stands}")
+            continue
+        if stands is not None:
+            notes.append(f"end {number}: {stands}")
         if end.met:
             off = f", {said(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
             notes.append(f"end {number}: coped on a tube of {said(2 * end.met)}, at {end.angle:.1f}°{off}")

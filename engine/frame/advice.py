@@ -10,10 +10,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from engine.document.frame import Frame, FrameTube, Member
+from engine.document.frame_sides import MIRROR, OTHER
 from engine.document.schema import Project
 from engine.facts import facts
 from engine.findings.finding import rules_of
-from engine.frame.assembled import MIRROR, OTHER, Assembled
+from engine.frame.assembled import Assembled
 from engine.frame.borne import Borne, borne
 from engine.frame.judged import nearest_to
 from engine.linkage.vectors import Array

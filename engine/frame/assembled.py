@@ -1,7 +1,5 @@
 """A frame put together: members mirrored and cut into elements where mounts stand on them, mounts on their stiff arms.
 
-Other side   of a mirrored frame: what is mirrored carries its name with OTHER behind it; what lies on the centreline, or
-             mirrors onto something that is there already, stands once.
 Arm          from the place that carries a mount to the mount itself; it does not give.
 """
 
@@ -10,20 +8,16 @@ from collections.abc import Iterator, Mapping
 
 import numpy as np
 
-from engine.document.check_frame import node_places
 from engine.document.frame import Frame, Member
+from engine.document.frame_sides import MIRROR, OTHER, axes_of, both_sides
 from engine.document.schema import Project, Station
 from engine.facts import facts
-from engine.frame.element import axes_of
 from engine.frame.section import KG_PER_MM3, Section, section_of
 from engine.linkage.vectors import Array
 
-OTHER = ", other side"
 NEAR_MM = 150.0  # a member further from a mount than this does not carry it
-SAME_MM = 0.5  # two places nearer than this are one
 CUT_MM = 1.0  # a mount so near to a member's end stands on the end
 TURNS = np.eye(3)
-MIRROR = np.array([1.0, -1.0, 1.0])
 
 
 @facts
@@ -77,45 +71,6 @@ class Assembled:
     def mass(self) -> float:
         """Return its mass, kg."""
         return sum(KG_PER_MM3 * self.sections[e.member].area * e.long for e in self.elements)
-
-
-def both_sides(project: Project) -> tuple[Frame, dict[str, Array]]:
-    """Return the frame with what is mirrored written out, and where every node stands, mm."""
-    frame = project.frame or Frame()
-    places = {name: np.array(at, dtype=float) for name, at in node_places(project).items()}
-    if not frame.mirrored:
-        return frame, places
-    image: dict[str, str] = {}
-    for name, at in list(places.items()):
-        across = at * MIRROR
-        there = next((n for n, p in places.items() if np.linalg.norm(p - across) < SAME_MM), None)
-        image[name] = there or name + OTHER
-        places.setdefault(image[name], across)
-    members = list(frame.members)
-    pairs = {frozenset(member.ends) for member in members}
-    carries = dict(frame.carries)
-    for member in frame.members:
-        ends = [image[end] for end in member.ends]
-        if frozenset(ends) in pairs:
-            continue
-        turned = {
-            key: [c * w for c, w in zip(value, MIRROR, strict=True)]
-            for key in ("up", "pin")
-            if (value := getattr(member, key)) is not None
-        }
-        members.append(member.model_copy(update={"name": member.name + OTHER, "ends": ends, **turned}))
-    names = {member.name for member in members}
-    for name, its in frame.carries.items():
-        node = None if its.node is None else image[its.node]
-        on = (
-            None
-            if its.member is None
-            else (its.member + OTHER if its.member + OTHER in names else its.member)
-        )
-        carries.setdefault(name + OTHER, its.model_copy(update={"node": node, "member": on}))
-    held = dict(frame.held) | {image[name]: how for name, how in frame.held.items()}
-    written = frame.model_copy(update={"members": members, "carries": carries, "held": held})
-    return written, places
 
 
 def mount_places(project: Project) -> dict[str, tuple[Station, str, Array, bool]]:

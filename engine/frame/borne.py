@@ -8,10 +8,11 @@ Takes       of the wheel rate, a mount in series with its unit: k/(k + stiffness
 
 import numpy as np
 
+from engine.document.frame_sides import OTHER
 from engine.document.make import GRADES
 from engine.document.schema import Project
 from engine.facts import facts
-from engine.frame.assembled import OTHER, Assembled, Mount, assembled
+from engine.frame.assembled import Assembled, Mount, assembled
 from engine.frame.cases import LoadCase, Loaded, loaded
 from engine.frame.element import euler_johnson
 from engine.frame.solve import Solved

@@ -11,10 +11,10 @@ import numpy as np
 
 from engine.conventions import GRAVITY_M_PER_S2
 from engine.document.coming import with_finished_masses
+from engine.document.frame_sides import MIRROR, OTHER
 from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.findings.finding import rules_of
-from engine.frame.assembled import MIRROR, OTHER
 from engine.linkage.vectors import Array
 from engine.loads.peak import Peak
 from engine.sentences import spoken

@@ -11,20 +11,6 @@ import numpy as np
 from engine.frame.section import E_N_PER_MM2, G_N_PER_MM2, Section
 from engine.linkage.vectors import Array
 
-UP = np.array([0.0, 0.0, 1.0])
-AHEAD = np.array([1.0, 0.0, 0.0])
-UPRIGHT = 0.999  # a member so near to up has no height of its own: ahead stands for it
-
-
-def axes_of(along: Array, up: Array | None) -> Array:
-    """Return an element's own axes as rows, (3, 3)."""
-    x = along / np.linalg.norm(along)
-    if up is None:
-        up = AHEAD if abs(float(x @ UP)) > UPRIGHT else UP
-    z = np.asarray(up, dtype=float) - x * float(x @ np.asarray(up, dtype=float))
-    z = z / np.linalg.norm(z)
-    return np.array([x, np.cross(z, x), z])
-
 
 def stiffness(section: Section, long: float) -> Array:
     """Return an element's stiffness, (12, 12): both ends' x, y, z, turns about x, y, z (Euler–Bernoulli, Saint-Venant)."""

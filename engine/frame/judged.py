@@ -2,10 +2,11 @@
 
 import numpy as np
 
+from engine.document.frame_sides import OTHER
 from engine.document.schema import Project
 from engine.findings import kinds
 from engine.findings.finding import Finding, Rules, rules_of
-from engine.frame.assembled import NEAR_MM, OTHER
+from engine.frame.assembled import NEAR_MM
 from engine.frame.borne import Borne
 from engine.frame.in_the_way import Near, nearest
 from engine.linkage.vectors import Array

@@ -2,9 +2,9 @@
 
 from typing import Any
 
+from engine.document.frame_sides import OTHER
 from engine.document.schema import Project
 from engine.frame.advice import advice
-from engine.frame.assembled import OTHER
 from engine.frame.borne import Borne
 from engine.frame.judged import judged, loose_parts
 from engine.results.parts import finding

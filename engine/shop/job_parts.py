@@ -10,10 +10,11 @@ from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.findings.finding import Rules, rules_of
 from engine.sentences import Quantity, Sentence
+from engine.shop.frame_tubes import frame_parts
 from engine.shop.made import Made, worst
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.room import roomy
-from engine.shop.set_out import Closeness, OneBolt, SetOut, close_enough, set_out
+from engine.shop.set_out import Closeness, OneBolt, SetOut, close_enough, nodes_set_out, set_out
 from engine.shop.stock import METRIC, Stock, in_sizes
 from engine.station.solved import SolvedStation, solve_station
 from engine.telling import Tell, to_nobody
@@ -25,13 +26,17 @@ KEPT = 16  # stations worked up that are kept at hand
 
 @facts
 class JobParts:
-    """A job's parts and mounts, station by station; a variant of a station is not made."""
+    """A job's parts and mounts, station by station; a variant of a station is not made.
+
+    frame : the pieces of the frame, and its nodes among the mounts; None where there is none
+    """
 
     project: Project
     makers: tuple[Maker, ...]
     stations: tuple[StationParts, ...]
     mounts: tuple[SetOut, ...]
     stock: Stock = METRIC
+    frame: StationParts | None = None
 
     @property
     def works(self) -> tuple[WorkUp, ...]:
@@ -46,7 +51,12 @@ class JobParts:
     @property
     def parts(self) -> list[Made]:
         """Return every part."""
-        return [part for station in self.stations for part in station.parts]
+        return [part for station in self.chapters for part in station.parts]
+
+    @property
+    def chapters(self) -> tuple[StationParts, ...]:
+        """Return the stations' parts and, last, the frame's."""
+        return self.stations if self.frame is None else (*self.stations, self.frame)
 
     def only(self, name: str) -> "JobParts":
         """Return the parts of one station alone."""
@@ -59,6 +69,7 @@ class JobParts:
                 if maker.station.name == name
             ),
             mounts=tuple(mount for mount in self.mounts if mount.station == name),
+            frame=self.frame if self.frame is not None and self.frame.station == name else None,
         )
 
     def tabs_at(self, mount: SetOut) -> list[Made]:
@@ -106,8 +117,16 @@ def job_parts(
         stations.append(parts)
         solved, close = _worked(one.station, one.where).solved, _close(one.station, one.where)
         mounts += set_out(project, solved, close, one_bolts(maker))
+    frame = frame_parts(project)
+    if frame is not None:
+        mounts += nodes_set_out(project, frame.station)
     return JobParts(
-        project=project, makers=tuple(makers), stations=tuple(stations), mounts=tuple(mounts), stock=stock
+        project=project,
+        makers=tuple(makers),
+        stations=tuple(stations),
+        mounts=tuple(mounts),
+        stock=stock,
+        frame=frame,
     )
 
 
@@ -163,7 +182,7 @@ def verdict(parts: JobParts) -> tuple[str, Sentence]:
     count = sum(part.many for part in every)
     if not count:
         return "good", Sentence("Nothing to make: what there is to set out stands in the list.")
-    told = {"mass": Quantity(sum(station.mass for station in parts.stations), "mass")}
+    told = {"mass": Quantity(sum(station.mass for station in parts.chapters), "mass")}
     words = f"{count} pieces, {{mass}} of steel"
     names: tuple[str, ...] = ()
     loaded = [part for part in every if part.weakest is not None]

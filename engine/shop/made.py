@@ -16,7 +16,7 @@ from engine.sentences import Sentence
 from engine.shop.bends import BentTube
 from engine.shop.outline import Arc, Circle, area_of, hull
 from engine.shop.stacks import BoltStack
-from engine.shop.stock import STEEL_KG_PER_MM3, Tube, plate_size
+from engine.shop.stock import STEEL_KG_PER_MM3, Profile, Tube, plate_size
 from engine.shop.strength import Check, weakest
 
 
@@ -113,6 +113,11 @@ class Cut:
     def stock(self) -> str:
         """Return its tube as it is ordered."""
         return self.tube.said
+
+    @property
+    def said(self) -> str:
+        """Return what it is cut from, in words."""
+        return self.tube.said if isinstance(self.tube, Profile) else f"tube {self.tube.said}"
 
 
 @facts

@@ -28,6 +28,7 @@ CAMBER_GAIN_DEG = 0.1  # in 25 mm
 CASTER_DEG = 0.25
 STEP_MM = 0.5
 CLOSE_MM = (0.5, 10.0)
+NODE_CLOSE_MM = 2.0  # of a node of the frame: what a saw and a weld leave
 CROSS_WELL = 0.4  # least singular value: a millimetre of tape is then 2.5 of place
 LOOSE_MM = 3.0  # of place for a millimetre of tape: beyond this it is said
 FLOOR_STEP_MM, FLOOR_REACH_MM = 300.0, 900.0
@@ -85,13 +86,8 @@ def set_out(
     bolts : of its rockers that turn about two points; each has its tabs in the middle, none at its points
     """
     station = solved.station
-    marks = {} if project.survey is None else project.survey.marks
+    places, marks, others = _there(project)
     close = close_enough(solved) if close is None else close
-    places = {name: np.array(spot, dtype=float) for name, spot in marks.items()}
-    for other in project.stations:
-        for point in other.chassis:
-            places[f"{other.name}/{point}"] = np.array(other.points[point], dtype=float)
-    others = _other_side(project)
     floor = 0.0 if project.vehicle is None else project.vehicle.floor
     on = {point: bolt for bolt in bolts for point in bolt.points}
     for point in on:  # no tab stands there: nothing to hook a tape to
@@ -101,15 +97,7 @@ def set_out(
     spots |= {bolt.name: bolt.middle for bolt in bolts}
     found = []
     for point, spot in sorted(spots.items(), key=lambda one: -one[1][0]):
-        tapes = _tapes(f"{station.name}/{point}", spot, places, set(marks), others, floor)
-        ways = np.array([place - spot for _, place in tapes])
-        tape_mm, loose = (
-            _loose(ways / np.linalg.norm(ways, axis=1, keepdims=True))
-            if len(tapes)
-            else (np.inf, "every way")
-        )
-        tapes = sorted(tapes, key=lambda tape: float(np.linalg.norm(tape[1] - spot)))
-        lengths = [(name, float(np.linalg.norm(place - spot))) for name, place in tapes]
+        taped = _taped(f"{station.name}/{point}", spot, places, marks, others, floor)
         found.append(
             SetOut(
                 station=station.name,
@@ -117,13 +105,13 @@ def set_out(
                 up=float(spot[2]) - floor,
                 out=float(spot[1]),
                 ahead=float(spot[0]),
-                tapes=tuple(lengths),
+                tapes=taped.tapes,
                 close_enough=_closest(
                     close, next((one.points for one in bolts if one.name == point), (point,))
                 ),
-                spots=tuple((float(p[0]), float(p[1]), float(p[2])) for _, p in tapes),
-                tape_mm=tape_mm,
-                loose=loose,
+                spots=taped.spots,
+                tape_mm=taped.mm,
+                loose=taped.loose,
                 tabs=next(
                     (one.points for one in bolts if one.name == point), () if point in on else (point,)
                 ),
@@ -131,6 +119,76 @@ def set_out(
             )
         )
     return found
+
+
+def nodes_set_out(project: Project, station: str) -> list[SetOut]:
+    """Return every node of the frame that is no mount and no mark, where its tubes' middle lines meet; front to rear."""
+    frame = project.frame
+    if frame is None:
+        return []
+    places, marks, others = _there(project)
+    own = {name: np.array(at, dtype=float) for name, at in frame.nodes.items() if not isinstance(at, str)}
+    floor = 0.0 if project.vehicle is None else project.vehicle.floor
+    found = []
+    for name, spot in sorted(own.items(), key=lambda one: -one[1][0]):
+        taped = _taped(f"{station}/{name}", spot, places, marks, others, floor)
+        found.append(
+            SetOut(
+                station=station,
+                point=name,
+                up=float(spot[2]) - floor,
+                out=float(spot[1]),
+                ahead=float(spot[0]),
+                tapes=taped.tapes,
+                close_enough=(NODE_CLOSE_MM,) * 3,
+                spots=taped.spots,
+                tape_mm=taped.mm,
+                loose=taped.loose,
+            )
+        )
+    return found
+
+
+def _there(project: Project) -> tuple[dict[str, Array], set[str], dict[str, Array]]:
+    """Return the marks and mounts that a tape is hooked to, which of them are marks, and the other side's mounts."""
+    marks = {} if project.survey is None else project.survey.marks
+    places = {name: np.array(spot, dtype=float) for name, spot in marks.items()}
+    for other in project.stations:
+        for point in other.chassis:
+            places[f"{other.name}/{point}"] = np.array(other.points[point], dtype=float)
+    return places, set(marks), _other_side(project)
+
+
+@facts
+class _Taped:
+    """Three tapes, the longest last, where they go, and how they cross."""
+
+    tapes: tuple[tuple[str, float], ...]
+    spots: tuple[tuple[float, float, float], ...]
+    mm: float
+    loose: str
+
+
+def _taped(
+    own: str,
+    spot: Array,
+    places: dict[str, Array],
+    marks: set[str],
+    others: dict[str, Array],
+    floor: float,
+) -> _Taped:
+    tapes = _tapes(own, spot, places, marks, others, floor)
+    ways = np.array([place - spot for _, place in tapes])
+    mm, loose = (
+        _loose(ways / np.linalg.norm(ways, axis=1, keepdims=True)) if len(tapes) else (np.inf, "every way")
+    )
+    tapes = sorted(tapes, key=lambda tape: float(np.linalg.norm(tape[1] - spot)))
+    return _Taped(
+        tapes=tuple((name, float(np.linalg.norm(place - spot))) for name, place in tapes),
+        spots=tuple((float(p[0]), float(p[1]), float(p[2])) for _, p in tapes),
+        mm=mm,
+        loose=loose,
+    )
 
 
 def _closest(close: Closeness, points: Sequence[str]) -> tuple[float, float, float]:

@@ -65,6 +65,26 @@ class Tube:
         return abs(over - round(over)) < 0.005 and abs(wall - round(wall)) < 0.02
 
 
+@dataclass(frozen=True, kw_only=True)
+class Profile(Tube):
+    """A box or a flat bar of a stock size, mm: `outside` is its height, `across` its width; a flat bar has no hollow."""
+
+    across: float
+    hollow: bool = True
+
+    @property
+    def area(self) -> float:
+        """Return its cross section, mm²."""
+        inside = (self.outside - 2 * self.wall) * (self.across - 2 * self.wall) if self.hollow else 0.0
+        return self.outside * self.across - inside
+
+    @property
+    def said(self) -> str:
+        """Return its size as it is ordered."""
+        sides = f"{self.outside:g} × {self.across:g}"
+        return f"box {sides} × {self.wall:g} {self.grade}" if self.hollow else f"flat {sides} {self.grade}"
+
+
 def plate_size(thickness: float) -> str:
     """Return a plate's thickness (mm) as it is ordered: an inch size in inches."""
     parts = thickness / IN * 16

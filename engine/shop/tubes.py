@@ -104,26 +104,13 @@ def tower_made(
     corners = np.array(
         [station.points[place] if isinstance(place, str) else place for place in choice.corners], dtype=float
     )
-    tube = tube_of(choice.tube)
-    try:
-        run = bent(corners.tolist(), bend_radius(choice), choice.springback)
-        ends, backs = _ends(choice, corners, run, tube)
-    except (NoBend, NoCope) as error:
-        raise NoTube(f"{choice.name}: {error}") from error
-    length = run.length - sum(backs)
-    if length <= 0:
-        raise NoTube(f"{choice.name} is shorter than what its ends are cut away: move its places apart.")
+    cut, backs = tube_cut(choice, corners)
+    tube, run = cut.tube, cut.bent
+    assert run is not None
     check = bent_check(choice.kind, corners, mount, tube) if mount is not None else None
-    cut = Cut(
-        tube=tube,
-        length=length,
-        ends=ends,
-        bent=run,
-        spots=tuple((float(x), float(y), float(z)) for x, y, z in corners),
-    )
     figures = [
         Figure(key="tube", name="Tube", value=tube.said, measures="words"),
-        Figure(key="length", name="Cut to, over all", value=length),
+        Figure(key="length", name="Cut to, over all", value=cut.length),
         Figure(key="centre_line", name="Centre line", value=run.length),
     ]
     for number, bend in enumerate(run.bends, start=1):
@@ -136,14 +123,7 @@ def tower_made(
         ]  # fmt: skip
     if run.bends:
         figures.append(Figure(key="radius", name="Bent about a centre line of", value=run.radius))
-    for number, end in enumerate(ends, start=1):
-        if end.met:
-            figures += [
-                Figure(key=f"cope_{number}_met", name=f"End {number} is coped on a tube of", value=2 * end.met),
-                Figure(key=f"cope_{number}_angle", name=f"End {number} meets it at", value=end.angle, measures="angle"),
-                Figure(key=f"cope_{number}_clock", name=f"End {number}'s witness line turned", value=end.clock, measures="angle"),
-                Figure(key=f"cope_{number}_witness", name=f"Wrap end {number} from its", value=witness_words(cut, number), measures="words"),
-            ]  # fmt: skip
+    figures += cope_figures(cut)
     checks = () if check is None else (check,)
     return Made(
         station=station.name,
@@ -158,6 +138,35 @@ def tower_made(
         said=tuple(_said(choice, corners, mount, check, stock, factor)),
         choice=choice.model_dump(exclude_none=True),
     )
+
+
+def tube_cut(choice: TowerChoice, corners: Array) -> tuple[Cut, tuple[float, float]]:
+    """Return a tube cut to stand between its corners (n, 3) mm, and how far each end stays from its place; raise NoTube."""
+    tube = tube_of(choice.tube)
+    try:
+        run = bent(corners.tolist(), bend_radius(choice), choice.springback)
+        ends, backs = _ends(choice, corners, run, tube)
+    except (NoBend, NoCope) as error:
+        raise NoTube(f"{choice.name}: {error}") from error
+    length = run.length - sum(backs)
+    if length <= 0:
+        raise NoTube(f"{choice.name} is shorter than what its ends are cut away: move its places apart.")
+    spots = tuple((float(x), float(y), float(z)) for x, y, z in corners)
+    return Cut(tube=tube, length=length, ends=ends, bent=run, spots=spots), backs
+
+
+def cope_figures(cut: Cut) -> list[Figure]:
+    """Return what is said of each coped end: what it sits on, its angle, and where its template is wrapped from."""
+    figures: list[Figure] = []
+    for number, end in enumerate(cut.ends, start=1):
+        if end.met:
+            figures += [
+                Figure(key=f"cope_{number}_met", name=f"End {number} is coped on a tube of", value=2 * end.met),
+                Figure(key=f"cope_{number}_angle", name=f"End {number} meets it at", value=end.angle, measures="angle"),
+                Figure(key=f"cope_{number}_clock", name=f"End {number}'s witness line turned", value=end.clock, measures="angle"),
+                Figure(key=f"cope_{number}_witness", name=f"Wrap end {number} from its", value=witness_words(cut, number), measures="words"),
+            ]  # fmt: skip
+    return figures
 
 
 def _ends(

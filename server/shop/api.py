@@ -11,6 +11,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
+from engine.document.frame_sides import tube_lines
 from engine.document.read import check_project
 from engine.drawing.flat import inches, millimetres
 from engine.drawing.setting_out import setting_out_drawing
@@ -126,9 +127,10 @@ def drawn_one(document: dict[str, Any], stock: Stock, wanted: dict[str, Any]) ->
         mount = next((one for one in parts.mounts if (one.station, one.point) == place), None)
         if mount is None:
             raise ActionRefused(404, "no_mount", "There is no such mount any more; look at the list again.")
-        station = next(one.station for one in parts.works if one.station.name == mount.station)
+        station = next((one.station for one in parts.works if one.station.name == mount.station), None)
         floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
-        return drawing_values(setting_out_drawing(mount, station, parts.tabs_at(mount), said, floor))
+        tubes = tube_lines(parts.project)
+        return drawing_values(setting_out_drawing(mount, station, parts.tabs_at(mount), said, floor, tubes))
     name = (wanted["station"], wanted["part"])
     part = next((one for one in parts.parts if (one.station, one.name) == name), None)
     if part is None:
@@ -261,7 +263,7 @@ def export_build_sheet(
 def build_sheet(document: dict[str, Any], stock: Stock, by: str, station: str, paper: str) -> bytes:
     """Return the build sheet of one station, or of all; raise ActionRefused."""
     parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
-    if station and station not in {one.station for one in parts.stations}:
+    if station and station not in {one.station for one in parts.chapters}:
         raise ActionRefused(404, "no_station", f"This revision has no station called {station}.")
     tell(0.8, "the build sheet")
     with on_paper():

@@ -11,6 +11,7 @@ from datetime import date
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 
+from engine.document.frame_sides import tube_lines
 from engine.drawing.arrangement import arrangement_drawing, numbered, vehicle_drawing
 from engine.drawing.flat import Said, flat_drawing, millimetres
 from engine.drawing.model import Drawing
@@ -46,6 +47,8 @@ def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only:
         for station, solved in zip(parts.stations, parts.solved, strict=True):
             if only is None or station.station == only:
                 story += [*_station(parts, station, solved, setting, pages), PageBreak()]
+        if parts.frame is not None and only in (None, parts.frame.station):
+            story += [*_frame(parts, parts.frame, setting, pages), PageBreak()]
         if only is None and vehicle is not None:
             story += [*weigh_sheet(vehicle, parts.project.name, setting), PageBreak()]
         data = setting.build(story[:-1], f"{parts.project.name}, build book")
@@ -66,9 +69,9 @@ def _cover(
     ]
     if parts.solved:
         found.append(Drawn(vehicle_drawing(parts.solved, parts.project.name, (paper.wide, 150.0))))
-    names = [one.station for one in parts.stations if only is None or one.station == only]
+    names = [one.station for one in parts.chapters if only is None or one.station == only]
     rows = [["Contents", "Pieces", "Page"]]
-    for one in parts.stations:
+    for one in parts.chapters:
         if one.station in names:
             count = sum(part.many for part in one.parts)
             rows.append([spoken(one.station), f"{count}", f"{pages.get(one.station, '')}"])
@@ -81,8 +84,9 @@ def _station(
 ) -> list[Flowable]:
     drawn = [drawing for part in station.parts if (drawing := part_drawing(part)) is not None]
     floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
+    tubes = tube_lines(parts.project)
     panels = [
-        setting_out_drawing(mount, solved.station, parts.tabs_at(mount), floor=floor)
+        setting_out_drawing(mount, solved.station, parts.tabs_at(mount), floor=floor, tubes=tubes)
         for mount in parts.mounts
         if mount.station == station.station and mount.on is None
     ]
@@ -104,6 +108,45 @@ def _station(
         paper.say(" ".join(CAUTION)),
         PageBreak(),
         *cycle_sheet(solved, parts.project.name, paper),
+    ]
+
+
+def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, int]) -> list[Flowable]:
+    """Return the chapter of the frame: what is cut, where its places come, every piece drawn."""
+    rows = [["No.", "Tube", "Pieces", "Stock", "Cut", "kg"]]
+    for number, part in enumerate(frame.parts, start=1):
+        cut = part.cut
+        stock, long = ("", "not cut") if cut is None else (cut.said, f"{cut.length:.1f} mm")
+        rows.append([f"{number}", spoken(part.name), f"{part.many}", stock, long, f"{part.mass:.2f}"])
+    drawn = [drawing for part in frame.parts if (drawing := part_drawing(part)) is not None]
+    floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
+    tubes = tube_lines(parts.project)
+    panels = [
+        setting_out_drawing(mount, None, (), floor=floor, tubes=tubes)
+        for mount in parts.mounts
+        if mount.station == frame.station
+    ]
+    ends = [["Tube", "End 1", "End 2"]]
+    for part in frame.parts:
+        said = {
+            figure.key: f"{figure.value}" for figure in part.figures if figure.key in ("stands_1", "stands_2")
+        }
+        ends.append([spoken(part.name), said.get("stands_1", ""), said.get("stands_2", "")])
+    return [
+        PageOf(frame.station, pages),
+        paper.say(spoken(frame.station), "head"),
+        paper.table(rows, [11, 56, 20, 50, 24, 14]),
+        paper.say("How the ends are cut", "head"),
+        paper.table(ends, [40, 67, 67]),
+        paper.say(f"{spoken(frame.station)}: setting out", "head"),
+        paper.say(
+            "mm, where the tubes' middle lines meet. Tack all of it, read the places back, then weld from side to side."
+        ),
+        *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
+        paper.say(f"{spoken(frame.station)}: tubes to cut", "head"),
+        *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
+        paper.say("Cautions", "head"),
+        paper.say(" ".join(CAUTION)),
     ]
 
 
@@ -157,7 +200,7 @@ def _part_list(station: StationParts, solved: SolvedStation, paper: Paper) -> li
     rows = [["No.", "Part", "Pieces", "Stock", "Cut", "kg"]]
     for one in numbered(station.parts, solved):
         part = one.part
-        stock = part.flat.stock if part.flat else f"tube {part.cut.tube.said}" if part.cut else "bought"
+        stock = part.flat.stock if part.flat else part.cut.said if part.cut else "bought"
         cut = f"{part.cut.length:.1f} mm" if part.cut else ""
         hands = f"{part.count} a side" if part.hands == 2 else ""
         rows.append(

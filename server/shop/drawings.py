@@ -11,6 +11,8 @@ from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
 
+from engine.document.frame_sides import both_sides, tube_lines
+from engine.document.schema import Project
 from engine.drawing.flat import datum_of, flat_drawing
 from engine.sentences import spoken
 from engine.shop.made import Flat
@@ -184,8 +186,11 @@ def svg_path(outline: list[Arc], right: float = 0.0, down: float = 0.0) -> str:
     return "".join(path) + "Z"
 
 
-def skeleton_dxf(stations: list[SolvedStation]) -> str:
-    """Return every point, body, rocker bolt and travel arc of some stations as a DXF in space, a layer a station."""
+def skeleton_dxf(stations: list[SolvedStation], project: Project | None = None) -> str:
+    """Return every point, body, rocker bolt and travel arc of some stations as a DXF in space, a layer a station.
+
+    project : whose frame's middle lines and places go onto a layer FRAME
+    """
     drawing = _new()
     space = drawing.modelspace()
     for number, solved in enumerate(stations):
@@ -212,6 +217,13 @@ def skeleton_dxf(stations: list[SolvedStation]) -> str:
             arc = place[:, index, rows].T
             if len(arc) > 1 and float(np.ptp(arc, axis=0).max()) > 0.01:
                 space.add_polyline3d(arc.tolist(), dxfattribs={"layer": layer})
+    if project is not None and project.frame is not None:
+        drawing.layers.add("FRAME")
+        for one, other in tube_lines(project):
+            space.add_line(one, other, dxfattribs={"layer": "FRAME"})
+        for name, place in both_sides(project)[1].items():
+            text = space.add_text(spoken(name), height=8, dxfattribs={"layer": "FRAME"})
+            text.dxf.insert = place.tolist()
     return _text(drawing)
 
 

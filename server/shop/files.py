@@ -5,7 +5,7 @@ import math
 import re
 import shutil
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +16,7 @@ from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
 from engine.shop.set_out import SetOut
 from engine.shop.stacks import stack_values
-from engine.shop.stock import METRIC, Stock
+from engine.shop.stock import METRIC, Profile, Stock
 from engine.shop.strength import Check
 from engine.telling import Tell, to_nobody, within
 from server.shop.build_book import build_sheet_pdf
@@ -52,8 +52,10 @@ def parts_values(parts: JobParts) -> Values:
     return {"format": "jugatrix-parts", "version": 1, "said": said, "parts": found, "set_out": mounts}
 
 
-def _points(parts: JobParts, station: str) -> dict[str, list[float]]:
-    return next(work.station.points for work in parts.works if work.station.name == station)
+def _points(parts: JobParts, station: str) -> Collection[str]:
+    """Return the points of a station, or the nodes of the frame."""
+    its = next((work.station.points for work in parts.works if work.station.name == station), None)
+    return its if its is not None else parts.project.frame.nodes if parts.project.frame is not None else ()
 
 
 def _with_tabs(mount: SetOut, parts: JobParts) -> SetOut:
@@ -89,7 +91,16 @@ def part_values(part: Made, file: str | None = None) -> Values:
         values[figure.key] = round(its, 3) if isinstance(its, float) else its
     if part.cut is not None:
         tube = part.cut.tube
-        values["tube"] = {"outside": tube.outside, "wall": round(tube.wall, 4), "grade": tube.grade}
+        if isinstance(tube, Profile):
+            values["bar"] = {
+                "shape": "box" if tube.hollow else "flat",
+                "height": tube.outside,
+                "width": tube.across,
+                "wall": tube.wall,
+                "grade": tube.grade,
+            }
+        else:
+            values["tube"] = {"outside": tube.outside, "wall": round(tube.wall, 4), "grade": tube.grade}
         values["cut"] = round(part.cut.length, 3)
     if part.flat is not None:
         values["holes"] = [
@@ -166,7 +177,7 @@ def all_files(
         "hardware.csv": hardware(parts),
         "order.csv": order(parts, known),
         "set-out.csv": set_out_list(parts),
-        "skeleton.dxf": skeleton_dxf(list(parts.solved)),
+        "skeleton.dxf": skeleton_dxf(list(parts.solved), parts.project),
     }
     plates = file_names(parts)
     for done, (number, name) in enumerate(plates.items()):

@@ -6,6 +6,7 @@ import re
 from pathlib import Path
 from unittest import TestCase
 
+from engine.document.frame_sides import tube_lines
 from engine.document.read import read_project
 from engine.drawing.arrangement import arrangement_drawing, vehicle_drawing
 from engine.drawing.crossing import collisions, crosses, overlaps
@@ -54,9 +55,10 @@ class Clear(TestCase):
         for name, parts in jobs().items():
             floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
             for mount in parts.mounts:
-                work = next(one for one in parts.works if one.station.name == mount.station)
+                its = next((one.station for one in parts.works if one.station.name == mount.station), None)
                 if mount.on is None:
-                    drawing = setting_out_drawing(mount, work.station, parts.tabs_at(mount), floor=floor)
+                    tubes = tube_lines(parts.project)
+                    drawing = setting_out_drawing(mount, its, parts.tabs_at(mount), floor=floor, tubes=tubes)
                     self.assert_clear(drawing, f"{name} {mount.station} {mount.point}")
             for station, solved in zip(parts.stations, parts.solved, strict=True):
                 drawing = arrangement_drawing(solved, station.parts)

@@ -6,12 +6,12 @@ from unittest import TestCase
 
 import numpy as np
 
+from engine.document.frame_sides import OTHER
 from engine.document.read import read_project
 from engine.document.schema import Project
 from engine.document.write import project_text
 from engine.errors import DocumentRefused
 from engine.frame.advice import advice
-from engine.frame.assembled import OTHER
 from engine.frame.borne import borne
 from engine.frame.cases import loaded
 from engine.frame.judged import judged, loose_parts, nearest_to

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, client, type Project, type Station } from "../api/client";
+import { answer, client, type Project } from "../api/client";
 import { keep, kept } from "../api/storage";
 import { followed, isStopped } from "../api/working";
 import type { DraftInHand } from "../bench/draft";
@@ -95,6 +95,11 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
   const index = document.stations.findIndex((one) => one.name === part?.station);
   const change: Change = (to, key) => hand.edit((now) => editStation(now, index, to), key);
   const revision = hand.draft.base;
+  // The stations, and the frame where it has tubes.
+  const chapters = [
+    ...document.stations.filter((one) => !one.variant_of).map((one) => one.name),
+    ...new Set(parts.filter((one) => one.kind === "frame").map((one) => one.station)),
+  ];
   return (
     <div
       aria-busy={found.isFetching || fits.isFetching}
@@ -145,7 +150,8 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                 <PartPanel
                   key={picked}
                   part={part}
-                  station={document.stations[index] as Station}
+                  station={document.stations[index] ?? null}
+                  job={job}
                   document={document}
                   hand={survey}
                   change={change}
@@ -193,14 +199,12 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                   <div className="text-sm text-soft">
                     Drawings (DXF, SVG), templates at 1:1, lists and build sheets of revision {revision}
                     {hand.dirty ? "; unsaved changes are not in it" : ""}. Build sheet as PDF:{" "}
-                    {document.stations
-                      .filter((station) => !station.variant_of)
-                      .map((station, k) => (
-                        <span key={station.name}>
-                          {k > 0 && ", "}
-                          <BuildSheet job={job} revision={revision} paper={paper} station={station.name} />
-                        </span>
-                      ))}
+                    {chapters.map((name, k) => (
+                      <span key={name}>
+                        {k > 0 && ", "}
+                        <BuildSheet job={job} revision={revision} paper={paper} station={name} />
+                      </span>
+                    ))}
                     .
                   </div>
                 </div>
@@ -355,7 +359,7 @@ function PartList({ parts, onPick }: { parts: Part[]; onPick: (key: string) => v
               </span>
               <span className="block text-sm text-soft">
                 {one.station}
-                {one.proposed ? "" : ", customised"}
+                {one.proposed || one.kind === "frame" ? "" : ", customised"}
                 {one.weakest
                   ? `, safety factor ${one.weakest.factor < 100 ? one.weakest.factor.toFixed(1) : "over 100"}`
                   : ""}

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Project, Shape, Station } from "../api/client";
 import type { Change } from "../bench/edits";
 import { Mark } from "../marks/mark";
@@ -80,7 +81,9 @@ const SIGNED = ["rail_bottom"];
 
 interface Props {
   part: Part;
-  station: Station;
+  /** Whose part it is; null of a tube of the frame. */
+  station: Station | null;
+  job: string;
   document: Project;
   hand: SurveyInHand;
   change: Change;
@@ -89,9 +92,9 @@ interface Props {
 }
 
 /** One part: what it is cut to, what it bears, what may be changed, and its drawings. */
-export function PartPanel({ part, station, document, hand, change, onBack, paper }: Props) {
+export function PartPanel({ part, station, job, document, hand, change, onBack, paper }: Props) {
   const { quantity } = useUnits();
-  const chosen = isChosen(station, part);
+  const chosen = station !== null && isChosen(station, part);
   const choice = part.choice as Choice | null;
   const set = (values: Record<string, unknown>) =>
     choice &&
@@ -110,6 +113,11 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
       <div className="flex flex-wrap gap-1 py-2">
         <Files part={part} document={document} hand={hand} paper={paper} />
         <MadePress part={part} hand={hand} />
+        {part.kind === "frame" && (
+          <Link className="press px-3 text-sm" to={`/jobs/${job}/frame`}>
+            Change it on Frame
+          </Link>
+        )}
         {choice && !chosen && (
           <button
             type="button"
@@ -240,7 +248,9 @@ export function PartPanel({ part, station, document, hand, change, onBack, paper
               />
             </div>
           ))}
-          {Array.isArray(choice.corners) && <RunFields choice={choice} station={station} set={set} />}
+          {Array.isArray(choice.corners) && station && (
+            <RunFields choice={choice} station={station} set={set} />
+          )}
           {part.kind === "plate" && choice.thickness === undefined && (
             <p className="pt-1 text-sm text-soft">
               Thickness, bores and metal of a rocker are on the Rocker sheet, Plate.

@@ -115,7 +115,14 @@ export function SettingOut({
                     </ul>
                   </div>
                 ))}
-              {drawn ? (
+              {station < 0 ? (
+                <p className="pt-1 text-sm">
+                  Where the tubes' middle lines meet.
+                  {document.frame?.mirrored && Math.abs(mount.out) > 0.5
+                    ? " The same on the other side, mirrored."
+                    : ""}
+                </p>
+              ) : drawn ? (
                 <Link
                   className="press mt-1 px-3 text-sm"
                   aria-label={`Read it back: ${placeWords(place)}`}
