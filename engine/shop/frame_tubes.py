@@ -12,11 +12,13 @@ import math
 from dataclasses import replace
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
+from engine.document.fittings import Envelope
 from engine.document.frame import Frame, Member
 from engine.document.frame_sides import OTHER, axes_of, both_sides
 from engine.document.make import EndCut, TowerChoice, TubeSize
-from engine.document.schema import Project
+from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.linkage.vectors import Array
 from engine.sentences import Sentence
@@ -26,6 +28,7 @@ from engine.shop.parts import StationParts
 from engine.shop.stock import Profile, Tube
 from engine.shop.tubes import NoTube, cope_figures, tube_cut
 
+NEAR_MM = 400.0  # a member further than this from every mount of a station carries none of them
 ALONG_DEG = 8.0  # two members that leave a node so nearly in one line are butted
 USUAL_FACTOR = 2.0
 
@@ -62,6 +65,49 @@ def frame_parts(project: Project) -> StationParts | None:
         for member in project.frame.members
     ]
     return StationParts(station=station, parts=tuple(parts), factor=factor)
+
+
+def with_tubes(project: Project, station: Station) -> Station:
+    """Return a station with the members of the frame that are near its mounts as structures: tabs stand on them.
+
+    One that a mount stands in is left out: what is bolted through a tube has a sleeve there, and no tab on it.
+    """
+    if project.frame is None or not station.chassis:
+        return station
+    frame, places = both_sides(project)
+    mounts = np.array([station.points[point] for point in station.chassis], dtype=float)
+    taken = {envelope.name for envelope in station.envelopes}
+    near = []
+    for member in frame.members:
+        one, other = (places[end] for end in member.ends)
+        along = other - one
+        share = np.clip((mounts - one) @ along / float(along @ along), 0.0, 1.0)
+        away = np.linalg.norm(mounts - one - share[:, None] * along, axis=1).min()
+        name = member.name if member.name not in taken else f"{member.name} of the frame"
+        if 0.5 < away - _half(member) < NEAR_MM and name not in taken:
+            near.append(_envelope(member, name, one, other))
+    return station.model_copy(update={"envelopes": [*station.envelopes, *near]}) if near else station
+
+
+def _envelope(member: Member, name: str, one: Array, other: Array) -> Envelope:
+    """Return the room that a member takes."""
+    if member.tube is not None:
+        ends = [[float(c) for c in place] for place in (one, other)]
+        return Envelope(name=name, shape="cylinder", along=ends, radius=member.tube.outside / 2)
+    axes = axes_of(other - one, None if member.up is None else np.array(member.up, dtype=float))
+    if member.box is not None:
+        across, high = member.box.width, member.box.height
+    else:
+        assert member.flat is not None
+        across, high = member.flat.width, member.flat.thickness
+    turn = Rotation.from_matrix(axes.T).as_euler("xyz", degrees=True)
+    return Envelope(
+        name=name,
+        shape="box",
+        centre=[float(c) for c in (one + other) / 2],
+        size=[float(np.linalg.norm(other - one)), across, high],
+        turn=[float(c) for c in turn],
+    )
 
 
 def _made(frame: Frame, member: Member, places: dict[str, Array], station: str, hands: int) -> Made:

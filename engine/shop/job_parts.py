@@ -10,7 +10,7 @@ from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.findings.finding import Rules, rules_of
 from engine.sentences import Quantity, Sentence
-from engine.shop.frame_tubes import frame_parts
+from engine.shop.frame_tubes import frame_parts, with_tubes
 from engine.shop.made import Made, worst
 from engine.shop.parts import Maker, StationParts, station_parts
 from engine.shop.room import roomy
@@ -94,7 +94,9 @@ def job_parts(
     stock = in_sizes(stock, project.sizes)
     asked = {
         station.name: _Asked(
-            station=station.model_copy(update={"make": None}).model_dump_json(exclude_unset=True),
+            station=with_tubes(project, station.model_copy(update={"make": None})).model_dump_json(
+                exclude_unset=True
+            ),
             make=(station.make or Make()).model_dump_json(),
             where=f"stations[{number}]",
             rules=rules_of(project.judging, station.judging),

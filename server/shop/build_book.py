@@ -104,8 +104,7 @@ def _station(
         *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
         *_joints(station, paper),
         *_hardware(station, paper),
-        paper.say("Cautions", "head"),
-        paper.say(" ".join(CAUTION)),
+        *_under("Cautions", [paper.say(" ".join(CAUTION))], paper),
         PageBreak(),
         *cycle_sheet(solved, parts.project.name, paper),
     ]
@@ -145,8 +144,7 @@ def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, 
         *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
         paper.say(f"{spoken(frame.station)}: tubes to cut", "head"),
         *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
-        paper.say("Cautions", "head"),
-        paper.say(" ".join(CAUTION)),
+        *_under("Cautions", [paper.say(" ".join(CAUTION))], paper),
     ]
 
 

@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from engine.document.read import check_project, read_project
 from engine.document.schema import Project
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.limits.solids import solids_of
 from engine.shop.cutting import bars
-from engine.shop.frame_tubes import frame_parts
+from engine.shop.frame_tubes import frame_parts, with_tubes
 from engine.shop.job_parts import job_parts
 from engine.shop.made import Made
 from engine.shop.stock import METRIC
@@ -185,6 +186,50 @@ class WithTheJob(TestCase):
             for (_, long), at in zip(mount.tapes, mount.spots, strict=True):
                 self.assertAlmostEqual(float(np.linalg.norm(spot - np.array(at))), long, places=6)
         self.assertEqual([part.station for part in its.only("Frame").parts], ["Frame", "Frame"])
+
+    def test_a_tab_stands_on_the_frames_tube_that_is_near_its_mount(self) -> None:
+        job = starting_project(layout_named("wishbones-lower"))
+        station = job["stations"][0]
+        unit = next(one for one in station["units"] if one["kind"] == "coilover")
+        top = next(end for end in unit["ends"] if end in station["chassis"])
+        x, y, z = station["points"][top]
+        near = {
+            "nodes": {"a": [x - 300, y, z + 60], "b": [x + 300, y, z + 60]},
+            "members": [tube("rail", "a", "b", 48.3)],
+            "held": {"a": "fixed", "b": "fixed"},
+        }
+        before = job_parts(check_project(job), fitted=False)
+        after = job_parts(check_project({**job, "frame": near}), fitted=False)
+        mount = next(one for one in after.makers[0].seats if one.point == top)
+        self.assertIsNone(next(one for one in before.makers[0].seats if one.point == top).ground)
+        assert mount.ground is not None
+        self.assertEqual((mount.ground.name, mount.ground.outside), ("rail", 48.3))
+        self.assertAlmostEqual(mount.ground.away, 60 - 48.3 / 2, delta=0.05)
+        # Its foot comes to the tube, and no tower is proposed where the frame is.
+        tab = next(part for part in after.parts if part.kind == "tab" and part.subject[1] == top)
+        self.assertAlmostEqual(tab.figure("reach"), mount.ground.away, delta=6.0)
+        far = {**near, "nodes": {"a": [x - 300, y, z + 130], "b": [x + 300, y, z + 130]}}
+        with_tower = job_parts(check_project({**job, "frame": far}), fitted=False)
+        self.assertIn("tower", [part.kind for part in with_tower.parts])
+        self.assertNotIn("tower", [part.kind for part in after.parts])
+
+    def test_a_box_is_the_room_that_it_takes(self) -> None:
+        job = starting_project(layout_named("wishbones-lower"))
+        x, y, z = job["stations"][0]["points"][job["stations"][0]["chassis"][0]]
+        box = {"height": 80, "width": 50, "wall": 4}
+        frame = {
+            "nodes": {"a": [x - 200, y + 150, z], "b": [x + 260, y + 110, z + 90]},
+            "members": [tube("rail", "a", "b", box=box, up=[0.2, 0.1, 1.0])],
+            "held": {"a": "fixed", "b": "fixed"},
+        }
+        project = check_project({**job, "frame": frame})
+        its = with_tubes(project, project.stations[0])
+        solid = next(one for one in solids_of(its) if one.name == "rail")
+        along = np.array([460.0, -40.0, 90.0]) / np.linalg.norm([460.0, -40.0, 90.0])
+        self.assertTrue(np.allclose(np.abs(solid.axes[0] @ along), 1.0, atol=1e-9))
+        up = np.array([0.2, 0.1, 1.0])
+        self.assertAlmostEqual(float(np.cross(along, solid.axes[2]) @ up), 0.0, places=6)
+        self.assertTrue(np.allclose(solid.half, [np.linalg.norm([460, -40, 90]) / 2, 25.0, 40.0]))
 
     def test_a_station_of_that_name_keeps_it(self) -> None:
         frame = {"nodes": {"a": [0, 0, 0], "b": [9, 90, 0]}, "members": [tube("bar", "a", "b", 20.0)], "held": {"a": "fixed"}}  # fmt: skip
