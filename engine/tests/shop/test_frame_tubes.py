@@ -208,7 +208,8 @@ class WithTheJob(TestCase):
         # Its foot comes to the tube, and no tower is proposed where the frame is.
         tab = next(part for part in after.parts if part.kind == "tab" and part.subject[1] == top)
         self.assertAlmostEqual(tab.figure("reach"), mount.ground.away, delta=6.0)
-        far = {**near, "nodes": {"a": [x - 300, y, z + 130], "b": [x + 300, y, z + 130]}}
+        wide = [tube("rail", "a", "b", 114.3)]
+        far = {**near, "nodes": {"a": [x - 300, y, z + 160], "b": [x + 300, y, z + 160]}, "members": wide}
         with_tower = job_parts(check_project({**job, "frame": far}), fitted=False)
         self.assertIn("tower", [part.kind for part in with_tower.parts])
         self.assertNotIn("tower", [part.kind for part in after.parts])
