@@ -217,18 +217,16 @@ def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]
     ]
     for number, end in enumerate(cut.ends, start=1):
         stands = next((one.value for one in part.figures if one.key == f"stands_{number}"), None)
-        if stands is not None and not (end.met or end.mitre):
-            notes.append(f"end {number}: {stands}")
-            continue
-        if stands is not None:
-            notes.append(f"end {number}: {stands}")
         if end.met:
             off = f", {said(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
-            notes.append(f"end {number}: coped on a tube of {said(2 * end.met)}, at {end.angle:.1f}°{off}")
+            on = f"coped on a tube of {said(2 * end.met)}" if stands is None else stands
+            notes.append(f"end {number}: {on}, at {end.angle:.1f}°{off}")
             notes.append(f"    {witness_words(cut, number)}")
         elif end.mitre:
-            notes.append(f"end {number}: {end.mitre:.1f}° out of square")
+            notes.append(f"end {number}: {f'{stands}, ' if stands else ''}{end.mitre:.1f}° out of square")
             notes.append(f"    {witness_words(cut, number)}")
+        elif stands is not None:
+            notes.append(f"end {number}: {stands}")
         else:
             screwed = next((one.value for one in part.figures if one.key == f"end_{number}"), None)
             notes.append(f"end {number}: square{', ' + str(screwed) if screwed else ''}")

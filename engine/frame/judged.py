@@ -13,6 +13,7 @@ from engine.linkage.vectors import Array
 from engine.sentences import Quantity, Sentence, force, length, listed
 
 TAKES_SHARE = 0.05
+SAID_SHARE = 0.005  # of the wheel rate: less is not worth a word
 USUAL_FACTOR = 2.0
 LIKE = 0.02  # of a figure: less is the same on both sides
 LEAST_FORCE_SHARE = 0.02  # of the greatest at any mount: what bears less is not asked how far it moves
@@ -182,7 +183,7 @@ def _soft(its: Borne, rules: Rules) -> list[Finding]:
         if mount.force < LEAST_FORCE_SHARE * most or (moves <= rules.mount_mm and takes <= TAKES_SHARE):
             continue
         words = "{0} moves {moves} under {force} in {1}"
-        words += ", and takes {takes} of the wheel rate." if mount.takes is not None else "."
+        words += ", and takes {takes} of the wheel rate." if takes >= SAID_SHARE else "."
         told = {"moves": length(moves), "force": force(mount.force), "takes": Quantity(takes, "share")}
         found.append(
             Finding(

@@ -15,6 +15,8 @@ TLS_ONLY = re.compile(r"randomUUID\(|subtle\b|navigator\.(?!onLine|userAgent|lan
 ASKS_FIRST = {"api/line.ts", "session/without-line.ts", "people/code.tsx"}
 IMPORTS = re.compile(r'(?:from|import)\s*\(?\s*"(\.{1,2}/[^"]+)"')
 DRAWING = {
+    "frame/catching.ts",  # what an end catches under the pointer
+    "frame/frame-drawing.tsx",
     "make/shapes.tsx",
     "make/card-photo.tsx",
     "make/round.tsx",  # a tube turned in the round

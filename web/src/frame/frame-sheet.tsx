@@ -1,3 +1,4 @@
+import { Pencil } from "lucide-react";
 import { useState } from "react";
 import type { Project } from "../api/client";
 import { isStopped } from "../api/working";
@@ -12,12 +13,15 @@ import { useUnits } from "../quantity/units";
 import { Waiting } from "../session/states";
 import { PlanChoice } from "../views/plan-choice";
 import type { Plan } from "../views/projection";
+import { type Caught, drawn, moved, runsOf, withRuns } from "./catching";
 import { type Carried, NAME, onceEach, taken, useCarried } from "./frame";
 import { FrameDrawing } from "./frame-drawing";
 import { MemberForm, NodeForm } from "./frame-forms";
 import { MemberTable, NodeTable } from "./frame-tables";
+import { MemberPanel, type Size, SizePick, USUAL } from "./member-panel";
 
 interface Props {
+  job: string;
   document: Project;
   hand: DraftInHand;
 }
@@ -25,15 +29,27 @@ interface Props {
 const TIMES = [1, 20, 50, 100] as const;
 
 /** Does the chassis carry it? */
-export function FrameSheet({ document, hand }: Props) {
+export function FrameSheet({ job, document, hand }: Props) {
   const asked = useCarried(document);
   const [picked, setPicked] = useState<string | null>(null);
   const [caseName, setCaseName] = useState("");
   const [plan, setPlan] = useState<Plan>("front");
   const [times, setTimes] = useState<number>(20);
-  const found = asked.data ?? null;
+  const [drawing, setDrawing] = useState(false);
+  const [size, setSize] = useState<Size>(USUAL);
+  const [trouble, setTrouble] = useState("");
+  const members = document.frame?.members ?? [];
+  const found = members.length ? (asked.data ?? null) : null;
   const worst = [...(found?.members ?? [])].sort((one, other) => other.share - one.share)[0];
   const shown = found?.cases.find((one) => one.name === (caseName || worst?.case)) ?? found?.cases[0] ?? null;
+  const own = members.find((one) => one.name === picked?.replace(/, other side$/, ""));
+  const tube = (from: Caught, to: Caught) => {
+    const put = drawn(document, from, to, size);
+    setTrouble(put ? "" : "There is a tube between these two already, or they are one place.");
+    if (!put) return;
+    hand.edit((now) => drawn(now, from, to, size)?.[0] ?? now);
+    setPicked(put[1]);
+  };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px] max-lg:grid-cols-1">
       <div className="min-h-0 overflow-y-auto max-lg:overflow-visible">
@@ -44,64 +60,73 @@ export function FrameSheet({ document, hand }: Props) {
             <p className="py-2 text-fault">{asked.error.message}</p>
           )}
         </div>
+        <FrameDrawing
+          document={document}
+          found={found}
+          shown={drawing ? null : shown}
+          times={times}
+          picked={picked}
+          onPick={setPicked}
+          plan={plan}
+          drawing={drawing}
+          onTube={tube}
+          onMove={(node, at) => hand.edit((now) => moved(now, node, at), `place ${node} dragged`)}
+          onAdvice={(one) => hand.edit((now) => taken(now, one))}
+        />
+        {trouble && (
+          <p role="alert" className="bg-card px-4 py-2 text-fault">
+            {trouble}
+          </p>
+        )}
+        <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
+          <PlanChoice plan={plan} onPlan={setPlan} />
+          <button
+            type="button"
+            aria-pressed={drawing}
+            className="press px-3 aria-pressed:border-press aria-pressed:bg-press aria-pressed:text-white"
+            onClick={() => {
+              setDrawing(!drawing);
+              setTrouble("");
+            }}
+          >
+            <Pencil size={18} aria-hidden /> Draw tubes
+          </button>
+          {drawing ? (
+            <SizePick size={size} onSize={setSize} />
+          ) : (
+            found && (
+              <CaseAndTimes
+                found={found}
+                shown={shown}
+                onCase={setCaseName}
+                times={times}
+                onTimes={setTimes}
+              />
+            )
+          )}
+        </div>
         {found && found.members.length > 0 ? (
-          <>
-            <FrameDrawing
-              document={document}
-              found={found}
-              shown={shown}
-              times={times}
-              picked={picked}
-              onPick={setPicked}
-              plan={plan}
-            />
-            <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
-              <PlanChoice plan={plan} onPlan={setPlan} />
-              <label className="flex min-w-0 flex-1 items-center gap-2">
-                Load case
-                <select
-                  className="entry min-w-0 flex-1"
-                  value={shown?.name ?? ""}
-                  onChange={(event) => setCaseName(event.target.value)}
-                >
-                  {found.cases.map((one) => (
-                    <option key={one.name}>{one.name}</option>
-                  ))}
-                </select>
-              </label>
-              <label className="flex items-center gap-2">
-                movement drawn
-                <select
-                  className="entry w-auto"
-                  value={times}
-                  onChange={(event) => setTimes(Number(event.target.value))}
-                >
-                  {TIMES.map((one) => (
-                    <option key={one} value={one}>
-                      {one} times
-                    </option>
-                  ))}
-                </select>
-              </label>
-            </div>
-            <div className="p-4">
-              <MemberTable document={document} found={found} hand={hand} picked={picked} onPick={setPicked} />
-              <Mounts found={found} />
-            </div>
-          </>
+          <div className="p-4">
+            <MemberTable document={document} found={found} hand={hand} picked={picked} onPick={setPicked} />
+            <Mounts found={found} />
+          </div>
         ) : (
           !asked.isLoading && (
             <p className="p-6 text-xl">
-              Draw the tubes that the mounts are welded to: places first, then a tube between two of them,
-              then where the rest of the chassis holds them.
+              Draw the tubes that the mounts are welded to: press <b>Draw tubes</b>, then where one begins and
+              where it ends. Then say where the rest of the chassis holds them.
             </p>
           )
         )}
       </div>
       <aside className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-6 max-lg:overflow-visible max-lg:border-l-0">
+        {own && (
+          <MemberPanel key={own.name} job={job} member={own} hand={hand} onDone={() => setPicked(null)} />
+        )}
         {found && <Found found={found} />}
         {found && <AdviceList found={found} hand={hand} />}
-        <Fold title="Draw a tube" hint="between two places">
+        <FromMake document={document} hand={hand} />
+        <Fold title="Draw a tube" hint="between two places, from a list">
           <MemberForm document={document} hand={hand} />
         </Fold>
         <Fold title="Places" hint={`${Object.keys(document.frame?.nodes ?? {}).length} of the frame`}>
@@ -114,6 +139,69 @@ export function FrameSheet({ document, hand }: Props) {
         </p>
       </aside>
     </div>
+  );
+}
+
+/** Which case's movement is drawn, and how many times as large. */
+function CaseAndTimes({
+  found,
+  shown,
+  onCase,
+  times,
+  onTimes,
+}: {
+  found: Carried;
+  shown: Carried["cases"][number] | null;
+  onCase: (name: string) => void;
+  times: number;
+  onTimes: (times: number) => void;
+}) {
+  return (
+    <>
+      <label className="flex min-w-0 flex-1 items-center gap-2">
+        Load case
+        <select
+          className="entry min-w-0 flex-1"
+          value={shown?.name ?? ""}
+          onChange={(event) => onCase(event.target.value)}
+        >
+          {found.cases.map((one) => (
+            <option key={one.name}>{one.name}</option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        movement drawn
+        <select
+          className="entry w-auto"
+          value={times}
+          onChange={(event) => onTimes(Number(event.target.value))}
+        >
+          {TIMES.map((one) => (
+            <option key={one} value={one}>
+              {one} times
+            </option>
+          ))}
+        </select>
+      </label>
+    </>
+  );
+}
+
+/** Towers, hoops and crossbars of Make, to be looked at with the frame and cut with it. */
+function FromMake({ document, hand }: { document: Project; hand: DraftInHand }) {
+  const runs = runsOf(document);
+  if (!runs.length) return null;
+  return (
+    <section aria-label="From Make" className="border-b border-rule py-3">
+      <p className="leading-snug">
+        Make has {runs.map(({ run }) => spoken(run.name)).join(", ")}. Brought in here, it is worked out with
+        the frame, and Make cuts it from here; its feet are taken as held.
+      </p>
+      <button type="button" className="press mt-1" onClick={() => hand.edit(withRuns)}>
+        Bring in from Make
+      </button>
+    </section>
   );
 }
 

@@ -266,7 +266,7 @@ function Bench({ newest, user }: { newest: Shape["RevisionOut"]; user: string })
           ) : sheet === "study" ? (
             <StudySheet job={job} document={document} hand={hand} />
           ) : sheet === "frame" ? (
-            <FrameSheet document={document} hand={hand} />
+            <FrameSheet job={job} document={document} hand={hand} />
           ) : sheet === "next" ? (
             <NextSheet job={job} revision={hand.draft.base} document={document} survey={survey} />
           ) : sheet === "right" ? (

@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Project, Shape, Station } from "../api/client";
 import type { Change } from "../bench/edits";
+import { tubeKey, tubeOptions } from "../fields/tubes";
 import { Mark } from "../marks/mark";
 import type { Dimension } from "../quantity/quantity";
 import { QuantityField } from "../quantity/quantity-field";
@@ -10,7 +11,7 @@ import { useUnits } from "../quantity/units";
 import type { SurveyInHand } from "../survey/store";
 import { applyRemedy, type Choice, choose, isChosen, type Part, unchoose } from "./choosing";
 import { MadePress } from "./made-press";
-import { FootFields, Pick, RunFields, tubeKey, tubeOptions } from "./part-fields";
+import { FootFields, Pick, RunFields } from "./part-fields";
 import { Files } from "./part-files";
 import { Stacks } from "./stack";
 

@@ -10,6 +10,16 @@ const ANGLES = ["bolt_level", "bolt_turn", "tab_plumb", "foot_plan"];
 
 const side = (tab: Part, key: string) => tab.figures.find((one) => one.key === `${key}_side`)?.text ?? "";
 
+/** Whether what stands across the vehicle from a place is in the list too, or is the place itself. */
+const hasImage = (mount: Shape["MountOut"], mounts: Shape["MountOut"][]) =>
+  mounts.some(
+    (one) =>
+      one.station === mount.station &&
+      Math.abs(one.out + mount.out) < 0.5 &&
+      Math.abs(one.up - mount.up) < 0.5 &&
+      Math.abs(one.ahead - mount.ahead) < 0.5,
+  );
+
 /** Where each mount comes, large enough to be read at the frame. */
 export function SettingOut({
   job,
@@ -118,7 +128,7 @@ export function SettingOut({
               {station < 0 ? (
                 <p className="pt-1 text-sm">
                   Where the tubes' middle lines meet.
-                  {document.frame?.mirrored && Math.abs(mount.out) > 0.5
+                  {document.frame?.mirrored && !hasImage(mount, mounts)
                     ? " The same on the other side, mirrored."
                     : ""}
                 </p>
