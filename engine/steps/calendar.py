@@ -4,6 +4,7 @@ Minute   of the calendar, from midnight of the first day.
 Work     minutes that a person has worked since then.
 """
 
+from bisect import bisect_right
 from datetime import date, timedelta
 
 import numpy as np
@@ -41,6 +42,17 @@ class Hours:
         """Return when work can begin at one minute or after it; infinite beyond the calendar."""
         k = int(np.searchsorted(self.ends, minute, side="right"))
         return max(minute, float(self.begins[k])) if k < len(self.ends) else np.inf
+
+    def done(self, start: float, work: float) -> float:
+        """Return when so many minutes of work that begin at `start`, a minute of his work, are done; infinite beyond the calendar."""
+        k = bisect_right(self.ends, start)
+        if k == len(self.ends):
+            return np.inf
+        goal = float(self.before[k]) + max(start - float(self.begins[k]), 0.0) + work
+        m = k
+        while m < len(self.ends) and float(self.before[m] + self.ends[m] - self.begins[m]) < goal - 1e-9:
+            m += 1
+        return float(self.begins[m]) + goal - float(self.before[m]) if m < len(self.ends) else np.inf
 
     def end(self, start: Array, work: Array) -> Array:
         """Return when so many minutes of work that begin at `start` are done; infinite beyond the calendar."""

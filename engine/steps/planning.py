@@ -228,16 +228,23 @@ def _one_after_another(
     order: list[int] = []
     after = {k: _soonest(tasks[k], end) for k in doable}
     left = set(doable)
+    unlike = len({hours.begins.tobytes() + hours.ends.tobytes() for hours in people}) > 1
     while left:
         could: list[tuple[float, float, int, int]] = []
         for k in left:
             if np.isfinite(after[k]):
                 tool = tasks[k].stands.step.tool
                 ready = max(after[k], float(tools[tool].min())) if tool is not None else after[k]
-                could += [
+                begins = [
                     (people[person].next(max(ready, free[person])), later[k], k, person)
                     for person in tasks[k].who
                 ]
+                # Whoever is there on Saturdays alone is not the one who is done with it soonest.
+                could += (
+                    [min(begins, key=lambda one: people[one[3]].done(one[0], float(work[k, 0])))]
+                    if unlike
+                    else begins
+                )
         soonest = min(begin for begin, *_ in could)
         begin, _, k, person = min(
             (one for one in could if one[0] <= soonest + QUARTER), key=lambda one: (one[1], one[0], *one[2:])

@@ -156,6 +156,47 @@ class Plans(TestCase):
             self.assertLessEqual(least, min(costs) + 1e-6)
             self.assertGreater(least, 0.9 * min(costs))
 
+    def test_no_plan_of_a_larger_shop_is_better_than_the_bound(self) -> None:
+        """Plans of three jobs by chance, alike and unlike, in any order that keeps the needs, by anybody: the bound holds."""
+        chance = np.random.default_rng(3)
+        jobs = [
+            job("Cart", weld=6.0, lag=4.0),
+            job("Barrow", ["Rear"], weld=9.0),
+            job("Sledge", tack=3.0, make=5.0),
+        ]
+        two = Shop(people=[Person(name="Ines"), Person(name="Bo")])
+        for shop in (two, UNLIKE):
+            tasks, _ = tasks_of(jobs, shop, FIRST)
+            work = np.array(
+                [QUARTER * max(1, round(60 * task.hours[1] / QUARTER)) for task in tasks], dtype=float
+            )
+            people = [hours_of_person(one, FIRST, 900) for one in shop.people]
+            wanted = [None if one.name not in shop.wanted else 29 * DAY_MINUTES for one in jobs]
+            things = {"welder": 1, "lift": 1}
+            every = range(len(tasks))
+            costs, least = [], 0.0
+            for _ in range(120):
+                keen = (
+                    chance.normal(size=len(tasks)) + np.array([task.job for task in tasks]) * chance.normal()
+                )
+                order: list[int] = []
+                while len(order) < len(tasks):
+                    could = [
+                        k
+                        for k in every
+                        if k not in order and {*tasks[k].needs, *(n for n, _ in tasks[k].lags)} <= set(order)
+                    ]
+                    order.append(min(could, key=lambda k: keen[k]))
+                who = [int(chance.choice(task.who)) for task in tasks]
+                passed = carried_out(tasks, order, who, people, things, work[:, None])
+                slots = _slots(people, float(passed.end.max()))
+                costs.append(cost_of(tasks, passed.end[:, 0], wanted, slots))
+                least = least_cost(tasks, list(every), people, work, wanted, slots, things)
+                self.assertLessEqual(least, costs[-1] + 1e-6)
+            plan = plan_of(tasks, [one.name for one in jobs], shop, FIRST, 1.0)
+            self.assertLessEqual(plan.bound, 1.0)
+            self.assertGreater(plan.bound, 0.6)
+
     def test_what_is_wanted_sooner_is_done_sooner(self) -> None:
         jobs = [job("Cart"), job("Sled")]
         for soon in ("Cart", "Sled"):
