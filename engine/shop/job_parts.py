@@ -58,8 +58,8 @@ class JobParts:
         """Return the stations' parts and, last, the frame's."""
         return self.stations if self.frame is None else (*self.stations, self.frame)
 
-    def only(self, name: str) -> "JobParts":
-        """Return the parts of one station alone."""
+    def only(self, name: str, with_frame: bool = False) -> "JobParts":
+        """Return the parts of one station alone, or of the frame by its name; the frame's too where that is said."""
         return replace(
             self,
             makers=tuple(maker for maker in self.makers if maker.station.name == name),
@@ -69,7 +69,9 @@ class JobParts:
                 if maker.station.name == name
             ),
             mounts=tuple(mount for mount in self.mounts if mount.station == name),
-            frame=self.frame if self.frame is not None and self.frame.station == name else None,
+            frame=self.frame
+            if self.frame is not None and (with_frame or self.frame.station == name)
+            else None,
         )
 
     def tabs_at(self, mount: SetOut) -> list[Made]:

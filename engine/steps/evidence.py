@@ -22,6 +22,7 @@ from engine.document.records import (
 from engine.document.schema import Project, Station
 from engine.errors import EngineError
 from engine.facts import facts
+from engine.frame.assembled import assembled
 from engine.prove.gates import Gate
 from engine.prove.proof import Proof, prove
 from engine.results.whole import WorkedProject, WorkedStation, work_project
@@ -85,8 +86,17 @@ class Evidence:
         return next(one for one in self.worked.stations if one.work.station.name == name)
 
     def parts_of(self, name: str) -> list[Made]:
-        """Return the parts of one station."""
-        return [] if self.parts is None else [part for part in self.parts.parts if part.station == name]
+        """Return the parts of one station; the frame's tubes with the first station that stands on them."""
+        if self.parts is None:
+            return []
+        mine = {name, *([self.parts.frame.station] if self.parts.frame and name == self.on_frame else [])}
+        return [part for part in self.parts.parts if part.station in mine]
+
+    @cached_property
+    def on_frame(self) -> str:
+        """Return the first station that has a mount on the frame; the first of all where none has."""
+        stand = {mount.station for mount in assembled(self.project).mounts}
+        return next((one.name for one in self.built if one.name in stand), self.built[0].name)
 
     def mounts_of(self, name: str) -> list[SetOut]:
         """Return the mounts of one station that are set out by themselves."""
@@ -109,7 +119,9 @@ class Evidence:
     def _bought_for(self, name: str) -> list[Bought]:
         if self.parts is None:
             return []
-        lines = [line for line in to_buy(self.parts.only(name), self.shelf) if line.needed]
+        lines = [
+            line for line in to_buy(self.parts.only(name, name == self.on_frame), self.shelf) if line.needed
+        ]
         return [self._state_of(line, name) for line in lines]
 
     def _state_of(self, line: Line, station: str) -> Bought:

@@ -88,7 +88,7 @@ def _rates(evidence: Evidence, station: Station) -> tuple[float, float, float] |
 
 
 def _make(evidence: Evidence, station: Station, first: str) -> Spoilt | None:
-    parts = [part for part in evidence.parts_of(station.name) if not evidence.made(station.name, part.name)]
+    parts = [part for part in evidence.parts_of(station.name) if not evidence.made(part.station, part.name)]
     if not parts:
         return None
     pieces = sum(part.many for part in parts)

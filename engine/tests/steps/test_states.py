@@ -147,6 +147,29 @@ class ByDoing(TestCase):
         self.assertEqual(its[None, "weigh"].state, "done")
         self.assertEqual(its[None, "drive"].state in ("waits", "next"), True)
 
+    def test_the_frames_tubes_are_bought_and_made_with_the_station_that_stands_on_them(self) -> None:
+        values = started()
+        station = values["stations"][0]
+        name = station["name"]
+        x, y, z = station["points"][station["chassis"][0]]
+        bar = {"name": "bar", "ends": ["a", "b"], "tube": {"outside": 42.4, "wall": 3.0}}
+        values["frame"] = {
+            "nodes": {"a": [x - 200, y, z + 60], "b": [x + 200, y, z + 60]}, "members": [bar], "held": {"a": "fixed", "b": "fixed"},
+        }  # fmt: skip
+        its = evidence_of(read_project(json.dumps(values)))
+        self.assertEqual(its.on_frame, name)
+        self.assertIn("bar", [part.name for part in its.parts_of(name)])
+        self.assertIn("42.4 × 3", " ".join(one.line.size for one in its.bought(name)))
+        values["records"] = [
+            {"kind": "made", "when": "2026-12-03", "station": part.station, "part": part.name}
+            for part in its.parts_of(name)
+            if part.name != "bar"
+        ]
+        values["survey"] = surveyed(values)
+        self.assertIn("next bar", str(states(values)[name, "make"].say))
+        values["records"].append({"kind": "made", "when": "2026-12-03", "station": "Frame", "part": "bar"})
+        self.assertEqual(states(values)[name, "make"].state, "done")
+
     def test_what_is_undone_is_said_with_what_undid_it(self) -> None:
         values = started()
         name = values["stations"][0]["name"]
