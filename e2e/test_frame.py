@@ -167,12 +167,20 @@ class Frames(Bench):
         panel.get_by_label("Height").fill("50")
         panel.get_by_label("Height").press("Enter")
         panel.get_by_label("How it is joined at spring pocket").select_option("pinned")
+        page.mouse.click(*self.at(0, 640, 620))  # the foot of the hoop, which is held
+        place = page.get_by_role("region", name="Place hoop foot")
+        place.get_by_label("hoop foot, ahead").fill("-2590")
+        place.get_by_label("hoop foot, ahead").press("Enter")
+        place.get_by_label("How hoop foot is held").select_option("pinned")
+        expect(place).to_contain_text("Here ends hoop leg.")
         page.get_by_role("button", name="Bring in from Make").click()
         expect(page.get_by_role("region", name="From Make")).to_have_count(0)
         self.save("Box and tower")
         page.get_by_text(re.compile(r"revision \d+, saved")).wait_for()
         document = self.document("Hollin Fell fire tender")
         members = {one["name"]: one for one in document["frame"]["members"]}
+        self.assertEqual(document["frame"]["nodes"]["hoop foot"], [-2590.0, 640.0, 620.0])
+        self.assertEqual(document["frame"]["held"]["hoop foot"], "pinned")
         self.assertEqual(members["brace"]["box"], {"height": 50.0, "width": 40.0, "wall": 3.0})
         self.assertEqual(
             (members["brace"].get("tube"), members["brace"]["ends_held"]), (None, ["welded", "pinned"])

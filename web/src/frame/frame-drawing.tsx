@@ -21,6 +21,7 @@ interface Props {
   drawing: boolean;
   onTube: (from: Caught, to: Caught) => void;
   onMove: (node: string, at: number[]) => void;
+  onNode: (node: string) => void;
   onAdvice: (advice: Advice) => void;
 }
 
@@ -34,6 +35,8 @@ interface Dragged {
   at: number[];
   x: number;
   y: number;
+  /** Whether it stands where it is put; one that goes with a mount is picked alone. */
+  free: boolean;
 }
 
 /** The tubes over the linkage, by how near each is to its limit; as it moves in one case, dashed beside it; braces advised as ghosts. */
@@ -73,7 +76,7 @@ export function FrameDrawing(props: Props) {
   };
   const drag = (event: PointerEvent) => {
     if (drawing) return setUnder(catching(event));
-    if (!dragged) return;
+    if (!dragged?.free) return;
     const [x, y] = pointer(event);
     const by = unproject(plan, 1, (x - dragged.x) / paper.scale, (dragged.y - y) / paper.scale);
     setDragged({ ...dragged, at: dragged.from.map((c, k) => Math.round(c + (by[k] ?? 0))) });
@@ -81,7 +84,8 @@ export function FrameDrawing(props: Props) {
   const drop = (event: PointerEvent) => {
     if (!dragged) return;
     const [x, y] = pointer(event);
-    if (Math.hypot(x - dragged.x, y - dragged.y) > STILL_PX) props.onMove(dragged.node, dragged.at);
+    if (!dragged.free || Math.hypot(x - dragged.x, y - dragged.y) < STILL_PX) props.onNode(dragged.node);
+    else props.onMove(dragged.node, dragged.at);
     setDragged(null);
   };
   const solved = found && found.places.length > 0 ? found : null;
@@ -139,38 +143,6 @@ export function FrameDrawing(props: Props) {
             })}
             <Fresh document={document} found={found} nodes={nodes} line={line} />
             {solved && !drawing && <Ghosts found={solved} line={line} onAdvice={props.onAdvice} />}
-            {[...nodes].map(([name, place]) => (
-              <Node
-                key={name}
-                name={name}
-                at={pixels(dragged?.node === name ? dragged.at : place)}
-                held={document.frame?.held?.[name] ?? null}
-                free={typeof document.frame?.nodes?.[name] !== "string"}
-                still={drawing}
-                onGrab={(event) => {
-                  const [x, y] = pointer(event);
-                  svg.current?.setPointerCapture(event.pointerId);
-                  setDragged({ node: name, from: place, at: place, x, y });
-                }}
-              />
-            ))}
-            {dragged &&
-              (document.frame?.members ?? [])
-                .filter((member) => member.ends.includes(dragged.node))
-                .map((member) => (
-                  <polyline
-                    key={member.name}
-                    points={line(
-                      member.ends.map((end) =>
-                        end === dragged.node ? dragged.at : (nodes.get(end) ?? dragged.at),
-                      ),
-                    )}
-                    fill="none"
-                    stroke="var(--color-marker)"
-                    strokeWidth="2"
-                    pointerEvents="none"
-                  />
-                ))}
             {mountsOf(document, found).map((mount) => {
               const [x, y] = at(mount.at);
               return (
@@ -188,12 +160,45 @@ export function FrameDrawing(props: Props) {
                 </circle>
               );
             })}
+            {[...nodes].map(([name, place]) => (
+              <Node
+                key={name}
+                name={name}
+                at={pixels(dragged?.node === name ? dragged.at : place)}
+                held={document.frame?.held?.[name] ?? null}
+                free={typeof document.frame?.nodes?.[name] !== "string"}
+                still={drawing}
+                onGrab={(event) => {
+                  const [x, y] = pointer(event);
+                  svg.current?.setPointerCapture(event.pointerId);
+                  const free = typeof document.frame?.nodes?.[name] !== "string";
+                  setDragged({ node: name, from: place, at: place, x, y, free });
+                }}
+              />
+            ))}
+            {dragged?.free &&
+              (document.frame?.members ?? [])
+                .filter((member) => member.ends.includes(dragged.node))
+                .map((member) => (
+                  <polyline
+                    key={member.name}
+                    points={line(
+                      member.ends.map((end) =>
+                        end === dragged.node ? dragged.at : (nodes.get(end) ?? dragged.at),
+                      ),
+                    )}
+                    fill="none"
+                    stroke="var(--color-marker)"
+                    strokeWidth="2"
+                    pointerEvents="none"
+                  />
+                ))}
             {drawing && <InHand from={from} to={under} pixels={pixels} />}
           </svg>
         )}
       </div>
       {drawing ? <Saying from={from} to={under} onDrop={() => setFrom(null)} /> : <Key />}
-      {dragged && <DraggedTo dragged={dragged} />}
+      {dragged?.free && <DraggedTo dragged={dragged} />}
     </div>
   );
 }
@@ -348,8 +353,8 @@ function Node({
   return (
     <g
       pointerEvents={still ? "none" : undefined}
-      className={free ? "cursor-grab" : ""}
-      onPointerDown={free && !still ? onGrab : undefined}
+      className={free ? "cursor-grab" : "cursor-pointer"}
+      onPointerDown={still ? undefined : onGrab}
     >
       <title>
         {spoken(name)}
@@ -363,19 +368,17 @@ function Node({
           stroke="var(--color-scribe)"
         />
       )}
+      <rect x={x - 12} y={y - 12} width="24" height="24" fill="transparent" />
       {free && (
-        <>
-          <rect x={x - 12} y={y - 12} width="24" height="24" fill="transparent" />
-          <rect
-            x={x - 4}
-            y={y - 4}
-            width="8"
-            height="8"
-            fill="var(--color-dye)"
-            stroke="var(--color-scribe)"
-            strokeWidth="2"
-          />
-        </>
+        <rect
+          x={x - 4}
+          y={y - 4}
+          width="8"
+          height="8"
+          fill="var(--color-dye)"
+          stroke="var(--color-scribe)"
+          strokeWidth="2"
+        />
       )}
     </g>
   );

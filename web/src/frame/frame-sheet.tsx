@@ -19,6 +19,7 @@ import { FrameDrawing } from "./frame-drawing";
 import { MemberForm, NodeForm } from "./frame-forms";
 import { MemberTable, NodeTable } from "./frame-tables";
 import { MemberPanel, type Size, SizePick, USUAL } from "./member-panel";
+import { NodePanel } from "./node-panel";
 
 interface Props {
   job: string;
@@ -38,6 +39,11 @@ export function FrameSheet({ job, document, hand }: Props) {
   const [drawing, setDrawing] = useState(false);
   const [size, setSize] = useState<Size>(USUAL);
   const [trouble, setTrouble] = useState("");
+  const [node, setNode] = useState<string | null>(null);
+  const pick = (member: string | null) => {
+    setNode(null);
+    setPicked(member);
+  };
   const members = document.frame?.members ?? [];
   const found = members.length ? (asked.data ?? null) : null;
   const worst = [...(found?.members ?? [])].sort((one, other) => other.share - one.share)[0];
@@ -48,7 +54,7 @@ export function FrameSheet({ job, document, hand }: Props) {
     setTrouble(put ? "" : "There is a tube between these two already, or they are one place.");
     if (!put) return;
     hand.edit((now) => drawn(now, from, to, size)?.[0] ?? now);
-    setPicked(put[1]);
+    pick(put[1]);
   };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px] max-lg:grid-cols-1">
@@ -66,11 +72,15 @@ export function FrameSheet({ job, document, hand }: Props) {
           shown={drawing ? null : shown}
           times={times}
           picked={picked}
-          onPick={setPicked}
+          onPick={pick}
           plan={plan}
           drawing={drawing}
           onTube={tube}
           onMove={(node, at) => hand.edit((now) => moved(now, node, at), `place ${node} dragged`)}
+          onNode={(one) => {
+            setPicked(null);
+            setNode(one);
+          }}
           onAdvice={(one) => hand.edit((now) => taken(now, one))}
         />
         {trouble && (
@@ -107,7 +117,7 @@ export function FrameSheet({ job, document, hand }: Props) {
         </div>
         {found && found.members.length > 0 ? (
           <div className="p-4">
-            <MemberTable document={document} found={found} hand={hand} picked={picked} onPick={setPicked} />
+            <MemberTable document={document} found={found} hand={hand} picked={picked} onPick={pick} />
             <Mounts found={found} />
           </div>
         ) : (
@@ -120,6 +130,9 @@ export function FrameSheet({ job, document, hand }: Props) {
         )}
       </div>
       <aside className="min-h-0 overflow-y-auto border-l border-rule px-4 pb-6 max-lg:overflow-visible max-lg:border-l-0">
+        {node !== null && (
+          <NodePanel key={node} document={document} node={node} hand={hand} onDone={() => setNode(null)} />
+        )}
         {own && (
           <MemberPanel key={own.name} job={job} member={own} hand={hand} onDone={() => setPicked(null)} />
         )}

@@ -4,7 +4,8 @@ import type { DraftInHand } from "../bench/draft";
 import { Heads } from "../quantity/heads";
 import { spoken } from "../quantity/spoken";
 import { useUnits } from "../quantity/units";
-import { bandOf, type Carried, dropMember, dropNode, type Member, onceEach, setHeld } from "./frame";
+import { bandOf, type Carried, dropMember, dropNode, type Member, onceEach } from "./frame";
+import { HeldPick } from "./node-panel";
 
 /** How a member's section is said. */
 export function useSection(): (member: Member | undefined) => string {
@@ -99,18 +100,7 @@ export function NodeTable({ document, hand }: { document: Project; hand: DraftIn
                 : `${(at as number[]).map((c) => number(c, "length")).join(", ")} ${unit("length")}`}
             </span>
           </span>
-          <select
-            aria-label={`How ${spoken(name)} is held`}
-            className="entry w-auto"
-            value={frame?.held?.[name] ?? ""}
-            onChange={(event) =>
-              hand.edit((now) => setHeld(now, name, event.target.value as "fixed" | "pinned" | ""))
-            }
-          >
-            <option value="">free</option>
-            <option value="fixed">fixed</option>
-            <option value="pinned">pinned</option>
-          </select>
+          <HeldPick document={document} node={name} hand={hand} />
           <button
             type="button"
             className="press px-3"
