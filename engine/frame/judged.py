@@ -17,6 +17,7 @@ SAID_SHARE = 0.005  # of the wheel rate: less is not worth a word
 USUAL_FACTOR = 2.0
 LIKE = 0.02  # of a figure: less is the same on both sides
 LEAST_FORCE_SHARE = 0.02  # of the greatest at any mount: what bears less is not asked how far it moves
+EVERY = 4  # ways to move: with more of them it is every way
 WAYS = ("forward and back", "left and right", "up and down")
 
 
@@ -62,7 +63,11 @@ def loose_parts(its: Borne) -> list[tuple[list[str], str]]:
             nodes, words = found.setdefault(part, ([], {}))
             nodes += [names[k] for k in mine if names[k] not in nodes and not names[k].startswith("under ")]
             words[_said(way, mine, its.frame.places)] = None
-    return [(nodes, listed(list(words))) for nodes, words in found.values() if nodes]
+    return [
+        (nodes, listed(list(words)) if len(words) < EVERY else "every way")
+        for nodes, words in found.values()
+        if nodes
+    ]
 
 
 def _joined(its: Borne) -> list[int]:

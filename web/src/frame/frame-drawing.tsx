@@ -150,13 +150,13 @@ export function FrameDrawing(props: Props) {
                   key={mount.name}
                   cx={x}
                   cy={y}
-                  r="6"
+                  r={mount.carried || !found ? 6 : 4}
                   fill="var(--color-dye)"
-                  stroke="var(--color-marker)"
-                  strokeWidth="2.5"
+                  stroke={mount.carried || !found ? "var(--color-marker)" : "var(--color-chalk)"}
+                  strokeWidth={mount.carried || !found ? 2.5 : 1.5}
                   pointerEvents={drawing ? "none" : undefined}
                 >
-                  <title>{spoken(mount.name)}</title>
+                  <title>{`${spoken(mount.name.replace("/", ", "))}${mount.carried || !found ? "" : ": nothing of the frame carries it"}`}</title>
                 </circle>
               );
             })}
@@ -440,22 +440,28 @@ function Key() {
         </svg>
         a brace that helps: press it
       </li>
-      <li>triangles: held; squares: places to drag; rings: mounts</li>
+      <li>triangles: held; squares: places to drag; rings: mounts, small where no tube carries them</li>
     </ul>
   );
 }
 
-/** The mounts that are drawn: those with loads, or all of them before anything is worked out. */
-function mountsOf(document: Project, found: Carried | null): { name: string; at: number[] }[] {
-  if (found) return found.mounts;
-  return document.stations
+/** Every mount, those on the other side that bear something too; `carried` where the frame is under it. */
+function mountsOf(
+  document: Project,
+  found: Carried | null,
+): { name: string; at: number[]; carried: boolean }[] {
+  const carried = (found?.mounts ?? []).map(({ name, at }) => ({ name, at, carried: true }));
+  const names = new Set(carried.map((one) => one.name));
+  const others = document.stations
     .filter((station) => !station.variant_of)
     .flatMap((station) =>
       station.chassis.map((point) => ({
         name: `${station.name}/${point}`,
         at: station.points[point] ?? [0, 0, 0],
+        carried: false,
       })),
     );
+  return [...others.filter((one) => !names.has(one.name)), ...carried];
 }
 
 /** Everything that the drawing has to hold: the stations whose mounts the frame carries, all of them before it does. */

@@ -59,13 +59,6 @@ export function FrameSheet({ job, document, hand }: Props) {
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_400px] max-lg:grid-cols-1">
       <div className="min-h-0 overflow-y-auto max-lg:overflow-visible">
-        {asked.isLoading && <Waiting what="Working out what comes to the mounts" />}
-        <div className="px-4">
-          <WorkingLine name={NAME} error={asked.error} again={() => void asked.refetch()} />
-          {asked.isError && !isStopped(asked.error) && (
-            <p className="py-2 text-fault">{asked.error.message}</p>
-          )}
-        </div>
         <FrameDrawing
           document={document}
           found={found}
@@ -113,6 +106,13 @@ export function FrameSheet({ job, document, hand }: Props) {
                 onTimes={setTimes}
               />
             )
+          )}
+        </div>
+        {asked.isLoading && <Waiting what="Working out what comes to the mounts" />}
+        <div className="px-4">
+          <WorkingLine name={NAME} error={asked.error} again={() => void asked.refetch()} />
+          {asked.isError && !isStopped(asked.error) && (
+            <p className="py-2 text-fault">{asked.error.message}</p>
           )}
         </div>
         {found && found.members.length > 0 ? (
