@@ -209,21 +209,39 @@ def _places(mount: SetOut, said: Said) -> list[str]:
         f"plumb mark out {said(mount.out)}, within {said(out)}",
         f"plumb mark ahead {said(mount.ahead)}, within {said(ahead)}",
     ]
-    rows += [
-        f"{letter} {said(long)} to {spoken(place)[:24]}"
-        for letter, (place, long) in zip(LETTERS, mount.tapes, strict=False)
-    ]
+    for letter, (place, long) in zip(LETTERS, mount.tapes, strict=False):
+        rows += _wrapped(f"{letter} {said(long)} to {_said_of(place, mount.station)}")
     if mount.loose:
         rows.append(f"loose {mount.loose}: set height and mark first")
     letters = LETTERS[: len(mount.tapes)]
     return [*rows, "read: " + "  ".join(f"{letter} ______" for letter in letters)]
 
 
+def _said_of(place: str, station: str) -> str:
+    """Return a place as it is said: of the same station by its point alone, of another with that one's name behind it."""
+    of, _, point = place.partition("/")
+    if not point:
+        return spoken(place)
+    return spoken(point) if of == station else f"{spoken(point)}, {spoken(of)}"
+
+
+def _wrapped(words: str) -> list[str]:
+    """Return words on as many lines as a column's width asks for: a side that is cut off is the wrong side."""
+    lines: list[str] = []
+    for word in words.split(" "):
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and Text(words=longer, at=(0.0, 0.0)).box[2] > VIEW[0]:
+            lines.append(f"    {word}")
+        else:
+            lines[-1:] = [longer]
+    return lines
+
+
 def _angles(tabs: Sequence[Made]) -> list[str]:
     rows: list[str] = []
     for tab in tabs:
         rows += [
-            spoken(tab.name)[:38],
+            *_wrapped(spoken(tab.name)),
             f"  bolt {tab.figure('bolt_level'):.1f}° out of level",
             f"  {tab.figure('bolt_level_side')}",
             f"  turned {tab.figure('bolt_turn'):.1f}°",

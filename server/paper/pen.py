@@ -51,12 +51,12 @@ def draw(canvas: Canvas, drawing: Drawing, left: float, bottom: float) -> None:
 
 
 class Drawn(Flowable):
-    """A drawing that flows down a page with words and tables."""
+    """A drawing that flows down a page with words and tables; `times` as large, where no scale is told on it."""
 
-    def __init__(self, drawing: Drawing) -> None:
+    def __init__(self, drawing: Drawing, times: float = 1.0) -> None:
         super().__init__()
-        self.drawing = drawing
-        self.width, self.height = drawing.wide * mm, drawing.tall * mm
+        self.drawing, self.times = drawing, times
+        self.width, self.height = times * drawing.wide * mm, times * drawing.tall * mm
 
     def wrap(self, across: float, up: float) -> tuple[float, float]:
         """Return the room that it takes, points."""
@@ -64,6 +64,7 @@ class Drawn(Flowable):
 
     def draw(self) -> None:
         """Draw it where it has come to stand."""
+        self.canv.scale(self.times, self.times)
         draw(self.canv, self.drawing, 0.0, 0.0)
 
 

@@ -61,6 +61,7 @@ class Paper:
     by: str
     page: str = "A4"
     inches: bool = False
+    on_its_side: bool = False
 
     @property
     def sheet(self) -> Sheet:
@@ -70,7 +71,18 @@ class Paper:
     @property
     def wide(self) -> float:
         """Return the room between the margins, mm."""
-        return self.sheet.page[0] - 2 * MARGIN_MM
+        return self.across_and_up[0] - 2 * MARGIN_MM
+
+    @property
+    def tall(self) -> float:
+        """Return the room above the foot, mm."""
+        return self.across_and_up[1] - TOP_MM - BOTTOM_MM
+
+    @property
+    def across_and_up(self) -> tuple[float, float]:
+        """Return the page as it is held, mm."""
+        across, up = self.sheet.page
+        return (up, across) if self.on_its_side else (across, up)
 
     def figure(self, value: float, measures: str) -> str:
         """Return a figure with its unit."""
@@ -107,7 +119,7 @@ class Paper:
     def build(self, story: list[Flowable], name: str) -> bytes:
         """Return the pages as a PDF, each with its name, the date, who printed it and its number at the foot."""
         out = io.BytesIO()
-        across, up = self.sheet.page
+        across, up = self.across_and_up
         document = SimpleDocTemplate(
             out, pagesize=(across * mm, up * mm), title=name, author=self.by,
             leftMargin=MARGIN_MM * mm, rightMargin=MARGIN_MM * mm, topMargin=TOP_MM * mm, bottomMargin=BOTTOM_MM * mm,

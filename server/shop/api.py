@@ -35,6 +35,7 @@ from server.shop.files import all_files, safe
 from server.shop.papers import templates_pdf
 from server.shop.rack import shelf_of, stock_of
 from server.shop.shapes import FitsOut, MakeOut, StockOut, part_values
+from server.shop.wall import mount_pages_pdf
 from server.solving.view import sentence_values
 
 router = Router(tags=["make"])
@@ -268,6 +269,23 @@ def build_sheet(document: dict[str, Any], stock: Stock, by: str, station: str, p
     tell(0.8, "the build sheet")
     with on_paper():
         return build_sheet_pdf(parts, by, paper, station or None)
+
+
+@router.get("/jobs/{job_id}/revisions/{number}/mounts.pdf", operation_id="exportMountPages")
+def export_mount_pages(request: HttpRequest, job_id: UUID, number: int, paper: str = "A4") -> HttpResponse:
+    """Return a page for every mount of a revision that is set out by itself, as a PDF."""
+    document, shelf = _whole(request, job_id, number), shelf_of(request.user)
+    by = f"revision {number}, {request.user.get_username()}"
+    data = cached_away(mount_pages, document, stock_of(shelf), by, paper, key=key_of(request))
+    return _file(data, "application/pdf", f"mounts-revision-{number}.pdf")
+
+
+def mount_pages(document: dict[str, Any], stock: Stock, by: str, paper: str) -> bytes:
+    """Return a page a mount; raise ActionRefused."""
+    parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
+    tell(0.8, "a page for every mount")
+    with on_paper():
+        return mount_pages_pdf(parts, by, paper)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/parts.zip", operation_id="exportParts")

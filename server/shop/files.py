@@ -23,6 +23,7 @@ from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
 from server.shop.papers import templates_pdf
+from server.shop.wall import mount_pages_pdf
 
 Values = dict[str, Any]
 
@@ -188,6 +189,7 @@ def all_files(
     made["templates.pdf"] = templates_pdf(parts, made_by, paper)
     tell(0.8, "the build sheets")
     made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by, paper)
+    made["mounts.pdf"] = mount_pages_pdf(parts, made_by, paper)
     return made
 
 

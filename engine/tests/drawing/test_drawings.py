@@ -16,6 +16,7 @@ from engine.drawing.model import TEXT_MM, Drawing, Text
 from engine.drawing.running import APART, spread
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
+from engine.sentences import spoken
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Flat, Fold
 from engine.shop.outline import Arc, Circle, area_of, bulged, hull, sharp
@@ -60,6 +61,10 @@ class Clear(TestCase):
                     tubes = tube_lines(parts.project)
                     drawing = setting_out_drawing(mount, its, parts.tabs_at(mount), floor=floor, tubes=tubes)
                     self.assert_clear(drawing, f"{name} {mount.station} {mount.point}")
+                    # Every place that a tape goes to is told to its last word: left or right stands there.
+                    told = " ".join(" ".join(text.words.split()) for text in drawing.texts)
+                    for place, _ in mount.tapes:
+                        self.assertIn(spoken(place.rpartition("/")[2]), told, f"{name} {mount.point}")
             for station, solved in zip(parts.stations, parts.solved, strict=True):
                 drawing = arrangement_drawing(solved, station.parts)
                 self.assert_clear(drawing, f"{name} {station.station}")

@@ -200,7 +200,7 @@ class Files(TestCase):
                 there = {str(file.relative_to(out)) for file in out.rglob("*") if file.is_file()}
             wanted = {"parts.json", "cut-list.csv", "hardware.csv", "order.csv", "set-out.csv"}
             self.assertLessEqual(
-                wanted | {"skeleton.dxf", "templates.pdf", "build-sheet.pdf"}, there, path.name
+                wanted | {"skeleton.dxf", "templates.pdf", "build-sheet.pdf", "mounts.pdf"}, there, path.name
             )
         said = io.StringIO()
         with tempfile.NamedTemporaryFile() as file, self.assertRaises(SystemExit) as end:

@@ -10,9 +10,11 @@ from unittest import TestCase as PlainTestCase
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
+from pypdf import PdfReader
 
 from engine.document.read import check_project
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.sentences import spoken
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Cut, Flat, Hole, Made, TubeEnd
 from engine.shop.outline import Circle, hull
@@ -209,6 +211,33 @@ class Api(TestCase):
         name = self.document["stations"][0]["name"]
         self.assertTrue(self.client.get(path, {"station": name}).content.startswith(b"%PDF"))
         self.assertEqual(self.client.get(path, {"station": "nowhere"}).status_code, 404)
+
+    def test_a_page_for_every_mount_with_its_figures_large_enough_for_a_wall(self) -> None:
+        path = f"/api/jobs/{self.job}/revisions/1/mounts.pdf"
+        self.assertIn("no page", self.client.get(path, {"paper": "Quarto"}).json()["detail"])
+        mounts = [one for one in job_parts(check_project(self.document)).mounts if one.on is None]
+        for paper in ("A4", "Tabloid"):
+            pages = PdfReader(BytesIO(self.client.get(path, {"paper": paper}).content)).pages
+            self.assertEqual(len(pages), len(mounts))
+            for page, mount in zip(pages, mounts, strict=True):
+                sizes, corners = [], []
+
+                def seen(text: str, cm: list[float], tm: list[float], _: object, size: float) -> None:
+                    if text.strip():
+                        sizes.append(size * abs(cm[3] or 1.0))  # noqa: B023
+                        corners.append((cm[4] + tm[4] * cm[0], cm[5] + tm[5] * cm[3]))  # noqa: B023
+
+                words = page.extract_text(visitor_text=seen)
+                self.assertIn(spoken(mount.point), words)
+                for value in (mount.up, mount.out, *(long for _, long in mount.tapes)):
+                    self.assertIn(
+                        f"{value:.1f}".removesuffix(".0").replace("-", "\u2212"), words, mount.point
+                    )
+                self.assertIn("Read back", words)
+                self.assertGreaterEqual(min(sizes), 9.0)
+                wide, tall = float(page.mediabox.width), float(page.mediabox.height)
+                self.assertGreater(wide, tall)  # it lies on its side
+                self.assertTrue(all(0 < x < wide and 0 < y < tall for x, y in corners))
 
     def test_a_rod_shorter_than_its_ends_is_a_sentence(self) -> None:
         document = json.loads(json.dumps(self.document))

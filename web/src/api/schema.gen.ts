@@ -2220,6 +2220,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/revisions/{number}/mounts.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Mount Pages
+         * @description Return a page for every mount of a revision that is set out by itself, as a PDF.
+         */
+        get: operations["exportMountPages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/revisions/{number}/parts.zip": {
         parameters: {
             query?: never;
@@ -13785,6 +13805,30 @@ export interface operations {
         parameters: {
             query?: {
                 station?: string;
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    exportMountPages: {
+        parameters: {
+            query?: {
                 paper?: string;
             };
             header?: never;

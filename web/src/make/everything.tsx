@@ -45,3 +45,20 @@ export function BuildSheet({ job, revision, paper, station }: Props & { station:
     </MadeFile>
   );
 }
+
+/** A page for every mount, for the wall beside it. */
+export function MountPages({ job, revision, paper }: Props) {
+  const params = { path: { job_id: job, number: revision }, query: { paper } };
+  return (
+    <MadeFile
+      name="a page for every mount"
+      file="mounts.pdf"
+      className="press px-3"
+      ask={(headers) =>
+        client.GET("/api/jobs/{job_id}/revisions/{number}/mounts.pdf", { params, headers, parseAs: "blob" })
+      }
+    >
+      <Download size={18} aria-hidden /> A page a mount, as a PDF
+    </MadeFile>
+  );
+}

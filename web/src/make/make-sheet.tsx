@@ -17,7 +17,7 @@ import { AddPart } from "./add-part";
 import { BenchDrawing, useDrawing } from "./bench-drawing";
 import { Cardboard } from "./cardboard";
 import type { Part } from "./choosing";
-import { BuildSheet, Everything } from "./everything";
+import { BuildSheet, Everything, MountPages } from "./everything";
 import { PartPanel } from "./part-panel";
 import { Round } from "./round";
 import { SettingOut } from "./setting-out";
@@ -224,6 +224,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
             body: (
               <SettingOut
                 job={job}
+                pages={<MountPages job={job} revision={revision} paper={paper} />}
                 document={document}
                 mounts={data?.mounts ?? []}
                 parts={parts}

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Project, Shape } from "../api/client";
 import { spoken } from "../quantity/spoken";
@@ -23,12 +24,15 @@ const hasImage = (mount: Shape["MountOut"], mounts: Shape["MountOut"][]) =>
 /** Where each mount comes, large enough to be read at the frame. */
 export function SettingOut({
   job,
+  pages,
   document,
   mounts,
   parts,
   onSee,
 }: {
   job: string;
+  /** What prints a page for every mount. */
+  pages: ReactNode;
   document: Project;
   mounts: Shape["MountOut"][];
   parts: Part[];
@@ -37,6 +41,7 @@ export function SettingOut({
   const { quantity } = useUnits();
   return (
     <section aria-label="Setting out" className="pt-2">
+      <div className="pb-2">{pages}</div>
       <p className="text-sm leading-snug text-soft">
         From the floor, from the centreline (left is +), ahead of the datum line; then tape it to three places
         that are there. Read it back once it is tacked.
