@@ -1,4 +1,4 @@
-"""Calls with bad forms, many: python -m bench.fuzz [TIMES EACH]; every operation of the contract, a body with one thing wrong.
+"""Calls with bad forms, many: python -m bench.fuzz [TIMES EACH [SEED]]; every operation of the contract, a body with one thing wrong.
 
 The suite asks each three times (server/tests/test_bad_forms.py); this one as often as is said, and tells how long they took.
 """
@@ -14,13 +14,14 @@ ROOT = Path(__file__).parents[1]
 TEST = "server.tests.test_bad_forms.Mutated.test_no_call_fails_at_what_is_not_of_its_form"
 
 
-def main(times: int) -> int:
+def main(times: int, seed: int) -> int:
     """Ask every operation so many times; return the test's own answer."""
     with tempfile.TemporaryDirectory() as folder:
         env = {
             **os.environ,
             "JUGATRIX_DATA": folder,
             "JUGATRIX_FUZZ": str(times),
+            "JUGATRIX_FUZZ_SEED": str(seed),
             "OPENBLAS_NUM_THREADS": "1",
         }
         began = time.perf_counter()
@@ -34,4 +35,5 @@ def main(times: int) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main(int(sys.argv[1]) if len(sys.argv) > 1 else 100))
+    TIMES, SEED = (int(said) for said in [*sys.argv[1:], *("100", "20261201")[len(sys.argv) - 1 :]])
+    sys.exit(main(TIMES, SEED))
