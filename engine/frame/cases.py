@@ -6,6 +6,7 @@ Factor   how many times its static load a wheel is pushed up with in the case; i
 """
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
@@ -28,11 +29,12 @@ SAME_TRAVEL_MM = 3.0  # two sides' cases so near in their travel are met togethe
 
 @facts
 class LoadCase:
-    """What comes to every mount at once, N in the vehicle's axes, by STATION/POINT."""
+    """What comes to every mount at once, N in the vehicle's axes, by STATION/POINT; travel mm at which its station stands."""
 
     name: str
     loads: dict[str, Array]
     factor: float
+    travel: float
 
 
 @facts
@@ -68,7 +70,7 @@ def loaded(project: Project) -> Loaded:
     for load in project.loads:
         heavier = _with_load(project, load.name, works)
         cases += [
-            LoadCase(name=f"{load.name}, {case.name}", loads=case.loads, factor=case.factor)
+            replace(case, name=f"{load.name}, {case.name}")
             for station in project.stations
             if station.name in heavier
             for case in _of_station(project, station, heavier, mirrored)
@@ -102,7 +104,7 @@ def _named_once(cases: list[LoadCase]) -> list[LoadCase]:
         count = taken.get(case.name, 0)
         taken[case.name] = count + 1
         name = case.name if count == 0 else f"{case.name} ({count + 1})"
-        found.append(LoadCase(name=name, loads=case.loads, factor=case.factor))
+        found.append(replace(case, name=name))
     return found
 
 
@@ -119,18 +121,18 @@ def _of_station(
         where = f", at {case.travel:+.0f} mm of travel".replace("-", "−")
         name = f"{spoken(station.name)}: {case.words}{where}"
         factor = _factor(peak, station, k)
-        yield LoadCase(name=name, loads=its, factor=factor)
+        yield LoadCase(name=name, loads=its, factor=factor, travel=case.travel)
         both = f"{spoken(station.name)}, both sides: {case.words}{where}"
         if station.kind == "corner" and station.other_side == "mirror" and not station.single and mirrored:
             across = {mount + OTHER: force * MIRROR for mount, force in its.items()}
-            yield LoadCase(name=both, loads={**its, **across}, factor=factor)
+            yield LoadCase(name=both, loads={**its, **across}, factor=factor, travel=case.travel)
         elif other is not None and names.index(station.name) < names.index(other.name):
             there = next(
                 (n for n, one in enumerate(peaks[other.name].cases) if _alike(case.words, one.words)), None
             )
             if there is not None:
                 theirs = forces_on_frame(peaks[other.name], other, there)
-                yield LoadCase(name=both, loads={**its, **theirs}, factor=factor)
+                yield LoadCase(name=both, loads={**its, **theirs}, factor=factor, travel=case.travel)
 
 
 def _alike(one: str, other: str) -> bool:

@@ -9,8 +9,10 @@ from ninja import Router, Schema
 from engine.document.read import check_project
 from engine.frame.advice import advice
 from engine.frame.borne import borne
+from engine.frame.cases import LoadCase
 from engine.frame.judged import judged
 from engine.frame.result_file import stations
+from engine.workup import WorkUp
 from server.answers import Document, answer
 from server.running.following import key_of, tell
 from server.running.workers import away
@@ -54,9 +56,13 @@ class FrameMountOut(Schema):
 
 
 class FrameCaseOut(Schema):
-    """One load case: how every place moves, mm; buckles_at how many times it the whole frame buckles at."""
+    """One load case: how every place moves, mm; buckles_at how many times it the whole frame buckles at.
+
+    stands : where the points of its stations then are, mm by STATION/POINT; nothing of one that does not reach there
+    """
 
     name: str
+    stands: dict[str, list[float]]
     moves: list[list[float]]
     buckles_at: float | None
 
@@ -151,6 +157,7 @@ def carried(document: dict[str, Any]) -> dict[str, Any] | None:
         "cases": [
             {
                 "name": case.name,
+                "stands": _stands(case, its.loaded.works),
                 "moves": np.round(moved[:, :3, k], 5).tolist(),
                 "buckles_at": its.buckles_at[case.name],
             }
@@ -181,6 +188,18 @@ def carried(document: dict[str, Any]) -> dict[str, Any] | None:
             for one in advice(project, its)
         ],
     }
+
+
+def _stands(case: LoadCase, works: dict[str, WorkUp]) -> dict[str, list[float]]:
+    """Return where the linkages are in a case."""
+    found: dict[str, list[float]] = {}
+    for station in dict.fromkeys(name.split("/")[0] for name in case.loads):
+        work = works[station]
+        place = work.solved.at(np.array([case.travel])).solution.motion.place[:, :, 0]
+        if np.isfinite(place).all():
+            rows = np.round(place.T, 1).tolist()
+            found |= {f"{station}/{point}": rows[k] for point, k in work.linkage.index.items()}
+    return found
 
 
 def _across(member: Any) -> float:

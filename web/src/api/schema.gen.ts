@@ -4922,10 +4922,16 @@ export interface components {
         /**
          * FrameCaseOut
          * @description One load case: how every place moves, mm; buckles_at how many times it the whole frame buckles at.
+         *
+         *     stands : where the points of its stations then are, mm by STATION/POINT; nothing of one that does not reach there
          */
         FrameCaseOut: {
             /** Name */
             name: string;
+            /** Stands */
+            stands: {
+                [key: string]: number[];
+            };
             /** Moves */
             moves: number[][];
             /** Buckles At */

@@ -105,7 +105,7 @@ export function FrameDrawing(props: Props) {
             onPointerUp={drop}
             onPointerLeave={() => setUnder(null)}
           >
-            <Linkage document={document} line={line} />
+            <Linkage document={document} stands={shown?.stands ?? {}} line={line} />
             {solved?.members.map((member) => {
               const band = bandOf(member.share);
               const ends = member.ends.map((node) => solved.places[node] ?? []);
@@ -387,24 +387,26 @@ function Node({
 // Named, never told by where they are drawn: from the side both sides lie on one another.
 function Linkage({
   document,
+  stands,
   line,
 }: {
   document: Project;
+  /** Where its points are in the case that is shown, by STATION/POINT; as drawn where that is not said. */
+  stands: Record<string, number[]>;
   line: (points: readonly (readonly number[])[]) => string;
 }) {
+  const at = (station: Project["stations"][number], point: string) =>
+    stands[`${station.name}/${point}`] ?? station.points[point] ?? [0, 0, 0];
   return (
     <g stroke="var(--color-scribe)" strokeOpacity="0.45" fill="none">
       {document.stations.flatMap((station) => [
         ...Object.entries(station.bodies).map(([body, points]) => (
-          <polyline
-            key={`${station.name}/${body}`}
-            points={line(points.map((name) => station.points[name] ?? [0, 0, 0]))}
-          />
+          <polyline key={`${station.name}/${body}`} points={line(points.map((name) => at(station, name)))} />
         )),
         ...(station.units ?? []).map((unit) => (
           <polyline
             key={`${station.name}/${unit.name}`}
-            points={line(unit.ends.map((name) => station.points[name] ?? [0, 0, 0]))}
+            points={line(unit.ends.map((name) => at(station, name)))}
             strokeDasharray="2 3"
             strokeWidth="2"
           />
