@@ -1,6 +1,8 @@
 """`manage.py carry` and the Frame sheet's call: the engine's answer, and refusals in a sentence."""
 
+import itertools
 import json
+import math
 import tempfile
 from io import StringIO
 from pathlib import Path
@@ -58,6 +60,21 @@ class Carry(TestCase):
         self.assertEqual(len(told["cases"][0]["moves"]), len(told["names"]))
         worst = {one["case"] for one in told["members"]} | {one["case"] for one in told["mounts"]}
         self.assertEqual({one["name"] for one in told["cases"]}, worst)
+        stations = {one["name"]: one for one in values["stations"]}
+        moved = 0.0
+        for case in told["cases"]:
+            for name in {at.split("/")[0] for at in case["stands"]}:
+                points = stations[name]["points"]
+                stands = {point: case["stands"][f"{name}/{point}"] for point in points}
+                # Its mounts stay, no link is longer than it was, and the wheels are somewhere else.
+                for point in stations[name]["chassis"]:
+                    self.assertLess(math.dist(stands[point], points[point]), 0.1)
+                for body in stations[name]["bodies"].values():
+                    for one, other in itertools.combinations(body, 2):
+                        long = math.dist(points[one], points[other])
+                        self.assertAlmostEqual(math.dist(stands[one], stands[other]), long, delta=0.2)
+                moved = max(moved, *(math.dist(stands[point], points[point]) for point in points))
+        self.assertGreater(moved, 50.0)
         del values["frame"]
         self.assertIsNone(self.ask(values).json())
         values["frame"] = {"nodes": {"a": "nowhere"}}
