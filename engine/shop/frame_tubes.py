@@ -137,6 +137,11 @@ def _made(frame: Frame, member: Member, places: dict[str, Array], station: str, 
         ),
         Figure(key="weld", name="Weld, both ends together", value=sum(_weld(member, cut, ends, k) for k in (0, 1))),
     ]  # fmt: skip
+    return replace(_piece(member, station, hands), cut=cut, figures=tuple(figures))
+
+
+def _piece(member: Member, station: str, hands: int) -> Made:
+    """Return a piece of the frame of which nothing is known yet but whose it is."""
     return Made(
         station=station,
         name=member.name,
@@ -144,23 +149,13 @@ def _made(frame: Frame, member: Member, places: dict[str, Array], station: str, 
         subject=("frame", member.name),
         proposed=False,
         hands=hands,
-        cut=cut,
-        figures=tuple(figures),
     )
 
 
 def _refused(member: Member, station: str, hands: int, words: str) -> Made:
     text = words.replace("{", "{{").replace("}", "}}")
     said = Said(mark="fault", say=Sentence(f"{{0}} is not cut: {text}", names=(member.name,)))
-    return Made(
-        station=station,
-        name=member.name,
-        kind="frame",
-        subject=("frame", member.name),
-        proposed=False,
-        hands=hands,
-        said=(said,),
-    )
+    return _piece(member, station, hands).saying([said])
 
 
 def _long(member: Member, places: dict[str, Array]) -> float:
