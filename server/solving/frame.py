@@ -16,8 +16,8 @@ from engine.workup import WorkUp
 from server.answers import Document, answer
 from server.running.following import key_of, tell
 from server.running.workers import away
-from server.solving.shapes import SentenceOut
-from server.solving.view import sentence_values
+from server.solving.shapes import FindingOut, SentenceOut
+from server.solving.view import finding_values, sentence_values
 
 router = Router(tags=["solving"])
 CASES_SHOWN = 40
@@ -74,17 +74,6 @@ class FrameRateOut(Schema):
     with_give: float | None
 
 
-class FrameFindingOut(Schema):
-    """One judgement of the frame."""
-
-    code: str
-    mark: str
-    subjects: list[str]
-    what: SentenceOut
-    why: str
-    remedy: SentenceOut | None
-
-
 class FrameAdviceOut(Schema):
     """A change that was tried: the member to add or to put in the place of `replaces`; null to take that out."""
 
@@ -105,7 +94,7 @@ class FrameOut(Schema):
     mounts: list[FrameMountOut]
     cases: list[FrameCaseOut]
     rates: dict[str, FrameRateOut]
-    findings: list[FrameFindingOut]
+    findings: list[FindingOut]
     advice: list[FrameAdviceOut]
 
 
@@ -165,17 +154,7 @@ def carried(document: dict[str, Any]) -> dict[str, Any] | None:
             if case.name in worst
         ][:CASES_SHOWN],
         "rates": stations(its),
-        "findings": [
-            {
-                "code": one.code,
-                "mark": one.mark,
-                "subjects": one.subjects,
-                "what": sentence_values(one.what),
-                "why": one.why,
-                "remedy": None if one.remedy is None else sentence_values(one.remedy),
-            }
-            for one in judged(project, its)
-        ],
+        "findings": [finding_values(one) for one in judged(project, its)],
         "advice": [
             {
                 "kind": one.kind,

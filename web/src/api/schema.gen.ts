@@ -4938,22 +4938,6 @@ export interface components {
             buckles_at: number | null;
         };
         /**
-         * FrameFindingOut
-         * @description One judgement of the frame.
-         */
-        FrameFindingOut: {
-            /** Code */
-            code: string;
-            /** Mark */
-            mark: string;
-            /** Subjects */
-            subjects: string[];
-            what: components["schemas"]["SentenceOut"];
-            /** Why */
-            why: string;
-            remedy: components["schemas"]["SentenceOut"] | null;
-        };
-        /**
          * FrameMemberOut
          * @description One member: its ends by the numbers of the places; the worst share of what its metal allows, stress N/mm²; buckling null unpushed.
          */
@@ -5023,7 +5007,7 @@ export interface components {
                 [key: string]: components["schemas"]["FrameRateOut"];
             };
             /** Findings */
-            findings: components["schemas"]["FrameFindingOut"][];
+            findings: components["schemas"]["FindingOut"][];
             /** Advice */
             advice: components["schemas"]["FrameAdviceOut"][];
         };
