@@ -136,6 +136,9 @@ class Frames(Bench):
         self.assertAlmostEqual(z, 700, delta=6)
         # What is drawn is cut: the shorter of the two to be seen on Make, with what its ends sit on.
         page.get_by_role("button", name="tube", exact=True).last.click()
+        with page.expect_download() as got:
+            page.get_by_role("button", name="GLB").click()
+        self.assertEqual(got.value.path().read_bytes()[:4], b"glTF")
         page.get_by_role("link", name="Cut list and copes on Make").click()
         page.get_by_role("region", name="Parts", exact=True).get_by_role(
             "button", name=re.compile("1 × tube Frame")

@@ -10,6 +10,7 @@ Weld           once round a tube's end, along the curve that is cut.
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from scipy.spatial.transform import Rotation
@@ -37,13 +38,14 @@ USUAL_FACTOR = 2.0
 class End:
     """How one end of a member is cut. cut : on another's axis; shift : mm that its corner is moved out along the member.
 
-    mitre : degrees out of square to a face; words : what is said of it
+    mitre : degrees out of square to a face, which looks along `face`; words : what is said of it
     """
 
     cut: EndCut
     shift: float
     mitre: float
     words: str
+    face: Array | None = None
 
 
 def frame_station(project: Project) -> str:
@@ -108,6 +110,61 @@ def _envelope(member: Member, name: str, one: Array, other: Array) -> Envelope:
         size=[float(np.linalg.norm(other - one)), across, high],
         turn=[float(c) for c in turn],
     )
+
+
+@facts
+class Placed:
+    """A member as it stands in space: its piece, its two corners (2, 3) mm on its middle line, and its axes as rows.
+
+    ends : by end what its metal stops at: ("square",), ("plane", its way) through the corner less what the mitre is longer by,
+           or ("round", axis, radius) about the corner
+    """
+
+    name: str
+    cut: Cut
+    corners: Array
+    axes: Array
+    ends: tuple[tuple[Any, ...], tuple[Any, ...]]
+    over: tuple[float, float]
+
+
+def placed(project: Project) -> list[Placed]:
+    """Return every member of a job's frame in space, both sides; what cannot be cut is left out."""
+    if project.frame is None:
+        return []
+    frame, places = both_sides(project)
+    found = []
+    for member in frame.members:
+        ends = [_end(frame, member, places, side) for side in (0, 1)]
+        try:
+            cut = _cut(member, places, ends)
+        except NoTube:
+            continue
+        one, other = (places[end] for end in member.ends)
+        way = (other - one) / np.linalg.norm(other - one)
+        corners = np.array([one - way * ends[0].shift, other + way * ends[1].shift])
+        up = None if member.up is None else np.array(member.up, dtype=float)
+        stops = [_stop(end) for end in ends]
+        over = [_half(member) * math.tan(math.radians(end.mitre)) for end in ends]
+        found.append(
+            Placed(
+                name=member.name,
+                cut=cut,
+                corners=corners,
+                axes=axes_of(way, up),
+                ends=(stops[0], stops[1]),
+                over=(over[0], over[1]),
+            )
+        )
+    return found
+
+
+def _stop(end: End) -> tuple[Any, ...]:
+    if end.face is not None and end.mitre:
+        return ("plane", end.face)
+    if end.cut.along is not None and end.cut.outside is not None:
+        return ("round", np.array(end.cut.along), end.cut.outside / 2)
+    return ("square",)
 
 
 def _made(frame: Frame, member: Member, places: dict[str, Array], station: str, hands: int) -> Made:
@@ -239,7 +296,7 @@ def _in_the_middle(member: Member, mine: Array) -> End:
         return _square("square, butted on the other side's in the vehicle's middle")
     over = _half(member) * math.tan(math.radians(mitre))
     words = "mitred to the other side's in the vehicle's middle"
-    return End(cut=EndCut(), shift=over, mitre=mitre, words=words)
+    return End(cut=EndCut(), shift=over, mitre=mitre, words=words, face=np.array([0.0, 1.0, 0.0]))
 
 
 def _cut_to(
@@ -271,6 +328,7 @@ def _cut_to(
         shift=over - away,
         mitre=mitre if mitre > 0.05 else 0.0,
         words=f"cut to the face of {through.name}{fitted}",
+        face=face,
     )
 
 

@@ -57,6 +57,7 @@ WORKS_OUT = frozenset(
         "tryParts",
         "listStock",
         "exportPart",
+        "exportFrame",
         "findCard",
         "comparePart",
         "proveJob",

@@ -225,6 +225,33 @@ def drawn(document: dict[str, Any], stock: Stock, who: str, wanted: dict[str, An
     return text.encode()
 
 
+class AboutSolid(Schema):
+    """The document in hand, and which file of its frame in space is wanted: STL in mm or GLB in metres."""
+
+    document: Document
+    form: Literal["stl", "glb"]
+
+
+@router.post("/make/frame", operation_id="exportFrame")
+def export_frame(request: HttpRequest, body: AboutSolid) -> HttpResponse:
+    """Return the frame's tubes in space, with their ends as they are cut."""
+    data = away(solid_of, body.document, body.form)
+    return _file(data, "model/stl" if body.form == "stl" else "model/gltf-binary", f"frame.{body.form}")
+
+
+def solid_of(document: dict[str, Any], form: Literal["stl", "glb"]) -> bytes:
+    """Return a document's frame in space; raise ActionRefused."""
+    from server.shop.solid import (  # half a second to load, which only who asks for it pays
+        NoFrame,
+        frame_solid,
+    )
+
+    try:
+        return frame_solid(check_project(document), form)
+    except NoFrame as error:
+        raise ActionRefused(422, "no_frame", str(error)) from error
+
+
 @contextmanager
 def on_paper() -> Iterator[None]:
     """Refuse a page that is not known."""

@@ -2200,6 +2200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/make/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Frame
+         * @description Return the frame's tubes in space, with their ends as they are cut.
+         */
+        post: operations["exportFrame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/revisions/{number}/build-sheet.pdf": {
         parameters: {
             query?: never;
@@ -6571,6 +6591,19 @@ export interface components {
              * @default A4
              */
             paper: string;
+        };
+        /**
+         * AboutSolid
+         * @description The document in hand, and which file of its frame in space is wanted: STL in mm or GLB in metres.
+         */
+        AboutSolid: {
+            /** Document */
+            document: components["schemas"]["Project"];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "stl" | "glb";
         };
         /**
          * CardHoleOut
@@ -13778,6 +13811,29 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AboutFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Refused"];
+        };
+    };
+    exportFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutSolid"];
             };
         };
         responses: {

@@ -1,9 +1,10 @@
-import { Pencil } from "lucide-react";
+import { Download, Pencil } from "lucide-react";
 import { useState } from "react";
-import type { Project } from "../api/client";
+import { client, type Project } from "../api/client";
 import { isStopped } from "../api/working";
 import type { DraftInHand } from "../bench/draft";
 import { Fold } from "../bench/fold";
+import { MadeFile } from "../bench/made-file";
 import { WorkingLine } from "../bench/working-line";
 import { Mark } from "../marks/mark";
 import { Heads } from "../quantity/heads";
@@ -146,6 +147,7 @@ export function FrameSheet({ job, document, hand }: Props) {
           <NodeTable document={document} hand={hand} />
           <NodeForm document={document} hand={hand} />
         </Fold>
+        {members.length > 0 && <InSpace document={document} />}
         <p className="pt-3 text-sm text-soft">
           Linear and without fatigue: a first look at what a bracket stands on, no certificate. Welding on a
           chassis frame is for who may, by the maker’s and the road’s rules.
@@ -198,6 +200,33 @@ function CaseAndTimes({
         </select>
       </label>
     </>
+  );
+}
+
+/** The tubes with their ends as they are cut, for whoever has a modeller. */
+function InSpace({ document }: { document: Project }) {
+  const { survey: _, records: __, ...rest } = document;
+  return (
+    <p className="flex flex-wrap items-center gap-2 pt-3">
+      In space, with their ends as they are cut:
+      {(["glb", "stl"] as const).map((form) => (
+        <MadeFile
+          key={form}
+          name={`the frame as ${form.toUpperCase()}`}
+          file={`frame.${form}`}
+          className="press px-3"
+          ask={(headers) =>
+            client.POST("/api/make/frame", {
+              body: { document: rest as Project, form },
+              headers,
+              parseAs: "blob",
+            })
+          }
+        >
+          <Download size={18} aria-hidden /> {form.toUpperCase()}
+        </MadeFile>
+      ))}
+    </p>
   );
 }
 
