@@ -115,7 +115,7 @@ class Frames(Bench):
         page.mouse.move(start[0], (start[1] + end[1]) / 2)
         page.mouse.move(*end)
         expect(page.get_by_role("status").filter(has_text="ahead")).to_contain_text(
-            re.compile("place: −2,?600 ahead, 0 out, (69|70)")
+            re.compile("place: −2,?600 mm ahead, 0 mm out, (69|70)")
         )
         page.mouse.up()
         self.save("Drawn by hand")
@@ -172,6 +172,9 @@ class Frames(Bench):
         panel.get_by_label("How it is joined at spring pocket").select_option("pinned")
         page.mouse.click(*self.at(0, 640, 620))  # the foot of the hoop, which is held
         place = page.get_by_role("region", name="Place hoop foot")
+        place.get_by_role("button", name="Close").click()
+        self.unfold("Places")  # and without a pointer, from the list
+        page.get_by_role("button", name="hoop foot", exact=True).press("Enter")
         place.get_by_label("hoop foot, ahead").fill("-2590")
         place.get_by_label("hoop foot, ahead").press("Enter")
         place.get_by_label("How hoop foot is held").select_option("pinned")

@@ -22,7 +22,7 @@ from engine.document.make import EndCut, TowerChoice, TubeSize
 from engine.document.schema import Project, Station
 from engine.facts import facts
 from engine.linkage.vectors import Array
-from engine.sentences import Sentence
+from engine.sentences import Sentence, listed
 from engine.shop.cope import cope
 from engine.shop.made import Cut, Figure, Made, Said, TubeEnd
 from engine.shop.parts import StationParts
@@ -264,7 +264,7 @@ def _end(frame: Frame, member: Member, places: dict[str, Array], side: int) -> E
         return _runs_through(member, node, places, others, mine)
     angle = math.degrees(math.acos(float(np.clip(mine @ _away(through, node, places), -1.0, 1.0))))
     more = [one.name for one in others if one is not through and _wide(one) > 0]
-    fitted = f"; fit it to {_listed(more)} too" if more else ""
+    fitted = f"; fit it to {listed(more)} too" if more else ""
     if not ALONG_DEG < angle < 180.0 - ALONG_DEG:
         return _square(f"square, butted on {through.name}{fitted}")
     return _cut_to(member, through, node, places, mine, fitted)
@@ -285,7 +285,7 @@ def _runs_through(
         sits.append(one.name)
         past = max(past, _half(one) / sine - _half(member) * cosine / sine)
     past = math.ceil(past)
-    words = f"square, {past:.0f} mm past the place, so that {_listed(sits)} sits on it all round"
+    words = f"square, {past:.0f} mm past the place, so that {listed(sits)} sits on it all round"
     return _square(words if past else "square, at the place", float(past))
 
 
@@ -384,7 +384,3 @@ def _weld(member: Member, cut: Cut, ends: list[End], side: int) -> float:
     # An ellipse of half axes r and r / cos: Ramanujan's first form (1914).
     a, b = r / slant, r
     return math.pi * (3 * (a + b) - math.sqrt((3 * a + b) * (a + 3 * b)))
-
-
-def _listed(names: list[str]) -> str:
-    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

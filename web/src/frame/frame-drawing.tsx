@@ -232,12 +232,12 @@ function said(end: Caught): string {
 }
 
 function DraggedTo({ dragged }: { dragged: Dragged }) {
-  const { number, unit } = useUnits();
+  const { quantity } = useUnits();
   const [x = 0, y = 0, z = 0] = dragged.at;
   return (
     <p role="status" className="absolute left-3 top-3 bg-steel px-3 py-1 text-soapstone">
-      {spoken(dragged.node)}: {number(x, "length", 0)} ahead, {number(y, "length", 0)} out,{" "}
-      {number(z, "length", 0)} {unit("length")} up
+      {spoken(dragged.node)}: {quantity(x, "length", 0)} ahead, {quantity(y, "length", 0)} out,{" "}
+      {quantity(z, "length", 0)} up
     </p>
   );
 }
@@ -368,7 +368,7 @@ function Node({
           stroke="var(--color-scribe)"
         />
       )}
-      <rect x={x - 12} y={y - 12} width="24" height="24" fill="transparent" />
+      <rect x={x - 22} y={y - 22} width="44" height="44" fill="transparent" />
       {free && (
         <rect
           x={x - 4}

@@ -45,6 +45,10 @@ export function FrameSheet({ job, document, hand }: Props) {
     setNode(null);
     setPicked(member);
   };
+  const pickNode = (one: string) => {
+    setPicked(null);
+    setNode(one);
+  };
   const members = document.frame?.members ?? [];
   const found = members.length ? (asked.data ?? null) : null;
   const worst = [...(found?.members ?? [])].sort((one, other) => other.share - one.share)[0];
@@ -71,10 +75,7 @@ export function FrameSheet({ job, document, hand }: Props) {
           drawing={drawing}
           onTube={tube}
           onMove={(node, at) => hand.edit((now) => moved(now, node, at), `place ${node} dragged`)}
-          onNode={(one) => {
-            setPicked(null);
-            setNode(one);
-          }}
+          onNode={pickNode}
           onAdvice={(one) => hand.edit((now) => taken(now, one))}
         />
         {trouble && (
@@ -144,7 +145,7 @@ export function FrameSheet({ job, document, hand }: Props) {
           <MemberForm document={document} hand={hand} />
         </Fold>
         <Fold title="Places" hint={`${Object.keys(document.frame?.nodes ?? {}).length} of the frame`}>
-          <NodeTable document={document} hand={hand} />
+          <NodeTable document={document} hand={hand} onPick={pickNode} />
           <NodeForm document={document} hand={hand} />
         </Fold>
         {members.length > 0 && <InSpace document={document} />}

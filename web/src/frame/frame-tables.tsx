@@ -85,7 +85,15 @@ export function MemberTable({ document, found, hand, picked, onPick }: Props) {
 }
 
 /** The frame's places: where they are and how they are held. */
-export function NodeTable({ document, hand }: { document: Project; hand: DraftInHand }) {
+export function NodeTable({
+  document,
+  hand,
+  onPick,
+}: {
+  document: Project;
+  hand: DraftInHand;
+  onPick: (node: string) => void;
+}) {
   const { number, unit } = useUnits();
   const frame = document.frame;
   return (
@@ -93,7 +101,9 @@ export function NodeTable({ document, hand }: { document: Project; hand: DraftIn
       {Object.entries(frame?.nodes ?? {}).map(([name, at]) => (
         <li key={name} className="flex flex-wrap items-center gap-2 border-b border-rule py-1">
           <span className="min-w-0 flex-1">
-            {spoken(name)}
+            <button type="button" className="min-h-11 text-left underline" onClick={() => onPick(name)}>
+              {spoken(name)}
+            </button>
             <span className="block text-sm text-soft">
               {typeof at === "string"
                 ? spoken(at.replace("/", ", "))
