@@ -3,7 +3,9 @@
 
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$root" || exit 1
-export PIP_DISABLE_PIP_VERSION_CHECK=1 PYTHONDONTWRITEBYTECODE=${PYTHONDONTWRITEBYTECODE:-}
+export PIP_DISABLE_PIP_VERSION_CHECK=1
+# Compiled sources are kept, whatever the machine says: compiling all of them anew at every start takes two seconds of six.
+export PYTHONDONTWRITEBYTECODE=
 python=$root/.venv/bin/python
 
 stop() { printf 'Jugatrix: %s\n' "$*" >&2; exit 1; }
