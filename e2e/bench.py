@@ -37,7 +37,8 @@ QUIET = [
 ]  # fmt: skip
 # How many times slower the page's own work is done: JUGATRIX_SLOW=4 is a tablet on a busy day. No test may mind.
 SLOW = float(os.environ.get("JUGATRIX_SLOW", "1"))
-# A busy machine is no fault of the page.
+# A busy machine is no fault of the page; the first page of four suites that begin at once has waited for over half a minute.
+PATIENCE_MS = 60_000
 expect.set_options(timeout=20_000 * SLOW)
 SHEETS = (
     "brief",
@@ -122,7 +123,7 @@ class Bench(LiveServerTestCase):
         context = self.browser.new_context(
             viewport={"width": width, "height": height}, reduced_motion="reduce", service_workers="block"
         )
-        context.set_default_timeout(30_000 * SLOW)
+        context.set_default_timeout(PATIENCE_MS * SLOW)
         return context
 
     def watch(self, page: Page) -> None:
