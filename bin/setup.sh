@@ -32,15 +32,27 @@ need_tools() {
 # fresh STAMP FILES...: true if STAMP holds the sum of FILES
 sum_of() { cat "$@" 2>/dev/null | sha256sum | cut -d' ' -f1; }
 
+installed() {
+  "$python" -m pip install -q --require-hashes -r "$1" 2>&1 | { grep -v '^WARNING: Location' || true; }
+  return "${PIPESTATUS[0]}"
+}
+
+# uv installs the same packages, held to the same hashes, in a fifth of the time; where it cannot, pip does it and says why.
+quickly_installed() {
+  local uv=.venv/bin/uv
+  [ -x "$uv" ] || installed requirements/installer.txt >/dev/null
+  [ -x "$uv" ] && "$uv" pip install -q --python "$python" --require-hashes -r "$1" 2>/dev/null
+}
+
 setup_python() { # $1: run or test
   local lock=requirements/$1.txt stamp=.venv/stamp-$1
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$(sum_of "$lock")" ] && return
   # What tests need contains what running needs.
   [ "$1" = run ] && [ -f .venv/stamp-test ] && [ "$(cat .venv/stamp-test)" = "$(sum_of requirements/test.txt)" ] && return
-  say "Installing the Python packages (about a minute the first time) …"
+  say "Installing the Python packages (up to a minute the first time) …"
   [ -x "$python" ] || python3 -m venv .venv || stop "The virtual environment .venv could not be made."
-  "$python" -m pip install -q --require-hashes -r "$lock" 2>&1 | { grep -v '^WARNING: Location' || true; }
-  [ "${PIPESTATUS[0]}" = 0 ] || stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
+  quickly_installed "$lock" || installed "$lock" ||
+    stop "The Python packages in $lock could not be installed. Is the package registry reachable?"
   sum_of "$lock" >"$stamp"
 }
 

@@ -1,50 +1,38 @@
+import { createHash } from "node:crypto";
+import { readdirSync, readFileSync } from "node:fs";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
-import { VitePWA } from "vite-plugin-pwa";
+import { defineConfig, type Plugin } from "vite";
+
+const WORKER = "sw.js";
+const sumOf = (content: string | Uint8Array) =>
+  createHash("sha256").update(content).digest("hex").slice(0, 16);
+
+/** Put the worker beside the build and tell it every file that a browser keeps, each with its sum. */
+function keptWithoutLine(): Plugin {
+  return {
+    name: "kept-without-line",
+    apply: "build",
+    enforce: "post",
+    buildStart() {
+      this.emitFile({ type: "chunk", id: "src/session/worker.ts", fileName: WORKER });
+    },
+    generateBundle(_, bundle) {
+      const worker = bundle[WORKER];
+      if (worker?.type !== "chunk") throw new Error("The worker is not in the build.");
+      const files: Record<string, string> = {};
+      for (const [name, its] of Object.entries(bundle))
+        if (/\.(js|css|html|svg|woff2)$/.test(name) && name !== WORKER)
+          files[`/${name}`] = sumOf(its.type === "chunk" ? its.code : its.source);
+      for (const name of readdirSync("public")) files[`/${name}`] = sumOf(readFileSync(`public/${name}`));
+      const told = JSON.stringify(files);
+      worker.code = `const FILES = ${told}, BUILD = "${sumOf(told)}";\n${worker.code}`;
+    },
+  };
+}
 
 export default defineConfig({
-  plugins: [
-    react(),
-    tailwindcss(),
-    VitePWA({
-      // A new version waits until the last tab is closed: nothing in hand is loaded away.
-      registerType: "prompt",
-      injectRegister: null,
-      manifest: {
-        name: "Jugatrix",
-        short_name: "Jugatrix",
-        description: "Where the mounts go, what they do, and what stops the wheel.",
-        display: "standalone",
-        start_url: "/",
-        background_color: "#23282e",
-        theme_color: "#23282e",
-        icons: [
-          { src: "/mark-192.png", sizes: "192x192", type: "image/png" },
-          { src: "/mark-512.png", sizes: "512x512", type: "image/png", purpose: "any" },
-          { src: "/mark-512.png", sizes: "512x512", type: "image/png", purpose: "maskable" },
-        ],
-      },
-      workbox: {
-        globPatterns: ["**/*.{js,css,html,svg,woff2}"],
-        maximumFileSizeToCacheInBytes: 6_000_000,
-        navigateFallback: null,
-        runtimeCaching: [
-          {
-            // The page is fetched anew where there is a line: its scripts and its security headers belong together.
-            urlPattern: ({ request, url }) =>
-              request.mode === "navigate" && !url.pathname.startsWith("/api/"),
-            handler: "NetworkFirst",
-            options: {
-              cacheName: "page",
-              networkTimeoutSeconds: 4,
-              precacheFallback: { fallbackURL: "/index.html" },
-            },
-          },
-        ],
-      },
-    }),
-  ],
+  plugins: [react(), tailwindcss(), keptWithoutLine()],
   build: {
     outDir: "dist",
     emptyOutDir: true,

@@ -12,7 +12,7 @@ from django.conf import settings
 DRAWS = re.compile(r"Math\.(sqrt|PI|atan2?|a?cos|a?sin|tan|pow|exp|log)\b| \*\* ")
 PHYSICS = re.compile(r"9\.8\d|0\.0254|25\.4|4\.448|0\.1751")
 TLS_ONLY = re.compile(r"randomUUID\(|subtle\b|navigator\.(?!onLine|userAgent|language)\w+|\bcaches\.")
-ASKS_FIRST = {"api/line.ts", "session/without-line.ts", "people/code.tsx"}
+ASKS_FIRST = {"api/line.ts", "session/without-line.ts", "session/worker.ts", "people/code.tsx"}
 IMPORTS = re.compile(r'(?:from|import)\s*\(?\s*"(\.{1,2}/[^"]+)"')
 DRAWING = {
     "frame/catching.ts",  # what an end catches under the pointer
