@@ -151,14 +151,26 @@ class Bench(LiveServerTestCase):
     def sign_in(self, page: Page | None = None, user: str = "bench") -> None:
         """Start signed in, on the list of jobs; the form itself is tested where it is the matter."""
         page = page or self.page
+        self.known_as(user, page)
+        page.goto(self.live_server_url)
+        page.get_by_role("heading", name="Which job").wait_for()
+
+    def known_as(self, user: str, page: Page) -> None:
+        """Give the page's browser the session of somebody who has signed in."""
         client = Client()
         client.force_login(get_user_model().objects.get(username=user))
         session = client.cookies[settings.SESSION_COOKIE_NAME].value
         page.context.add_cookies(
             [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
         )
-        page.goto(self.live_server_url)
-        page.get_by_role("heading", name="Which job").wait_for()
+
+    def at_the_bench(self, name: str, station: str | None = None, page: Page | None = None) -> None:
+        """Start signed in, at a job, by its own address: the list of jobs works out what comes next in each of them."""
+        page = page or self.page
+        self.known_as("bench", page)
+        job = Job.objects.get(name__contains=name, owner__username="bench")
+        page.goto(f"{self.live_server_url}/jobs/{job.pk}")
+        self._stands_at(station, page)
 
     def sign_in_by_form(self, page: Page | None = None, user: str = "bench") -> None:
         page = page or self.page
@@ -171,6 +183,9 @@ class Bench(LiveServerTestCase):
     def open_job(self, name: str, station: str | None = None, page: Page | None = None) -> None:
         page = page or self.page
         page.get_by_role("link", name=name).click()
+        self._stands_at(station, page)
+
+    def _stands_at(self, station: str | None, page: Page) -> None:
         page.get_by_role("slider", name="Wheel travel").wait_for()
         if station:
             page.get_by_label("Station", exact=True).select_option(label=station)

@@ -131,8 +131,7 @@ class Access(Bench):
         context.close()
 
     def test_the_sheet_does_not_shift_while_jacking(self) -> None:
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.settle()
         drawing = self.page.get_by_test_id("view-front")
         before = drawing.bounding_box()

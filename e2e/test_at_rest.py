@@ -63,8 +63,7 @@ class AtRest(Bench):
         self.assertEqual([len(sheet.all) for sheet in sheets], before)
 
     def test_every_finding_of_the_springing_sheet_gets_its_remedy(self) -> None:
-        self.sign_in()
-        self.open_job(TENDER)
+        self.at_the_bench(TENDER)
         self.page.get_by_role("link", name="Springing").click()
         self.settle()
         asked = Asked(self.page)

@@ -16,8 +16,7 @@ class Beside(Bench):
 
     def test_two_revisions_stand_on_the_same_jack(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Log")
         page.get_by_role("button", name="Side by side on the Jack").click()
         rows = page.get_by_role("row", name=re.compile("^Eye to eye at the Jack, coilover"))
@@ -39,8 +38,7 @@ class Beside(Bench):
 
     def test_a_variant_is_made_changed_and_compared_and_does_not_count_in_the_vehicle(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         lean = page.get_by_text(re.compile("it leans .* for each g"))
         before = lean.inner_text()
@@ -60,8 +58,7 @@ class Beside(Bench):
 
     def test_what_if_changes_nothing_until_it_is_kept(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Stops")
         taut = page.get_by_role("button", name=re.compile("strap comes taut"))
         before = self.travel_in(taut)

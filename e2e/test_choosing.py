@@ -49,8 +49,7 @@ class Choosing(Bench):
 
     def test_limits_of_taste_are_the_shops_own_and_can_be_put_back(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_text("Preferred limits").click()
         field = page.get_by_label(re.compile("^Ride frequency, to"))
@@ -72,8 +71,7 @@ class Choosing(Bench):
 
     def test_parts_still_to_come_size_the_perch_for_the_finished_mass(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_role("button", name="A part still to come").click()
         page.get_by_label("Name of part 3").fill("engine")
@@ -112,8 +110,7 @@ class Choosing(Bench):
 
     def test_ride_height_is_wanted_and_told_at_a_place_the_shop_names(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_label(re.compile("^Ride height is measured at")).fill("sill")
         self.typed("Above the floor as drawn", "160")
@@ -131,8 +128,7 @@ class Choosing(Bench):
 
     def test_a_station_taken_out_takes_its_share_with_it(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_role("button", name="A part still to come").click()
         share = page.get_by_label(re.compile("carries of fuel, full tank"))

@@ -15,8 +15,7 @@ LONG_MS = 60_000
 
 class Frames(Bench):
     def opened_on(self, job: str) -> None:
-        self.sign_in()
-        self.open_job(job)
+        self.at_the_bench(job)
         self.page.get_by_role("link", name=re.compile("^Frame")).click()
         expect(self.page.get_by_role("heading", name="Mounts")).to_be_visible(timeout=LONG_MS)
 

@@ -19,8 +19,7 @@ HERON = "Heron three-wheeler"
 class Layout(Bench):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         self.settle()
 
     def test_it_stands_where_the_engine_says(self) -> None:

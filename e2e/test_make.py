@@ -40,12 +40,8 @@ def slot(bench: np.ndarray, mask: np.ndarray) -> None:
 
 
 class Make(Bench):
-    def setUp(self) -> None:
-        super().setUp()
-        self.sign_in()
-
     def open(self, job: str, station: str) -> None:
-        self.open_job(job)
+        self.at_the_bench(job)
         self.page.get_by_role("link", name="Make", exact=True).click()
         self.page.get_by_role("region", name=f"Parts of {station}").wait_for()
         self.settle()
@@ -68,7 +64,6 @@ class Make(Bench):
         values = starting_project(next(layout for layout in LAYOUTS if layout.name == "axle-three-link"))
         values["name"] = "Plover timber crawler"
         import_project(get_user_model().objects.get(username="bench"), json.dumps(values).encode(), "Started")
-        self.page.reload()
         self.open("Plover timber crawler", "Rear axle")
         self.part("lower link left")
         part = self.page.get_by_test_id("part")

@@ -11,8 +11,7 @@ LONG_MS = 60_000
 
 class Next(Bench):
     def next_of(self, job: str) -> None:
-        self.sign_in()
-        self.open_job(job)
+        self.at_the_bench(job)
         self.page.get_by_role("link", name="Next", exact=True).click()
         expect(self.page.get_by_role("table")).to_be_visible(timeout=LONG_MS)
 

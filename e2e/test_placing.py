@@ -13,8 +13,7 @@ from engine.sizing.holes import pairs_of
 
 class Placing(Bench):
     def begin(self) -> None:
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.tab("Place")
         self.settle()
 
@@ -83,8 +82,7 @@ class Placing(Bench):
         expect(panel).to_contain_text("Nowhere on that line is 20.0 mm from the other end")
 
     def test_it_slides_along_a_tube_of_the_chassis(self) -> None:
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         page = self.page
         self.tab("Room")
         page.get_by_role("button", name="Tube", exact=True).click()
@@ -165,8 +163,7 @@ class Placing(Bench):
         self.assert_accessible("holes side by side")
 
     def test_nearest_things_are_measured_where_they_occur(self) -> None:
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         page = self.page
         self.tab("Room")
         page.get_by_role("button", name="Rail or box").click()
@@ -208,8 +205,7 @@ class InTheRound(Bench):
         self.assert_accessible("in the round")
 
     def test_it_is_opened_large_with_names_and_goes_back_to_the_plans(self) -> None:
-        self.sign_in()
-        self.open_job("Hollin Fell")
+        self.at_the_bench("Hollin Fell")
         self.settle()
         page = self.page
         page.get_by_role("radio", name="3D").click()

@@ -28,8 +28,7 @@ class Prove(Bench):
 
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         self.page.get_by_role("link", name="Prove", exact=True).click()
         self.page.get_by_role("region", name="On its wheels").wait_for()
         self.settle()

@@ -18,8 +18,7 @@ class PutRight(Bench):
 
     def test_a_plan_is_looked_at_held_against_and_taken(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron three-wheeler", "Rear wheel")
+        self.at_the_bench("Heron three-wheeler", "Rear wheel")
         page.get_by_role("link", name="Put it right").click()
         self.plans()
         first = page.get_by_role("region", name="Least cost")

@@ -13,8 +13,7 @@ HERON = "Heron three-wheeler"
 
 class Rocker(Bench):
     def begin(self, job: str = "Heron", station: str | None = None) -> None:
-        self.sign_in()
-        self.open_job(job, station)
+        self.at_the_bench(job, station)
         links = self.page.get_by_role("navigation", name="Sheets")
         links.get_by_role("link", name=re.compile("^Rocker")).click()
         self.settle()

@@ -136,8 +136,7 @@ class Sheets(Bench):
 
     def test_a_station_is_added_from_an_arrangement_and_undone(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_role("button", name="Add a station").click()
         page.get_by_role("button", name="Add this: Crossed coilovers, one fore and one aft").click()
@@ -153,8 +152,7 @@ class Sheets(Bench):
 
     def test_the_vehicle_is_set_on_its_drawing(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         for label, text in (("Mass on Front left", "181"), ("Height at sill, Front left", "118")):
             field = page.get_by_label(label)
@@ -173,8 +171,7 @@ class Sheets(Bench):
 
     def test_purpose_and_finished_mass_are_judged(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Brief")
         page.get_by_label("What is it for?").select_option("circuit")
         field = page.get_by_label(re.compile("^The same when finished"))
@@ -186,8 +183,7 @@ class Sheets(Bench):
 
     def test_the_other_side_becomes_a_station_of_its_own(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Wandering", "Tag trailer left")
+        self.at_the_bench("Wandering", "Tag trailer left")
         self.sheet("Brief")
         page.get_by_role("button", name="Give the other side").click()
         expect(page.get_by_role("button", name="Remove Tag trailer right")).to_be_visible()
@@ -200,8 +196,7 @@ class Sheets(Bench):
 
     def test_a_centre_of_gravity_tells_how_it_leans(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Hollin")
+        self.at_the_bench("Hollin")
         self.sheet("Brief")
         expect(page.get_by_role("row", name=re.compile("^Front axle"))).to_contain_text("N·m/°")
         field = page.get_by_label(re.compile("^Centre of gravity"))
@@ -212,8 +207,7 @@ class Sheets(Bench):
 
     def test_a_spring_is_taken_from_the_table_and_stands_as_it_says(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Springing")
         row = page.get_by_role("row", name=re.compile(r"^50\.0 N.mm"))
         frequency = row.get_by_role("cell").first.inner_text()
@@ -228,8 +222,7 @@ class Sheets(Bench):
 
     def test_a_finding_is_cleared_by_its_press_and_comes_back_with_undo(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron", "Rear wheel")
+        self.at_the_bench("Heron", "Rear wheel")
         self.sheet("Stops")
         verdict = page.get_by_test_id("verdict")
         expect(verdict).to_contain_text("the shock tops out first")
@@ -247,8 +240,7 @@ class Sheets(Bench):
 
     def test_the_ledger_jacks_the_wheel_and_a_strap_is_set_by_key(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.sheet("Stops")
         taut = page.get_by_role("button", name=re.compile("strap comes taut"))
         told, before = taut.inner_text(), self.travel_in(taut)
@@ -320,8 +312,7 @@ class Sheets(Bench):
 
     def test_an_axle_is_articulated_by_its_own_handle(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Hollin", "Front axle")
+        self.at_the_bench("Hollin", "Front axle")
         label = page.get_by_test_id("view-front").locator("text", has_text="coilover left")
         before = label.text_content() or ""
         page.get_by_role("slider", name="Articulation").focus()
@@ -342,8 +333,7 @@ class Sheets(Bench):
 
     def test_the_brief_is_accessible_and_reads_on_a_tablet(self) -> None:
         self.page.set_viewport_size({"width": 820, "height": 1180})
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         for name in ("Brief", "Springing", "Stops"):
             self.sheet(name)
             self.assert_accessible(f"{name} on a tablet")
@@ -354,8 +344,7 @@ class Sheets(Bench):
 class Donor(Bench):
     def test_a_coil_without_a_label_is_measured_under_two_loads(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.tab("Rods")
         page.get_by_role("combobox", name=re.compile("^Spring")).select_option("two_loads")
         self.settle()
@@ -382,8 +371,7 @@ class Donor(Bench):
 class Room(Bench):
     def test_a_tube_is_entered_from_picked_points_drawn_and_judged(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.tab("Room")
         page.get_by_role("button", name="Rail or box").click()
         self.settle()
@@ -416,8 +404,7 @@ class Room(Bench):
 
     def test_a_half_shaft_is_entered_drawn_and_judged(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.tab("Room")
         page.get_by_role("button", name="Half shaft").click()
         self.settle()

@@ -146,8 +146,7 @@ class Together(Bench):
 
     def test_a_job_is_opened_to_somebody_who_is_seen_to_have_it_in_hand(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         page.get_by_role("button", name="People and tablets").click()
         panel = page.get_by_role("dialog", name="People and tablets")
         expect(panel.get_by_role("img", name=re.compile("this sheet"))).to_be_visible()
@@ -243,8 +242,7 @@ class WithoutWiFi(Bench):
 
     def test_what_was_changed_without_a_line_waits_and_meets_the_others(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         self.tab("Points")
         self.installed()
         self.context.set_offline(True)

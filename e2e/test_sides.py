@@ -17,8 +17,7 @@ class Sides(Bench):
         self.settle()
 
     def test_what_both_sides_of_an_axle_do_alike_is_one_figure_and_two_where_they_differ(self) -> None:
-        self.sign_in()
-        self.open_job("Hollin", "Front axle")
+        self.at_the_bench("Hollin", "Front axle")
         figures = self.page.get_by_role("region", name="At the Jack")
         for once in (
             "Motion ratio, coilover (both sides)",
@@ -43,8 +42,7 @@ class Sides(Bench):
 
     def test_a_bracket_moved_on_one_side_is_said_on_both_and_carried_over_from_the_brief(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron", "Front left")
+        self.at_the_bench("Heron", "Front left")
         self.tab("Points")
         self.type_place("pivot front", "up from floor", "424")
         self.tab("Figures")

@@ -28,8 +28,7 @@ class Springing(Bench):
 
     def test_a_spring_on_its_own_is_ordered_for_the_height_and_for_the_finished_mass(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Hollin", "Rear left")
+        self.at_the_bench("Hollin", "Rear left")
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
         table = page.get_by_role("region", name="Setting the height")
@@ -93,8 +92,7 @@ class Springing(Bench):
 
     def test_a_damper_from_the_shelf_is_taken_and_leaves_what_was_said(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
         self.unfold("Dampers that suit")
@@ -114,8 +112,7 @@ class Springing(Bench):
 
     def test_a_second_coil_gives_two_rates_and_says_where_they_cross(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         page.get_by_role("link", name=re.compile("^Springing")).click()
         self.settle()
         self.unfold("The stack")
@@ -141,8 +138,7 @@ class Springing(Bench):
 
     def test_a_bar_is_fitted_and_the_least_that_is_enough_is_taken(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         self.tab("Rods & parts")
         bar = page.get_by_role("region", name="Anti-roll bar")
         bar.get_by_label("Drop link meets").select_option(label="push low")

@@ -17,8 +17,7 @@ class Study(Bench):
 
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         self.page.get_by_role("link", name="Brief", exact=True).click()
         self.page.get_by_role("link", name="Study all stations together").click()
         self.page.get_by_role("button", name="Start the study").wait_for()

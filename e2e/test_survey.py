@@ -51,8 +51,7 @@ class Reads(Bench):
 
     def sheet(self, job: str, station: str | None = None, page: Page | None = None) -> Page:
         page = page or self.page
-        self.sign_in(page)
-        self.open_job(job, station, page)
+        self.at_the_bench(job, station, page)
         page.get_by_role("link", name=re.compile("^Survey")).click()
         page.get_by_test_id("in-hand").or_(page.get_by_text("Pick two places")).first.wait_for()
         self.settle(page)

@@ -32,8 +32,7 @@ class Unsaved(Bench):
 
     def test_one_fields_typing_is_one_step_however_slowly_it_is_typed(self) -> None:
         page = self.page
-        self.sign_in()
-        self.open_job("Heron")
+        self.at_the_bench("Heron")
         page.get_by_role("link", name=re.compile("^Brief")).click()
         self.settle()
         name = page.get_by_label("Ride height is measured at")
@@ -128,8 +127,7 @@ class Unsaved(Bench):
         self.context = self.opened()  # another browser altogether: nothing in its storage
         self.page = self.context.new_page()
         self.watch(self.page)
-        self.sign_in()
-        self.open_job(HERON)
+        self.at_the_bench(HERON)
         self.page.get_by_role("button", name="Continue here").click()
         self.assertEqual(self.held(), "431.0")
         self.page.get_by_text("with unsaved changes").wait_for()

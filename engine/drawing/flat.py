@@ -25,6 +25,7 @@ from engine.drawing.model import (
 )
 from engine.drawing.running import APART, SAME, Place, below, beside, merged, room_below, spread
 from engine.facts import facts
+from engine.sentences import KG_PER_LB
 from engine.shop.made import Flat, Hole
 from engine.shop.outline import Arc, box_of
 from engine.shop.stock import plate_size
@@ -67,6 +68,11 @@ def inches(value: float) -> str:
 def unit_of(said: Said) -> str:
     """Return what the figures of a drawing are in."""
     return "in" if said is inches else "mm"
+
+
+def mass_said(mass: float, said: Said) -> str:
+    """Return the mass of a part, kg, as it is written on a drawing with its unit."""
+    return f"{mass / KG_PER_LB:.2f} lb" if said is inches else f"{mass:.2f} kg"
 
 
 def flat_drawing(
@@ -323,7 +329,7 @@ def _notes(flat: Flat, name: str, scale: float, datum: Spot, other_hand: bool, s
     size = f"{said(high - low)} × {said(top - bottom)} {unit_of(said)} over all"
     return [
         *wrap(f"{name}{', other hand' if other_hand else ''}", NAME_LETTERS),
-        f"plate {plate_size(flat.thickness)} mm {flat.grade}, {flat.mass:.2f} kg, {scale_said(scale)}",
+        f"plate {plate_size(flat.thickness)} mm {flat.grade}, {mass_said(flat.mass, said)}, {scale_said(scale)}",
         size,
         f"{unit_of(said)} from {from_where.replace('_', ' ')}",
     ]

@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from engine.drawing.flat import Said, millimetres, unit_of
+from engine.drawing.flat import Said, mass_said, millimetres, unit_of
 from engine.drawing.model import (
     TEXT_MM,
     Dimension,
@@ -213,7 +213,7 @@ def _bend_rows(cut: Cut, said: Said) -> list[str]:
 def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]:
     notes = [
         name,
-        f"{cut.said}, cut {said(cut.length)} {unit_of(said)}, {cut.mass:.2f} kg, {drawn}",
+        f"{cut.said}, cut {said(cut.length)} {unit_of(said)}, {mass_said(cut.mass, said)}, {drawn}",
     ]
     for number, end in enumerate(cut.ends, start=1):
         stands = next((one.value for one in part.figures if one.key == f"stands_{number}"), None)

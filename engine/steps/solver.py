@@ -21,6 +21,8 @@ from engine.steps.tasks import Task
 WORKERS = 4
 SEED = 7
 GOOD_ENOUGH = 0.01  # of its bound: then it is not sought further
+FEW = 40  # steps: one job of a vehicle
+BUSY = 6  # times so long may a machine take that has other work
 
 Ordered = tuple[list[int], list[int]]
 
@@ -43,6 +45,11 @@ def improved(
     solver = cp_model.CpSolver()
     solver.parameters.max_time_in_seconds = seconds
     solver.parameters.num_workers = WORKERS
+    if len(order) <= FEW:
+        # One worker, stopped by what it has done and not by the clock: the same question has the same plan, however busy the machine.
+        solver.parameters.num_workers = 1
+        solver.parameters.max_deterministic_time = seconds
+        solver.parameters.max_time_in_seconds = BUSY * seconds
     solver.parameters.random_seed = SEED
     solver.parameters.linearization_level = 0  # the bound is our own: all its time goes into better plans
     solver.parameters.relative_gap_limit = GOOD_ENOUGH

@@ -6,6 +6,7 @@ from PIL import Image, UnidentifiedImageError
 
 from server.accounts.models import Shop
 from server.answers import ActionRefused
+from server.paper.letterhead import Letterhead
 
 MOST_BYTES, MOST_SIDE, KEPT_SIDE = 2_000_000, 6000, 1000
 UNREADABLE = (
@@ -21,6 +22,12 @@ UNREADABLE = (
 def shop() -> Shop:
     """Return what the shop says of itself; nothing yet where nobody has."""
     return Shop.objects.first() or Shop()
+
+
+def letterhead() -> Letterhead:
+    """Return what heads the shop's papers."""
+    its = shop()
+    return Letterhead(name=its.name, address=its.address, mark=bytes(its.mark or b""))
 
 
 def say_shop(name: str, address: str, currency: str = "") -> Shop:

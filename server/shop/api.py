@@ -20,8 +20,10 @@ from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import job_parts, verdict
 from engine.shop.stock import Stock
 from engine.telling import within
+from server.accounts.shop import letterhead
 from server.answers import ActionRefused, Document, SurveyValues, answer
 from server.jobs.actions.open_job import open_revision
+from server.paper.letterhead import Letterhead
 from server.paper.sheets import NoPaper
 from server.records.actions.fitting import fitting
 from server.records.actions.survey import items_of, survey_of
@@ -279,40 +281,57 @@ def _whole(request: HttpRequest, job_id: UUID, number: int) -> dict[str, Any]:
 
 @router.get("/jobs/{job_id}/revisions/{number}/build-sheet.pdf", operation_id="exportBuildSheet")
 def export_build_sheet(
-    request: HttpRequest, job_id: UUID, number: int, station: str = "", paper: str = "A4"
+    request: HttpRequest,
+    job_id: UUID,
+    number: int,
+    station: str = "",
+    paper: str = "A4",
+    inches: bool = False,
 ) -> HttpResponse:
-    """Return the build sheet of one station of a revision, or of all, as a PDF."""
+    """Return the build sheet of one station of a revision, or of all, as a PDF, read in mm or in inches."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = cached_away(build_sheet, document, stock_of(shelf), by, station, paper, key=key_of(request))
+    data = cached_away(
+        build_sheet, document, stock_of(shelf), by, station, paper, inches, letterhead(), key=key_of(request)
+    )
     return _file(data, "application/pdf", f"build-sheet-{safe(station or 'all')}-revision-{number}.pdf")
 
 
-def build_sheet(document: dict[str, Any], stock: Stock, by: str, station: str, paper: str) -> bytes:
+def build_sheet(
+    document: dict[str, Any],
+    stock: Stock,
+    by: str,
+    station: str,
+    paper: str,
+    inches: bool,
+    head: Letterhead,
+) -> bytes:
     """Return the build sheet of one station, or of all; raise ActionRefused."""
     parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
     if station and station not in {one.station for one in parts.chapters}:
         raise ActionRefused(404, "no_station", f"This revision has no station called {station}.")
     tell(0.8, "the build sheet")
     with on_paper():
-        return build_sheet_pdf(parts, by, paper, station or None)
+        return build_sheet_pdf(parts, by, paper, station or None, inches, head)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/mounts.pdf", operation_id="exportMountPages")
-def export_mount_pages(request: HttpRequest, job_id: UUID, number: int, paper: str = "A4") -> HttpResponse:
+def export_mount_pages(
+    request: HttpRequest, job_id: UUID, number: int, paper: str = "A4", inches: bool = False
+) -> HttpResponse:
     """Return a page for every mount of a revision that is set out by itself, as a PDF."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = cached_away(mount_pages, document, stock_of(shelf), by, paper, key=key_of(request))
+    data = cached_away(mount_pages, document, stock_of(shelf), by, paper, inches, key=key_of(request))
     return _file(data, "application/pdf", f"mounts-revision-{number}.pdf")
 
 
-def mount_pages(document: dict[str, Any], stock: Stock, by: str, paper: str) -> bytes:
+def mount_pages(document: dict[str, Any], stock: Stock, by: str, paper: str, inches: bool) -> bytes:
     """Return a page a mount; raise ActionRefused."""
     parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
     tell(0.8, "a page for every mount")
     with on_paper():
-        return mount_pages_pdf(parts, by, paper)
+        return mount_pages_pdf(parts, by, paper, inches)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/parts.zip", operation_id="exportParts")

@@ -13,18 +13,22 @@ from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 
 from engine.document.frame_sides import tube_lines
 from engine.drawing.arrangement import arrangement_drawing, numbered, vehicle_drawing
-from engine.drawing.flat import Said, flat_drawing, millimetres
+from engine.drawing.flat import Said, flat_drawing, inches, mass_said, millimetres, unit_of
+from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.model import Drawing
+from engine.drawing.rocker_sweep import rocker_drawing
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.parts import StationParts
-from engine.shop.torque import torque
+from engine.shop.stacks import BoltStack
+from engine.sizing.rocker.wheel_side import rockers_here
 from engine.station.solved import SolvedStation
 from engine.vehicle.wheels import vehicle_of
 from server.paper.floor_sheets import cycle_sheet, weigh_sheet
+from server.paper.letterhead import NO_LETTERHEAD, Letterhead
 from server.paper.pen import Drawn, PageOf
 from server.paper.setting import MARGIN_MM, Paper
 from server.shop.papers import CAUTION, settings_of
@@ -36,14 +40,25 @@ NO_CERTIFICATE = (
 )
 
 
-def build_sheet_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", only: str | None = None) -> bytes:
+def build_sheet_pdf(
+    parts: JobParts,
+    made_by: str = "",
+    paper: str = "A4",
+    only: str | None = None,
+    inches: bool = False,
+    head: Letterhead = NO_LETTERHEAD,
+) -> bytes:
     """Return the build book of a job, or of one station of it; raise NoPaper."""
     pages: dict[str, int] = {}
-    setting = Paper(by=made_by or "Jugatrix", page=paper)
+    setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches)
     vehicle = vehicle_of(parts.project) if parts.solved and only is None else None
     # Twice: the contents are known once the pages are laid.
     for _ in range(2):
-        story: list[Flowable] = [*_cover(parts, setting, made_by, only, pages), PageBreak()]
+        story: list[Flowable] = [
+            *head.flowables(setting),
+            *_cover(parts, setting, made_by, only, pages),
+            PageBreak(),
+        ]
         for station, solved in zip(parts.stations, parts.solved, strict=True):
             if only is None or station.station == only:
                 story += [*_station(parts, station, solved, setting, pages), PageBreak()]
@@ -59,7 +74,7 @@ def _cover(
     parts: JobParts, paper: Paper, made_by: str, only: str | None, pages: dict[str, int]
 ) -> list[Flowable]:
     pieces = sum(part.many for part in parts.parts)
-    mass = sum(part.mass * part.many for part in parts.parts)
+    mass = _mass(sum(part.mass * part.many for part in parts.parts), paper)
     found: list[Flowable] = [
         paper.say(parts.project.name, "title"),
         paper.say(
@@ -75,18 +90,18 @@ def _cover(
         if one.station in names:
             count = sum(part.many for part in one.parts)
             rows.append([spoken(one.station), f"{count}", f"{pages.get(one.station, '')}"])
-    rows.append(["All of it", f"{pieces}, {mass:.1f} kg of steel", ""])
+    rows.append(["All of it", f"{pieces}, {mass} of steel", ""])
     return [*found, paper.table(rows, [90, 50, 20])]
 
 
 def _station(
     parts: JobParts, station: StationParts, solved: SolvedStation, paper: Paper, pages: dict[str, int]
 ) -> list[Flowable]:
-    drawn = [drawing for part in station.parts if (drawing := part_drawing(part)) is not None]
+    drawn = [drawing for part in station.parts if (drawing := part_drawing(part, _said(paper))) is not None]
     floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
     tubes = tube_lines(parts.project)
     panels = [
-        setting_out_drawing(mount, solved.station, parts.tabs_at(mount), floor=floor, tubes=tubes)
+        setting_out_drawing(mount, solved.station, parts.tabs_at(mount), _said(paper), floor, tubes)
         for mount in parts.mounts
         if mount.station == station.station and mount.on is None
     ]
@@ -97,11 +112,12 @@ def _station(
         *_under("Settings", [paper.say(words) for words in settings_of(solved)], paper),
         paper.say(f"{spoken(station.station)}: setting out", "head"),
         paper.say(
-            "mm, as drawn. Height first, then the plumb mark, then the tapes; tack only, and read it back."
+            f"{unit_of(_said(paper))}, as drawn. Height first, then the plumb mark, then the tapes; tack only, and read it back."
         ),
         *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
         paper.say(f"{spoken(station.station)}: parts to cut", "head"),
         *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
+        *_rockers(station, solved, paper),
         *_joints(station, paper),
         *_hardware(station, paper),
         *_under("Cautions", [paper.say(" ".join(CAUTION))], paper),
@@ -112,16 +128,16 @@ def _station(
 
 def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, int]) -> list[Flowable]:
     """Return the chapter of the frame: what is cut, where its places come, every piece drawn."""
-    rows = [["No.", "Tube", "Pieces", "Stock", "Cut", "kg"]]
+    rows = [["No.", "Tube", "Pieces", "Stock", "Cut", "Mass"]]
     for number, part in enumerate(frame.parts, start=1):
         cut = part.cut
-        stock, long = ("", "not cut") if cut is None else (cut.said, f"{cut.length:.1f} mm")
-        rows.append([f"{number}", spoken(part.name), f"{part.many}", stock, long, f"{part.mass:.2f}"])
-    drawn = [drawing for part in frame.parts if (drawing := part_drawing(part)) is not None]
+        stock, long = ("", "not cut") if cut is None else (cut.said, _long(cut.length, paper))
+        rows.append([f"{number}", spoken(part.name), f"{part.many}", stock, long, _mass(part.mass, paper)])
+    drawn = [drawing for part in frame.parts if (drawing := part_drawing(part, _said(paper))) is not None]
     floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
     tubes = tube_lines(parts.project)
     panels = [
-        setting_out_drawing(mount, None, (), floor=floor, tubes=tubes)
+        setting_out_drawing(mount, None, (), _said(paper), floor, tubes)
         for mount in parts.mounts
         if mount.station == frame.station
     ]
@@ -134,12 +150,12 @@ def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, 
     return [
         PageOf(frame.station, pages),
         paper.say(spoken(frame.station), "head"),
-        paper.table(rows, [11, 56, 20, 50, 24, 14]),
+        paper.table(rows, [11, 52, 20, 50, 24, 18]),
         paper.say("How the ends are cut", "head"),
         paper.table(ends, [40, 67, 67]),
         paper.say(f"{spoken(frame.station)}: setting out", "head"),
         paper.say(
-            "mm, where the tubes' middle lines meet. Tack all of it, read the places back, then weld from side to side."
+            f"{unit_of(_said(paper))}, where the tubes' middle lines meet. Tack all of it, read the places back, then weld from side to side."
         ),
         *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
         paper.say(f"{spoken(frame.station)}: tubes to cut", "head"),
@@ -165,41 +181,39 @@ def _under(head: str, story: list[Flowable], paper: Paper) -> list[Flowable]:
     return [KeepTogether([paper.say(head, "head"), story[0]]), *story[1:]]
 
 
-def _spaced(one: Flowable) -> Flowable:
-    return KeepTogether([one, Spacer(1, 2 * mm)])
-
-
 def _packed(drawings: Sequence[Drawing], wide: float) -> list[Flowable]:
-    """Return drawings down the page, two beside one another where both have room."""
+    """Return drawings down the page, as many beside one another as have room, the first first."""
     found: list[Flowable] = []
     left = list(drawings)
     while left:
-        first = left.pop(0)
-        other = next((k for k, one in enumerate(left) if first.wide + BESIDE_MM + one.wide <= wide), None)
-        if other is None:
-            found.append(_spaced(Drawn(first)))
-            continue
-        second = left.pop(other)
-        row = Table(
-            [[Drawn(first), Drawn(second)]],
-            colWidths=[(first.wide + BESIDE_MM) * mm, second.wide * mm],
+        row, taken = [left.pop(0)], 0.0
+        while True:
+            taken = sum(one.wide + BESIDE_MM for one in row)
+            other = next((k for k, one in enumerate(left) if taken + one.wide <= wide), None)
+            if other is None:
+                break
+            row.append(left.pop(other))
+        beside = Table(
+            [[Drawn(one) for one in row]],
+            colWidths=[(one.wide + BESIDE_MM) * mm for one in row],
             hAlign="LEFT",
+            spaceAfter=2 * mm,
             style=[
                 ("LEFTPADDING", (0, 0), (-1, -1), 0),
                 ("RIGHTPADDING", (0, 0), (-1, -1), 0),
                 ("VALIGN", (0, 0), (-1, -1), "TOP"),
             ],
         )
-        found.append(_spaced(row))
+        found.append(beside)
     return found
 
 
 def _part_list(station: StationParts, solved: SolvedStation, paper: Paper) -> list[Flowable]:
-    rows = [["No.", "Part", "Pieces", "Stock", "Cut", "kg"]]
+    rows = [["No.", "Part", "Pieces", "Stock", "Cut", "Mass"]]
     for one in numbered(station.parts, solved):
         part = one.part
         stock = part.flat.stock if part.flat else part.cut.said if part.cut else "bought"
-        cut = f"{part.cut.length:.1f} mm" if part.cut else ""
+        cut = _long(part.cut.length, paper) if part.cut else ""
         hands = f"{part.count} a side" if part.hands == 2 else ""
         rows.append(
             [
@@ -208,22 +222,55 @@ def _part_list(station: StationParts, solved: SolvedStation, paper: Paper) -> li
                 f"{part.many} {hands}".strip(),
                 stock,
                 cut,
-                f"{part.mass:.2f}" if part.mass else "",
+                _mass(part.mass, paper) if part.mass else "",
             ]
         )
-    return [paper.table(rows, [11, 56, 24, 46, 22, 14])]
+    return [paper.table(rows, [11, 52, 24, 46, 22, 18])]
 
 
 def _joints(station: StationParts, paper: Paper) -> list[Flowable]:
-    rows = [["At", "Bolt", "Grip, mm", "N·m, dry", "From head to nut"]]
+    """Return every joint pulled apart along its bolt; those that are alike but for what they hold once."""
+    alike: dict[tuple[object, ...], tuple[BoltStack, list[str]]] = {}
     for part in station.parts:
         for stack in part.stacks:
-            words = spoken(" · ".join(layer.what for layer in stack.layers))
-            tight = f"{torque(stack.bolt.of.thread):.0f}"
-            rows.append([spoken(part.name), stack.bolt.said, f"{stack.grip:.1f}", tight, words])
-    if len(rows) == 1:
-        return []
-    return [paper.say("What stands on each bolt", "head"), paper.table(rows, [42, 30, 16, 16, 70])]
+            layers = tuple((as_drawn(layer), round(layer.width, 2), layer.outside) for layer in stack.layers)
+            _, names = alike.setdefault((stack.bolt.said, layers), (stack, []))
+            name = spoken(part.name)
+            held = [one for one in held_in(stack) if one not in name]
+            names.append(f"{name} ({', '.join(held)})" if held else name)
+    drawn = [
+        joint_drawing(stack, "; ".join(dict.fromkeys(names)), _said(paper)) for stack, names in alike.values()
+    ]
+    wide = paper.sheet.page[0] - 2 * MARGIN_MM
+    return _under("What goes on each bolt, from its head to its nut", _packed(drawn, wide), paper)
+
+
+def _rockers(station: StationParts, solved: SolvedStation, paper: Paper) -> list[Flowable]:
+    """Return every rocker that is cut with its sweep."""
+    here = {one.rocker: one for one in rockers_here(solved)}
+    drawn = [
+        drawing
+        for part in station.parts
+        if part.kind == "plate" and part.flat is not None and part.subject[-1] in here
+        if (drawing := rocker_drawing(solved, here[part.subject[-1]], part.flat, said=_said(paper)))
+        is not None
+    ]
+    wide = paper.sheet.page[0] - 2 * MARGIN_MM
+    return _under("Rockers, from full droop to full bump", _packed(drawn, wide), paper)
+
+
+def _mass(mass: float, paper: Paper) -> str:
+    return mass_said(mass, _said(paper))
+
+
+def _long(long: float, paper: Paper) -> str:
+    """Return a length that is cut to, mm, as it is read."""
+    return f"{_said(paper)(long)} {unit_of(_said(paper))}"
+
+
+def _said(paper: Paper) -> Said:
+    """Return how a length is written on the drawings of a paper."""
+    return inches if paper.inches else millimetres
 
 
 def _hardware(station: StationParts, paper: Paper) -> list[Flowable]:

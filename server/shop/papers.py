@@ -16,7 +16,7 @@ from engine.drawing.labels import labelled
 from engine.drawing.model import Drawing, Edge, Spot
 from engine.drawing.tube import unrolled
 from engine.facts import facts
-from engine.sentences import spoken
+from engine.sentences import Quantity, Sentence, length, spoken, travel
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Flat, Made
 from engine.shop.outline import Arc, box_of
@@ -316,21 +316,28 @@ def _foot(canvas: Canvas, parts: JobParts, name: str, made_by: str) -> None:
     )
 
 
-def settings_of(solved: SolvedStation) -> list[str]:
+def settings_of(solved: SolvedStation) -> list[Sentence]:
     """Return what a station is set to, in words."""
     station = solved.station
-    found = [
-        f"Wanted travel {round(station.travel.bump, 1):g} mm bump, {round(station.travel.droop, 1):g} mm droop from as drawn; corner {round(station.mass.corner, 1):g} kg."
-    ]
+    wanted = {
+        "bump": length(station.travel.bump),
+        "droop": length(station.travel.droop),
+        "mass": Quantity(station.mass.corner, "mass"),
+    }
+    found = [Sentence("Wanted travel {bump} bump, {droop} droop from as drawn; corner {mass}.", wanted)]
     if solved.ride is not None:
-        found.append(f"It stands {solved.ride.travel:+.1f} mm from as drawn on its springs.")
+        found.append(
+            Sentence("It stands {at} from as drawn on its springs.", {"at": travel(solved.ride.travel)})
+        )
     for unit in station.units:
         if hasattr(unit, "preload"):
-            found.append(f"{spoken(unit.name)}: preload {unit.preload:.1f} mm")
+            found.append(Sentence("{0}: preload {p}", {"p": length(unit.preload)}, (unit.name,)))
         if hasattr(unit, "pressure"):
-            found.append(f"{spoken(unit.name)}: {unit.pressure:.2f} bar at ride")
+            found.append(
+                Sentence("{0}: {p} at ride", {"p": Quantity(unit.pressure, "pressure")}, (unit.name,))
+            )
     found += [
-        f"{spoken(name)}: set to {link.length:.1f} mm between centres"
+        Sentence("{0}: set to {long} between centres", {"long": length(link.length)}, (name,))
         for name, link in station.links.items()
         if link.length
     ]

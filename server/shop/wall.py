@@ -4,6 +4,8 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, PageBreak, Spacer
 
 from engine.document.frame_sides import tube_lines
+from engine.drawing.flat import inches as in_inches
+from engine.drawing.flat import millimetres
 from engine.drawing.setting_out import setting_out_drawing
 from engine.shop.job_parts import JobParts
 from server.paper.pen import Drawn
@@ -14,9 +16,9 @@ READ_BACK = "Height first, then the plumb mark, then the tapes. Tack only. Read 
 NOTHING = "This job has no mount to set out."
 
 
-def mount_pages_pdf(parts: JobParts, made_by: str = "", paper: str = "A4") -> bytes:
+def mount_pages_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", inches: bool = False) -> bytes:
     """Return a page for every mount and every place of the frame that is set out by itself; raise NoPaper."""
-    setting = Paper(by=made_by or "Jugatrix", page=paper, on_its_side=True)
+    setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches, on_its_side=True)
     floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
     tubes = tube_lines(parts.project)
     stations = {work.station.name: work.station for work in parts.works}
@@ -25,7 +27,12 @@ def mount_pages_pdf(parts: JobParts, made_by: str = "", paper: str = "A4") -> by
         if mount.on is not None:
             continue  # it lies on another one's bolt
         its = setting_out_drawing(
-            mount, stations.get(mount.station), parts.tabs_at(mount), floor=floor, tubes=tubes
+            mount,
+            stations.get(mount.station),
+            parts.tabs_at(mount),
+            in_inches if inches else millimetres,
+            floor,
+            tubes,
         )
         times = min(setting.wide / its.wide, (setting.tall - UNDER_MM) / its.tall)
         story += [Drawn(its, times), Spacer(1, 3 * mm), setting.say(READ_BACK), PageBreak()]

@@ -6,20 +6,26 @@ import re
 from pathlib import Path
 from unittest import TestCase
 
+import numpy as np
+
 from engine.document.frame_sides import tube_lines
 from engine.document.read import read_project
 from engine.drawing.arrangement import arrangement_drawing, vehicle_drawing
 from engine.drawing.crossing import collisions, crosses, overlaps
 from engine.drawing.flat import datum_of, flat_drawing, millimetres
+from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.labels import labelled
 from engine.drawing.model import TEXT_MM, Drawing, Text
+from engine.drawing.rocker_sweep import rocker_drawing
 from engine.drawing.running import APART, spread
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
 from engine.shop.job_parts import JobParts, job_parts
-from engine.shop.made import Flat, Fold
+from engine.shop.made import Flat, Fold, Made
 from engine.shop.outline import Arc, Circle, area_of, bulged, hull, sharp
+from engine.sizing.rocker.wheel_side import RockerHere, rockers_here, wheel_side_of
+from engine.station.solved import SolvedStation
 
 ROOT = Path(__file__).parents[3]
 FILES = [
@@ -34,6 +40,14 @@ def jobs() -> dict[str, JobParts]:
         if file.name not in JOBS:
             JOBS[file.name] = job_parts(read_project(file.read_bytes()), fitted=False)
     return JOBS
+
+
+def rockers_of(parts: JobParts) -> list[tuple[SolvedStation, Made, RockerHere]]:
+    found = []
+    for station, solved in zip(parts.stations, parts.solved, strict=True):
+        here = {one.rocker: one for one in rockers_here(solved)}
+        found += [(solved, part, here[part.subject[-1]]) for part in station.parts if part.kind == "plate" and part.subject[-1] in here]  # fmt: skip
+    return found
 
 
 class Clear(TestCase):
@@ -51,6 +65,23 @@ class Clear(TestCase):
                     self.assert_clear(tube_drawing(part, part.name), f"{name} {part.name}")
                 count += 1
         self.assertGreater(count, 200)
+
+    def test_nor_in_any_joint_pulled_apart_nor_any_rocker_with_its_sweep(self) -> None:
+        joints = rockers = 0
+        for name, parts in jobs().items():
+            for part in parts.parts:
+                for stack in part.stacks:
+                    drawing = joint_drawing(stack, f"{spoken(part.name)} ({', '.join(held_in(stack))})")
+                    self.assert_clear(drawing, f"{name} {part.name}")
+                    joints += 1
+            for solved, part, here in rockers_of(parts):
+                for room in ((120.0, 90.0), (60.0, 60.0)):
+                    drawn = rocker_drawing(solved, here, part.flat, room)  # type: ignore[arg-type]
+                    assert drawn is not None
+                    self.assert_clear(drawn, f"{name} {part.name} {room}")
+                rockers += 1
+        self.assertGreater(joints, 100)
+        self.assertGreater(rockers, 4)
 
     def test_nor_in_any_setting_out_nor_arrangement(self) -> None:
         for name, parts in jobs().items():
@@ -186,3 +217,61 @@ class Placing(TestCase):
 
 def _number(words: str) -> float:
     return float(words.replace("−", "-"))
+
+
+class Joints(TestCase):
+    def test_everything_on_the_bolt_is_named_in_its_order_and_to_scale(self) -> None:
+        for parts in jobs().values():
+            for part in parts.parts:
+                for stack in part.stacks:
+                    drawing = joint_drawing(stack, part.name)
+                    layers = sorted(stack.layers, key=lambda one: one.at)
+                    said = [one.text for one in drawing.dimensions]
+                    self.assertEqual([one.words.partition(",")[0] for one in said], [as_drawn(one) for one in layers])  # fmt: skip
+                    heights = [one.at[1] for one in said]
+                    self.assertEqual(heights, sorted(heights, reverse=True))
+                    boxes = [line.through for line in drawing.lines if line.meaning == "outline"]
+                    for layer, box in zip(layers, boxes, strict=True):
+                        self.assertAlmostEqual(box[1][0] - box[0][0], layer.outside * drawing.scale, places=6)
+                        thick = box[2][1] - box[1][1]
+                        self.assertGreaterEqual(thick + 1e-9, layer.width * drawing.scale)
+                        self.assertLessEqual(thick, max(layer.width * drawing.scale, 0.7) + 1e-9)
+
+
+class Sweeps(TestCase):
+    def test_a_rocker_turns_by_what_its_joint_goes_in_space(self) -> None:
+        """By a second route: chord over arm, from the joint's own places; nothing of the plane is used."""
+        told = re.compile(
+            r"turns ([\d.]+)° to full droop \(([\d.]+) mm .*, ([\d.]+)° to full bump \(([\d.]+) mm"
+        )
+        seen = 0
+        for parts in jobs().values():
+            for solved, part, here in rockers_of(parts):
+                drawing = rocker_drawing(solved, here, part.flat)  # type: ignore[arg-type]
+                assert drawing is not None
+                (found,) = [m for text in drawing.texts if (m := told.match(text.words))]
+                droop, down, bump, up = (float(its) for its in found.groups())
+                ends = solved.taken.travels
+                self.assertAlmostEqual(down + up, float(ends[-1] - ends[0]), delta=0.11)
+                stands = float(ends[0]) + down
+                places = solved.at(np.array([float(ends[0]), stands, float(ends[-1])])).solution.motion.place
+                joint = places[:, solved.linkage.index[here.rod_joint], :].T
+                side = wheel_side_of(solved, here.rocker)
+                arm = float(np.linalg.norm(side.joint - side.pivot))
+                for one, other, turn in ((joint[0], joint[1], droop), (joint[1], joint[2], bump)):
+                    chord = float(np.linalg.norm(one - other))
+                    self.assertAlmostEqual(2 * math.degrees(math.asin(chord / (2 * arm))), turn, delta=0.3)
+                seen += 1
+        self.assertGreater(seen, 4)
+
+    def test_its_holes_are_drawn_where_it_stands_as_far_apart_as_they_are_cut(self) -> None:
+        for parts in jobs().values():
+            for solved, part, here in rockers_of(parts):
+                assert part.flat is not None
+                drawing = rocker_drawing(solved, here, part.flat)
+                assert drawing is not None
+                middles = [(edge.arcs[0].circle.x, edge.arcs[0].circle.y) for edge in drawing.edges[3:]]
+                holes = [hole for hole in part.flat.holes if hole.what != "lightening"]
+                for (a, one), (b, other) in itertools.combinations(zip(middles, holes, strict=True), 2):
+                    cut = math.dist((one.x, one.y), (other.x, other.y))
+                    self.assertAlmostEqual(math.dist(a, b) / drawing.scale, cut, delta=0.01)

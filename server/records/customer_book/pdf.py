@@ -10,14 +10,15 @@ from engine.prove.proof import prove
 from engine.results.whole import WorkedProject, WorkedStation, work_project
 from engine.sentences import spoken
 from engine.shop.job_parts import job_parts
-from server.accounts.shop import shop
+from server.accounts.shop import letterhead
 from server.jobs.models import Job
-from server.paper.pen import Drawn, mark_picture
+from server.paper.pen import Drawn
 from server.paper.setting import Paper
 from server.records.book import book_of
 from server.records.customer_book.appendix import readings_chapter
 from server.records.customer_book.bolts import bolts_chapter
 from server.records.customer_book.past import past_chapter
+from server.records.customer_book.put_right import judged_of, put_right_chapter
 from server.records.customer_book.station import station_chapter
 from server.records.customer_book.vehicle import vehicle_chapter
 from server.records.proved import project_of
@@ -39,8 +40,9 @@ def book_pdf(job: Job, paper: Paper) -> bytes:
     if project is not None:
         tell(0.05, "the vehicle")
         worked, proof = work_project(project), prove(project)
-        tell(0.4, "its bolts")
+        tell(0.3, "its bolts")
         parts = job_parts(project, fitted=False)
+    judged, left_out = judged_of(job)
     # Twice: the contents are known once the pages are laid.
     for turn in range(2):
         tell(0.6 + 0.2 * turn, "the pages")
@@ -50,25 +52,13 @@ def book_pdf(job: Job, paper: Paper) -> bytes:
             for station in _built(worked):
                 story += [*station_chapter(worked.project, station, paper, pages), PageBreak()]
             story += [*bolts_chapter(parts, paper, pages), PageBreak()]
+        if judged:
+            story += put_right_chapter(judged, left_out, paper, pages)
         story += past_chapter(job, entries, paper, pages)
         if project is not None and project.survey is not None and project.survey.readings:
             story += [PageBreak(), *readings_chapter(project, paper, pages)]
         data = paper.build(story, f"{job.name}, the job’s book")
     return data
-
-
-def _letterhead(paper: Paper) -> Iterator[Flowable]:
-    """Yield the shop's mark, name and address, as far as it has said them."""
-    its = shop()
-    if its.mark:
-        yield mark_picture(bytes(its.mark))
-        yield Spacer(1, 6)
-    if its.name:
-        yield paper.say(its.name, "day")
-    for line in its.address.splitlines():
-        yield paper.say(line)
-    if its.mark or its.name or its.address:
-        yield Spacer(1, 14)
 
 
 def _built(worked: WorkedProject) -> list[WorkedStation]:
@@ -77,7 +67,7 @@ def _built(worked: WorkedProject) -> list[WorkedStation]:
 
 
 def _cover(job: Job, worked: WorkedProject | None, pages: dict[str, int], paper: Paper) -> Iterator[Flowable]:
-    yield from _letterhead(paper)
+    yield from letterhead().flowables(paper)
     yield paper.say(job.name, "title")
     judging = None if worked is None else worked.project.judging
     purpose = PURPOSES.get((judging.purpose or "") if judging is not None else "")

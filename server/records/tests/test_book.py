@@ -3,6 +3,7 @@
 import io
 import json
 import re
+from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -15,15 +16,18 @@ from engine.results.whole import work_project
 from server.accounts.shop import keep_mark, say_shop
 from server.demo.load import load_demo
 from server.jobs.actions.import_project import import_project
+from server.jobs.actions.save_revision import save_revision
 from server.jobs.models import Job
 from server.records.actions.records_csv import MOST_FAULTS, records_in, records_table
 from server.records.actions.survey import items_of, put_item, records_of, survey_of
 from server.records.actions.tables import BadTable
 from server.records.book import book_of
+from server.records.customer_book.put_right import judged_of, put_right
 from server.records.models import Photograph
 from server.records.proved import whole_document
 
 HERON = "Heron three-wheeler"
+EXAMPLES = Path(__file__).parents[3] / "docs" / "examples"
 
 
 def words_of(pdf: bytes) -> str:
@@ -162,6 +166,38 @@ class Book(Kept):
         survey = survey_of(items_of(self.job))
         self.assertRegex(whole, rf"(?m)^{len(survey['readings'])}$")
         self.assertIn("does not fit", whole)
+
+    def test_what_was_found_and_put_right_stands_in_it_with_the_revision_that_did_it(self) -> None:
+        job = import_project(self.user, (EXAMPLES / "pushrod.json").read_bytes(), "Started")
+        whole = job.newest().document
+        spoiled = json.loads(json.dumps(whole))
+        (unit,) = [one for one in spoiled["stations"][0]["units"] if one["kind"] == "coilover"]
+        unit["springs"][0]["solid_length"] = 0.9 * unit["springs"][0]["free_length"]
+        for k, (document, why) in enumerate(((spoiled, "A spring off the shelf"), (whole, "The long spring"), (spoiled, "Back"), (whole, "Taken out"))):  # fmt: skip
+            save_revision(self.user, job, k + 1, document, why)
+        judged, left_out = judged_of(job)
+        self.assertEqual((len(judged), left_out), (5, 0))
+        # By a second route: what revision 2 has and revision 3 has not.
+        had, has = (
+            {f.code for f in work_project(check_project(its)).stations[0].findings if f.mark != "good"}
+            for its in (spoiled, whole)
+        )
+        self.assertTrue(had - has)
+        gone = put_right(judged)
+        for number, since in ((3, 2), (5, 4)):
+            mine = [one for one in gone if one.gone.number == number]
+            self.assertEqual({one.since for one in mine}, {since})
+            self.assertEqual(len(mine), len(had - has))
+            self.assertFalse(any(one.with_station for one in mine))
+        words = " ".join(words_of(self.client.get(f"/api/jobs/{job.pk}/book.pdf").content).split())
+        self.assertIn("What was found, and put right", words)
+        self.assertRegex(words, r"Revision 3, [\d-]+: The long spring")
+        without = {**whole, "stations": []}
+        save_revision(self.user, job, 5, spoiled, "Again")
+        save_revision(self.user, job, 6, without, "Another car")
+        # With no station there is nothing to judge, and nothing is called put right.
+        judged, left_out = judged_of(job)
+        self.assertEqual((left_out, len(put_right(judged))), (1, len(gone)))
 
     def test_a_book_of_a_job_with_nothing_in_it_is_a_book_too(self) -> None:
         empty = import_project(self.user, json.dumps({"format": "jugatrix-project", "version": 1, "name": "Bare", "stations": []}).encode())  # fmt: skip

@@ -11,7 +11,8 @@ from pypdf import PdfReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from engine.document.read import read_project
-from engine.drawing.flat import flat_drawing
+from engine.drawing.flat import flat_drawing, millimetres
+from engine.drawing.flat import inches as in_inches
 from engine.drawing.model import text_wide
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
@@ -19,6 +20,7 @@ from engine.sentences import spoken
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.torque import torque
 from engine.vehicle.wheels import vehicle_of
+from server.paper.letterhead import Letterhead
 from server.paper.setting import fonts
 from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf
@@ -52,7 +54,7 @@ class Pens(TestCase):
     def test_the_book_has_every_mount_and_every_part_of_its_station_and_few_pages(self) -> None:
         parts = heron()
         pages = PdfReader(io.BytesIO(build_sheet_pdf(parts, "revision 2, ada", only="Front left"))).pages
-        self.assertLess(len(pages), 14)
+        self.assertLess(len(pages) - 1, 14)  # the cover is the job's
         text = "\n".join(page.extract_text() for page in pages)
         self.assertIn("no certificate", text)
         self.assertIn("revision 2, ada", text)
@@ -80,11 +82,32 @@ class Pens(TestCase):
         for part in parts.parts:
             for stack in part.stacks:
                 tight = f"{torque(stack.bolt.of.thread):.0f}"
-                told = re.findall(rf"{re.escape(stack.bolt.said)} (\d+\.\d) {tight} ", whole)
-                self.assertIn(f"{stack.grip:.1f}", told)
+                told = re.findall(rf"{re.escape(stack.bolt.said)}, grip ([\d.]+) mm {tight} N·m dry", whole)
+                self.assertIn(millimetres(stack.grip), told)
                 # The bolt as it was chosen: what it grips, its washers, the nut, and the thread beyond it.
                 nut = next(layer.width for layer in stack.layers if layer.what == "lock nut")
                 self.assertAlmostEqual(stack.bolt.length - stack.grip - nut, stack.bolt.beyond, delta=0.05)
+
+    def test_in_inches_with_the_shop_at_its_head_every_length_is_in_inches(self) -> None:
+        parts = heron()
+        head = Letterhead(name="Plumb and Square", address="1 Bench Lane\nAnvil End")
+        made = build_sheet_pdf(parts, "ada", "Letter", "Front left", inches=True, head=head)
+        texts = [page.extract_text() for page in PdfReader(io.BytesIO(made)).pages]
+        for words in ("Plumb and Square", "1 Bench Lane", "Anvil End"):
+            self.assertIn(words, texts[0])
+        whole = " ".join(" ".join(texts).split())
+        for part in parts.stations[0].parts:
+            if part.cut is not None:
+                self.assertIn(f"{in_inches(part.cut.length)} in", whole)
+                self.assertNotIn(f"{part.cut.length:.1f} mm", whole)
+        for part in parts.stations[0].parts:
+            for stack in part.stacks:
+                self.assertIn(f"{stack.bolt.said}, grip {in_inches(stack.grip)} in", whole)
+        for mount in parts.mounts:
+            if mount.station == "Front left" and mount.on is None:
+                self.assertIn(f"up from the floor {in_inches(mount.up)}", whole)
+        self.assertIn(" lb", whole)
+        self.assertNotRegex(whole, r"\d kg")
 
     def test_the_contents_say_the_page_on_which_a_station_begins(self) -> None:
         pages = PdfReader(io.BytesIO(build_sheet_pdf(heron(), "ada"))).pages

@@ -146,7 +146,7 @@ export const keepPhotograph = (job: string, picture: File) =>
   );
 
 /** Keep a picture as the shop's mark. */
-export const keepMark = (picture: File) =>
+export const keepMark = (picture: Blob) =>
   send<Shape["ShopOut"]>("/api/people/shop/mark", picture.type || "image/png", picture);
 
 /** Take a table of parts onto the shelf. */

@@ -2229,7 +2229,7 @@ export interface paths {
         };
         /**
          * Export Build Sheet
-         * @description Return the build sheet of one station of a revision, or of all, as a PDF.
+         * @description Return the build sheet of one station of a revision, or of all, as a PDF, read in mm or in inches.
          */
         get: operations["exportBuildSheet"];
         put?: never;
@@ -13852,6 +13852,7 @@ export interface operations {
             query?: {
                 station?: string;
                 paper?: string;
+                inches?: boolean;
             };
             header?: never;
             path: {
@@ -13876,6 +13877,7 @@ export interface operations {
         parameters: {
             query?: {
                 paper?: string;
+                inches?: boolean;
             };
             header?: never;
             path: {

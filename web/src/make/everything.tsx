@@ -1,6 +1,7 @@
 import { Download } from "lucide-react";
 import { client } from "../api/client";
 import { MadeFile } from "../bench/made-file";
+import { useUnits } from "../quantity/units";
 
 interface Props {
   job: string;
@@ -27,7 +28,8 @@ export function Everything({ job, revision, paper }: Props) {
 
 /** One station's build sheet as a PDF. */
 export function BuildSheet({ job, revision, paper, station }: Props & { station: string }) {
-  const params = { path: { job_id: job, number: revision }, query: { paper, station } };
+  const inches = useUnits().units.length !== "mm";
+  const params = { path: { job_id: job, number: revision }, query: { paper, station, inches } };
   return (
     <MadeFile
       name={`build sheet of ${station}`}
@@ -48,7 +50,8 @@ export function BuildSheet({ job, revision, paper, station }: Props & { station:
 
 /** A page for every mount, for the wall beside it. */
 export function MountPages({ job, revision, paper }: Props) {
-  const params = { path: { job_id: job, number: revision }, query: { paper } };
+  const inches = useUnits().units.length !== "mm";
+  const params = { path: { job_id: job, number: revision }, query: { paper, inches } };
   return (
     <MadeFile
       name="a page for every mount"

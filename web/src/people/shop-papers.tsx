@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { answer, client, keepMark, type Shape } from "../api/client";
 import { useShop } from "../quantity/money";
 import { Trouble } from "../session/states";
+import { asPicture } from "./mark";
 
 type Shop = Shape["ShopOut"];
 
@@ -13,7 +14,10 @@ export function ShopPapers() {
   return (
     <section aria-label="On the shop’s papers">
       <h2 className="text-2xl">On the shop’s papers</h2>
-      <p className="text-soft">The customer’s book begins with it; amounts of money bear the currency.</p>
+      <p className="text-soft">
+        The customer’s book and the build book begin with it; amounts of money bear the currency. A mark is an
+        SVG, a PNG or a JPEG.
+      </p>
       {shop.isError && <Trouble title="It cannot be shown" detail={shop.error.message} />}
       {shop.data && <Fields its={shop.data} />}
     </section>
@@ -34,7 +38,10 @@ function Fields({ its }: { its: Shop }) {
     mutationFn: () => answer(client.PUT("/api/people/shop", { body: { name, address, currency } })),
     onSuccess,
   });
-  const keep = useMutation({ mutationFn: keepMark, onSuccess });
+  const keep = useMutation({
+    mutationFn: async (file: File) => keepMark(await asPicture(file)),
+    onSuccess,
+  });
   const drop = useMutation({
     mutationFn: () => answer(client.DELETE("/api/people/shop/mark")),
     onSuccess,
@@ -86,7 +93,7 @@ function Fields({ its }: { its: Shop }) {
           <ImageUp size={18} aria-hidden /> {its.marked ? "Another mark" : "Add a mark"}
           <input
             type="file"
-            accept="image/png,image/jpeg"
+            accept="image/svg+xml,image/png,image/jpeg"
             className="sr-only"
             onChange={(event) => {
               const [file] = event.target.files ?? [];
