@@ -1,18 +1,20 @@
-"""What is cut from which bar and which sheet: the longest first into the bar that has least left, plates by rectpack.
+"""What is cut from which bar and which sheet: the longest first into the bar that has least left, plates by their true shapes.
 
 Kerf    what the saw takes of every cut, mm; a piece that ends a bar takes none beyond it.
 Rack    lengths that are there already, used before a new bar is begun, the shortest that fits first.
 Gap     between plates on a sheet, mm, for torch or laser.
+Boxes   plates laid by their boxes (rectpack): taken where that needs fewer sheets or less of the last one.
 """
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import rectpack
 
 from engine.facts import facts
-from engine.shop.made import Made
-from engine.shop.outline import box_of
+from engine.shop.made import Flat, Made
+from engine.shop.nesting import nested
+from engine.shop.outline import Arc, area_of, box_of, turned
 from engine.shop.stock import Stock
 
 GAP_MM = 6.0
@@ -22,7 +24,10 @@ MOST_SHEETS = 40
 
 @dataclass(frozen=True, kw_only=True)
 class Piece:
-    """One piece of one part, mm; on a sheet its corner, and whether it is turned."""
+    """One piece of one part, mm: `long` and `wide` the box that it is drawn in.
+
+    On a sheet: its box's lower left corner as it lies, how it is turned (degrees anticlockwise), and its shape as drawn.
+    """
 
     station: str
     part: str
@@ -30,7 +35,19 @@ class Piece:
     wide: float = 0.0
     x: float = 0.0
     y: float = 0.0
-    turned: bool = False
+    turn: float = 0.0
+    flat: Flat | None = None
+
+    @property
+    def turned(self) -> bool:
+        """Return whether it lies across: its `long` up the sheet."""
+        return self.turn % 180 != 0
+
+    def lying(self, edge: Iterable[Arc]) -> list[Arc]:
+        """Return an edge of its shape, outline or hole, where it lies on the sheet."""
+        assert self.flat is not None
+        low, bottom, _, _ = box_of(turned(list(self.flat.outline), self.turn))
+        return turned(list(edge), self.turn, self.x - low, self.y - bottom)
 
 
 @dataclass(kw_only=True)
@@ -70,8 +87,14 @@ class Sheet:
 
     @property
     def filled(self) -> float:
-        """Return the share of it under its pieces' boxes."""
-        return sum(piece.long * piece.wide for piece in self.pieces) / (self.wide * self.high)
+        """Return the share of it that becomes its pieces."""
+        metal = sum(abs(area_of(list(piece.flat.outline))) for piece in self.pieces if piece.flat is not None)
+        return metal / (self.wide * self.high)
+
+    @property
+    def used(self) -> float:
+        """Return how far its pieces reach along it, mm: the rest stays whole."""
+        return max(piece.x + (piece.wide if piece.turned else piece.long) for piece in self.pieces)
 
 
 def bars(parts: Iterable[Made], stock: Stock, rack: Mapping[str, list[float]] | None = None) -> list[Bar]:
@@ -135,9 +158,14 @@ def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
     for part in parts:
         if part.flat is not None:
             thick[part.flat.stock] = part.flat.thickness
-            low, bottom, high, top = box_of(list(part.flat.outline))
-            piece = Piece(station=part.station, part=part.name, long=high - low, wide=top - bottom)
-            wanted.setdefault(part.flat.stock, []).extend([piece] * part.many)
+            one, other = part.flat, part.flat.other_hand
+            each = part.count if part.hands == 2 else part.many
+            for flat, many in ((one, each), (other, part.many - each)):
+                low, bottom, high, top = box_of(list(flat.outline))
+                piece = Piece(
+                    station=part.station, part=part.name, long=high - low, wide=top - bottom, flat=flat
+                )
+                wanted.setdefault(part.flat.stock, []).extend([piece] * many)
     found: list[Sheet] = []
     for name in sorted(wanted):
         width, height = stock.sheet_mm
@@ -161,7 +189,29 @@ def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
 
 
 def _packed(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:
-    """Return pieces as they lie on as few sheets as they fit on, sheet by sheet."""
+    """Return pieces as they lie on as few sheets as they fit on, sheet by sheet: by their shapes, or by their boxes if that is less."""
+    return min((by_shape(pieces, width, height), by_box(pieces, width, height)), key=_sheets_used)
+
+
+def _sheets_used(laid: list[tuple[Piece, ...]]) -> tuple[int, float]:
+    """Return how many sheets are taken, and how far along the last."""
+    last = max((piece.x + (piece.wide if piece.turned else piece.long) for piece in laid[-1]), default=0.0)
+    return len(laid), last
+
+
+def by_shape(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:
+    """Return pieces laid by their shapes, sheet by sheet."""
+    shapes = [piece.flat.outline for piece in pieces if piece.flat is not None]
+    found: list[list[Piece]] = []
+    for lies in nested(shapes, width, height, GAP_MM):
+        while len(found) <= lies.sheet:
+            found.append([])
+        found[lies.sheet].append(replace(pieces[lies.number], x=lies.x, y=lies.y, turn=lies.turn))
+    return [tuple(sheet) for sheet in found]
+
+
+def by_box(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:
+    """Return pieces laid by their boxes, sheet by sheet."""
     packer = rectpack.newPacker(rotation=True)
     for number, piece in enumerate(pieces):
         packer.add_rect(_tenths(piece.long + GAP_MM), _tenths(piece.wide + GAP_MM), number)
@@ -172,9 +222,8 @@ def _packed(pieces: list[Piece], width: float, height: float) -> list[tuple[Piec
         laid = []
         for rect in sheet:
             piece = pieces[rect.rid]
-            turned = rect.width != _tenths(piece.long + GAP_MM)
-            laid.append(Piece(station=piece.station, part=piece.part, long=piece.long, wide=piece.wide,
-                              x=rect.x / STEP, y=rect.y / STEP, turned=turned))  # fmt: skip
+            turn = 90.0 if rect.width != _tenths(piece.long + GAP_MM) else 0.0
+            laid.append(replace(piece, x=rect.x / STEP, y=rect.y / STEP, turn=turn))
         found.append(tuple(laid))
     return found
 

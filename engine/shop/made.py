@@ -14,7 +14,7 @@ from typing import Any
 from engine.facts import facts
 from engine.sentences import Sentence
 from engine.shop.bends import BentTube
-from engine.shop.outline import Arc, Circle, area_of, hull
+from engine.shop.outline import Arc, Circle, area_of, hull, mirrored
 from engine.shop.stacks import BoltStack
 from engine.shop.stock import STEEL_KG_PER_MM3, Profile, Tube, plate_size
 from engine.shop.strength import Check, weakest
@@ -72,6 +72,27 @@ class Flat:
         """Return its mass, kg of steel."""
         holes = sum(abs(area_of(hole.edge)) for hole in self.holes)
         return max(abs(area_of(list(self.outline))) - holes, 0.0) * self.thickness * STEEL_KG_PER_MM3
+
+    @property
+    def other_hand(self) -> "Flat":
+        """Return the plate for the other side of the vehicle: turned over."""
+        return replace(
+            self,
+            outline=tuple(mirrored(list(self.outline))),
+            holes=tuple(
+                replace(hole, y=-hole.y, to=None if hole.to is None else (hole.to[0], -hole.to[1]))
+                for hole in self.holes
+            ),
+            folds=tuple(
+                replace(
+                    fold,
+                    one=(fold.one[0], -fold.one[1]),
+                    other=(fold.other[0], -fold.other[1]),
+                    angle=-fold.angle,
+                )
+                for fold in self.folds
+            ),
+        )
 
     @property
     def stock(self) -> str:

@@ -123,6 +123,36 @@ def mirrored(outline: list[Arc]) -> list[Arc]:
     return [Arc(Circle(a.circle.x, -a.circle.y, a.circle.radius), -a.start, -a.turn) for a in outline]
 
 
+def turned(outline: list[Arc], degrees: float, right: float = 0.0, up: float = 0.0) -> list[Arc]:
+    """Return an outline turned anticlockwise about its nought and then shifted, mm."""
+    turn = math.radians(degrees)
+    c, s = math.cos(turn), math.sin(turn)
+    return [
+        Arc(
+            Circle(
+                c * a.circle.x - s * a.circle.y + right, s * a.circle.x + c * a.circle.y + up, a.circle.radius
+            ),
+            a.start + turn,
+            a.turn,
+        )
+        for a in outline
+    ]
+
+
+def spots_of(outline: list[Arc], off: float = 0.05) -> list[tuple[float, float]]:
+    """Return places round an outline, near enough that a straight line between two is no further off than `off`, mm."""
+    found: list[tuple[float, float]] = []
+    for arc in outline:
+        radius = arc.circle.radius
+        if radius == 0:
+            found.append(arc.first)
+            continue
+        widest = 2 * math.acos(max(1 - off / radius, 0.0)) or 0.1
+        steps = max(1, math.ceil(abs(arc.turn) / widest))
+        found += [arc.at(arc.start + arc.turn * k / steps) for k in range(steps + 1)]
+    return found
+
+
 def through(one: tuple[float, float], middle: tuple[float, float], other: tuple[float, float]) -> Arc | None:
     """Return the arc from one place by a second to a third; None where they lie on a line."""
     (ax, ay), (bx, by), (cx, cy) = one, middle, other

@@ -16,7 +16,7 @@ from engine.document.read import check_project
 from engine.drawing.flat import inches, millimetres
 from engine.drawing.setting_out import setting_out_drawing
 from engine.shop.buying import OnShelf, rack_of, to_buy
-from engine.shop.cutting import bars, sheets
+from engine.shop.cutting import Piece, bars, sheets
 from engine.shop.job_parts import job_parts, verdict
 from engine.shop.stock import Stock
 from engine.telling import within
@@ -31,7 +31,7 @@ from server.running.caching import cached_away
 from server.running.following import key_of, tell
 from server.running.workers import away
 from server.shop.build_book import build_sheet_pdf, part_drawing
-from server.shop.drawings import flat_dxf, flat_svg, other_hand
+from server.shop.drawings import flat_dxf, flat_svg, svg_path
 from server.shop.drawn import DrawingOut, drawing_values
 from server.shop.files import all_files, safe
 from server.shop.papers import templates_pdf
@@ -155,11 +155,11 @@ def stocked(document: dict[str, Any], shelf: list[OnShelf]) -> dict[str, Any]:
     return {
         "kerf": its.kerf_mm,
         "bars": [
-            {"number": number, "stock": bar.stock, "long": bar.long, "left": bar.left, "rack": bar.rack, "pieces": [vars(p) for p in bar.pieces]}
+            {"number": number, "stock": bar.stock, "long": bar.long, "left": bar.left, "rack": bar.rack, "pieces": [_sawn(p) for p in bar.pieces]}
             for number, bar in enumerate(bars(parts.parts, its, rack_of(shelf)))
         ],
         "sheets": [
-            {"number": number, "stock": sheet.stock, "wide": sheet.wide, "high": sheet.high, "filled": sheet.filled, "pieces": [vars(p) for p in sheet.pieces]}
+            {"number": number, "stock": sheet.stock, "wide": sheet.wide, "high": sheet.high, "filled": sheet.filled, "used": sheet.used, "pieces": [_laid(p, sheet.high) for p in sheet.pieces]}
             for number, sheet in enumerate(sheets(parts.parts, its))
         ],
         "lines": [
@@ -171,6 +171,17 @@ def stocked(document: dict[str, Any], shelf: list[OnShelf]) -> dict[str, Any]:
             for line in to_buy(parts, shelf)
         ],
     }  # fmt: skip
+
+
+def _sawn(piece: Piece) -> dict[str, Any]:
+    return {"station": piece.station, "part": piece.part, "long": piece.long}
+
+
+def _laid(piece: Piece, high: float) -> dict[str, Any]:
+    flat = piece.flat
+    edges = [] if flat is None else [flat.outline, *(hole.edge for hole in flat.holes)]
+    path = "".join(svg_path(piece.lying(edge), 0.0, high) for edge in edges)
+    return _sawn(piece) | {"wide": piece.wide, "x": piece.x, "y": piece.y, "turn": piece.turn, "path": path}
 
 
 class AboutFile(AboutParts):
@@ -217,7 +228,7 @@ def drawn(document: dict[str, Any], stock: Stock, who: str, wanted: dict[str, An
             422, "not_flat", f"{part.name} is no plate: it has no drawing to cut. Print it at 1:1."
         )
     label = f"{parts.project.name} {part.station} {part.name}"
-    flat = other_hand(part.flat) if wanted["other_hand"] else part.flat
+    flat = part.flat.other_hand if wanted["other_hand"] else part.flat
     label += ", other hand" if wanted["other_hand"] else ""
     text = (
         flat_svg(flat, label)

@@ -13,6 +13,7 @@ from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 
 from engine.document.frame_sides import tube_lines
 from engine.drawing.arrangement import arrangement_drawing, numbered, vehicle_drawing
+from engine.drawing.cut_plan import bar_drawing, sheet_drawing
 from engine.drawing.flat import Said, flat_drawing, inches, mass_said, millimetres, unit_of
 from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.model import Drawing
@@ -20,6 +21,7 @@ from engine.drawing.rocker_sweep import rocker_drawing
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
+from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
 from engine.shop.parts import StationParts
@@ -35,6 +37,8 @@ from server.shop.papers import CAUTION, settings_of
 
 PLATE_ROOM = (64.0, 84.0)  # mm on the paper that a plate itself may take
 BESIDE_MM = 4.0
+SHEET_ROOM = (80.0, 125.0)
+CUTTING = "Cut from which bar, and which sheet"
 NO_CERTIFICATE = (
     "A first check, no certificate. A competent engineer and the rules of the road or track decide."
 )
@@ -64,6 +68,8 @@ def build_sheet_pdf(
                 story += [*_station(parts, station, solved, setting, pages), PageBreak()]
         if parts.frame is not None and only in (None, parts.frame.station):
             story += [*_frame(parts, parts.frame, setting, pages), PageBreak()]
+        if only is None:
+            story += _cutting(parts, setting, pages)
         if only is None and vehicle is not None:
             story += [*weigh_sheet(vehicle, parts.project.name, setting), PageBreak()]
         data = setting.build(story[:-1], f"{parts.project.name}, build book")
@@ -90,6 +96,8 @@ def _cover(
         if one.station in names:
             count = sum(part.many for part in one.parts)
             rows.append([spoken(one.station), f"{count}", f"{pages.get(one.station, '')}"])
+    if CUTTING in pages:
+        rows.append([CUTTING, "", f"{pages[CUTTING]}"])
     rows.append(["All of it", f"{pieces}, {mass} of steel", ""])
     return [*found, paper.table(rows, [90, 50, 20])]
 
@@ -161,6 +169,26 @@ def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, 
         paper.say(f"{spoken(frame.station)}: tubes to cut", "head"),
         *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
         *_under("Cautions", [paper.say(" ".join(CAUTION))], paper),
+    ]
+
+
+def _cutting(parts: JobParts, paper: Paper, pages: dict[str, int]) -> list[Flowable]:
+    """Return what is cut from which bar and which sheet; nothing where nothing is cut."""
+    said = _said(paper)
+    drawn = [
+        bar_drawing(bar, k, paper.wide - BESIDE_MM, said)
+        for k, bar in enumerate(bars(parts.parts, parts.stock), start=1)
+    ]
+    drawn += [
+        sheet_drawing(sheet, k, SHEET_ROOM, said)
+        for k, sheet in enumerate(sheets(parts.parts, parts.stock), start=1)
+    ]
+    if not drawn:
+        return []
+    return [
+        PageOf(CUTTING, pages),
+        *_under(CUTTING, _packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM), paper),
+        PageBreak(),
     ]
 
 

@@ -3,20 +3,21 @@
 import io
 import math
 import textwrap
-from dataclasses import replace
 from html import escape
 
 import numpy as np
 from ezdxf import units
 from ezdxf.document import Drawing
 from ezdxf.filemanagement import new
+from ezdxf.layouts.layout import Modelspace
 
 from engine.document.frame_sides import both_sides, tube_lines
 from engine.document.schema import Project
 from engine.drawing.flat import datum_of, flat_drawing
 from engine.sentences import spoken
+from engine.shop.cutting import Sheet
 from engine.shop.made import Flat
-from engine.shop.outline import Arc, box_of, mirrored
+from engine.shop.outline import Arc, box_of, sharp
 from engine.sizing.rocker.wheel_side import rockers_here
 from engine.station.solved import SolvedStation
 
@@ -37,14 +38,7 @@ def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
     size = 1 / MM_PER_IN if inches else 1.0
     outline = list(flat.outline)
     for edge in (outline, *(hole.edge for hole in flat.holes)):
-        if len(edge) == 1 and abs(edge[0].turn) > FULL - 1e-9:
-            circle = edge[0].circle
-            space.add_circle(
-                (circle.x * size, circle.y * size), circle.radius * size, dxfattribs={"layer": "CUT"}
-            )
-        else:
-            points = [(x * size, y * size, bulge) for arc in edge for x, y, bulge in _run(arc)]
-            space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
+        _cut(space, edge, size)
     for hole in flat.holes:
         arm = hole.diameter / 4 * size
         for x, y in hole.places:
@@ -64,6 +58,36 @@ def flat_dxf(flat: Flat, name: str, inches: bool = False) -> str:
         text = space.add_text(line, height=tall * size, dxfattribs={"layer": "ETCH"})
         text.set_placement((low * size, (bottom - 4 - tall * (1 + 1.5 * number)) * size))
     return _text(drawing)
+
+
+def sheet_dxf(sheet: Sheet, name: str) -> str:
+    """Return a whole sheet of plate as DXF R2010: its edge, and every piece by its shape where it lies, in mm."""
+    drawing = _new()
+    drawing.layers.add("SHEET", color=8)
+    space = drawing.modelspace()
+    corners = [(0.0, 0.0), (sheet.wide, 0.0), (sheet.wide, sheet.high), (0.0, sheet.high)]
+    space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "SHEET"})
+    text = space.add_text(name, height=8, dxfattribs={"layer": "SHEET"})
+    text.set_placement((0.0, sheet.high + 8))
+    for piece in sheet.pieces:
+        if piece.flat is None:
+            continue
+        for edge in (piece.flat.outline, *(hole.edge for hole in piece.flat.holes)):
+            _cut(space, piece.lying(edge), 1.0)
+        for fold in piece.flat.folds:
+            ends = [arc.first for arc in piece.lying([sharp(*fold.one), sharp(*fold.other)])]
+            space.add_line(ends[0], ends[1], dxfattribs={"layer": "BEND"})
+    return _text(drawing)
+
+
+def _cut(space: Modelspace, edge: list[Arc], size: float) -> None:
+    """Add a closed edge in true arcs to what is cut."""
+    if len(edge) == 1 and abs(edge[0].turn) > FULL - 1e-9:
+        its = edge[0].circle
+        space.add_circle((its.x * size, its.y * size), its.radius * size, dxfattribs={"layer": "CUT"})
+        return
+    points = [(x * size, y * size, bulge) for arc in edge for x, y, bulge in _run(arc)]
+    space.add_lwpolyline(points, format="xyb", close=True, dxfattribs={"layer": "CUT"})
 
 
 def _dimensions(drawing: Drawing, flat: Flat, size: float) -> None:
@@ -107,27 +131,6 @@ def etched(words: str, wide: float) -> tuple[float, list[str]]:
     longest = max(map(len, words.split()))
     tall = wide / (longest * LETTER_SHARE)
     return tall, textwrap.wrap(words, longest, break_long_words=False)
-
-
-def other_hand(flat: Flat) -> Flat:
-    """Return a plate for the other side of the vehicle: turned over."""
-    return replace(
-        flat,
-        outline=tuple(mirrored(list(flat.outline))),
-        holes=tuple(
-            replace(hole, y=-hole.y, to=None if hole.to is None else (hole.to[0], -hole.to[1]))
-            for hole in flat.holes
-        ),
-        folds=tuple(
-            replace(
-                fold,
-                one=(fold.one[0], -fold.one[1]),
-                other=(fold.other[0], -fold.other[1]),
-                angle=-fold.angle,
-            )
-            for fold in flat.folds
-        ),
-    )
 
 
 def _run(arc: Arc) -> list[tuple[float, float, float]]:

@@ -12,6 +12,7 @@ from typing import Any
 from engine.document.schema import Project
 from engine.findings.pairs import judge_pairs
 from engine.shop.buying import OnShelf
+from engine.shop.cutting import sheets
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Made
 from engine.shop.set_out import SetOut
@@ -20,7 +21,7 @@ from engine.shop.stock import METRIC, Profile, Stock
 from engine.shop.strength import Check
 from engine.telling import Tell, to_nobody, within
 from server.shop.build_book import build_sheet_pdf
-from server.shop.drawings import flat_dxf, flat_svg, other_hand, skeleton_dxf
+from server.shop.drawings import flat_dxf, flat_svg, sheet_dxf, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
 from server.shop.papers import templates_pdf
 from server.shop.wall import mount_pages_pdf
@@ -184,6 +185,9 @@ def all_files(
     for done, (number, name) in enumerate(plates.items()):
         tell(0.55 + 0.15 * done / len(plates), f"drawing {done + 1} of {len(plates)}")
         files |= plate_files(parts, number, name, made_by)
+    for number, sheet in enumerate(sheets(parts.parts, parts.stock), start=1):
+        label = f"{parts.project.name}, sheet {number}, {sheet.stock}"
+        files[f"sheets/{number}-{safe(sheet.stock)}.dxf"] = sheet_dxf(sheet, label)
     made = {path: text.encode() for path, text in files.items()}
     tell(0.7, "the templates")
     made["templates.pdf"] = templates_pdf(parts, made_by, paper)
@@ -204,7 +208,7 @@ def plate_files(parts: JobParts, number: int, name: str, made_by: str = "") -> d
         f"plates/{name}.svg": flat_svg(part.flat, label),
     }
     if part.hands == 2:
-        turned = other_hand(part.flat)
+        turned = part.flat.other_hand
         files[f"plates/{name}-other-hand.dxf"] = flat_dxf(turned, f"{label}, other hand")
         files[f"plates/{name}-other-hand.svg"] = flat_svg(turned, f"{label}, other hand")
     return files

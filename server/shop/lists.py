@@ -38,7 +38,8 @@ def cut_list(parts: JobParts, shelf: Iterable[OnShelf] = ()) -> str:
     for sheet in sheets(parts.parts, parts.stock):
         number[sheet.stock] += 1
         for piece in sheet.pieces:
-            at = f"at {piece.x:.0f}, {piece.y:.0f}{', turned' if piece.turned else ''}"
+            turn = f", turned {piece.turn:.0f}°" if piece.turn else ""
+            at = f"at {piece.x:.0f}, {piece.y:.0f}{turn}"
             rows.append(
                 [
                     sheet.stock,

@@ -193,16 +193,22 @@ class FitsOut(Schema):
     fits: list[PartMade]
 
 
-class LaidOut(Schema):
-    """One piece on a bar or sheet, mm."""
+class Sawn(Schema):
+    """One piece of a bar, mm."""
 
     station: str
     part: str
     long: float
+
+
+class LaidOut(Sawn):
+    """One piece on a sheet: its box's corner as it lies, mm from the sheet's lower left; its edge and holes as an SVG path, y down."""
+
     wide: float
     x: float
     y: float
-    turned: bool
+    turn: float
+    path: str
 
 
 class StockBar(Schema):
@@ -213,17 +219,18 @@ class StockBar(Schema):
     long: float
     left: float
     rack: bool
-    pieces: list[LaidOut]
+    pieces: list[Sawn]
 
 
 class StockSheet(Schema):
-    """A sheet of plate and what is cut from it, mm; share filled."""
+    """A sheet of plate and what is cut from it, mm; the share that becomes pieces, and how far along it they reach."""
 
     number: int
     stock: str
     wide: float
     high: float
     filled: float
+    used: float
     pieces: list[LaidOut]
 
 

@@ -12,6 +12,7 @@ from engine.document.frame_sides import tube_lines
 from engine.document.read import read_project
 from engine.drawing.arrangement import arrangement_drawing, vehicle_drawing
 from engine.drawing.crossing import collisions, crosses, overlaps
+from engine.drawing.cut_plan import bar_drawing, sheet_drawing
 from engine.drawing.flat import datum_of, flat_drawing, millimetres
 from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.labels import labelled
@@ -21,6 +22,7 @@ from engine.drawing.running import APART, spread
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
+from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.made import Flat, Fold, Made
 from engine.shop.outline import Arc, Circle, area_of, bulged, hull, sharp
@@ -82,6 +84,21 @@ class Clear(TestCase):
                 rockers += 1
         self.assertGreater(joints, 100)
         self.assertGreater(rockers, 4)
+
+    def test_nor_in_any_cut_plan_and_every_piece_is_told(self) -> None:
+        for name, parts in jobs().items():
+            for number, bar in enumerate(bars(parts.parts, parts.stock), start=1):
+                drawing = bar_drawing(bar, number)
+                self.assert_clear(drawing, f"{name} {bar.stock}")
+                told = [text.words for text in drawing.texts]
+                for k, piece in enumerate(bar.pieces, start=1):
+                    self.assertIn(f"{k}  {millimetres(piece.long)}  {spoken(piece.part)}, {spoken(piece.station)}", told)  # fmt: skip
+            for number, sheet in enumerate(sheets(parts.parts, parts.stock), start=1):
+                drawing = sheet_drawing(sheet, number)
+                self.assert_clear(drawing, f"{name} {sheet.stock}")
+                rows = [text.words for text in drawing.texts if "×" in text.words and not text.bold]
+                many = sum(int(row.split()[1]) for row in rows if row.split()[0].isdigit() and row.split()[2] == "×")  # fmt: skip
+                self.assertEqual(many, len(sheet.pieces), name)
 
     def test_nor_in_any_setting_out_nor_arrangement(self) -> None:
         for name, parts in jobs().items():

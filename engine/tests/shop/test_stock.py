@@ -3,6 +3,7 @@
 import copy
 import math
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,11 +12,24 @@ from engine.document.read import check_project
 from engine.errors import DocumentRefused
 from engine.findings.finding import RULES
 from engine.layouts.catalogue import layout_named, starting_project
+from engine.linkage.vectors import Array
 from engine.shop.buying import OnShelf, to_buy
-from engine.shop.cutting import GAP_MM, bars, sheets
+from engine.shop.cutting import GAP_MM, Sheet, bars, by_box, sheets
 from engine.shop.job_parts import job_parts, verdict
-from engine.shop.made import Cut, Made
-from engine.shop.outline import area_of, box_of, bulged, inside, mirrored, sharp, through
+from engine.shop.made import Cut, Flat, Made
+from engine.shop.nesting import nested
+from engine.shop.outline import (
+    Circle,
+    area_of,
+    box_of,
+    bulged,
+    hull,
+    inside,
+    mirrored,
+    sharp,
+    spots_of,
+    through,
+)
 from engine.shop.parts import Maker, station_parts
 from engine.shop.small import edge_left
 from engine.shop.stock import METRIC, Tube
@@ -50,22 +64,92 @@ class Cutting(unittest.TestCase):
         self.assertEqual([(bar.rack, bar.long) for bar in laid], [(True, 450.0), (True, 320.0)])
         self.assertEqual(bars([piece("long", 7000.0)], METRIC)[0].long, 7000.0)
 
-    def test_plates_lie_on_their_sheet_side_by_side(self) -> None:
-        parts = job_parts(check_project(starting_project(layout_named("pushrod"))), fitted=False)
-        laid = sheets(parts.parts, METRIC)
-        count = 0
-        for sheet in laid:
-            boxes = []
-            for one in sheet.pieces:
-                wide, high = (one.wide, one.long) if one.turned else (one.long, one.wide)
-                self.assertLessEqual(one.x + wide, sheet.wide + 1e-6)
-                self.assertLessEqual(one.y + high, sheet.high + 1e-6)
-                for x, y, w, h in boxes:
-                    apart = max(one.x - x - w, x - one.x - wide, one.y - y - h, y - one.y - high)
-                    self.assertGreaterEqual(apart, GAP_MM - 0.2)
-                boxes.append((one.x, one.y, wide, high))
-                count += 1
-        self.assertEqual(count, sum(part.many for part in parts.parts if part.flat is not None))
+    def test_plates_lie_on_their_sheet_by_their_shapes_a_gap_from_one_another(self) -> None:
+        for arrangement in ("pushrod", "axle-four-link"):
+            parts = job_parts(check_project(starting_project(layout_named(arrangement))), fitted=False)
+            laid = sheets(parts.parts, METRIC)
+            for sheet in laid:
+                self.assert_laid(sheet)
+            self.assertEqual(
+                sum(len(sheet.pieces) for sheet in laid),
+                sum(part.many for part in parts.parts if part.flat is not None),
+            )
+            # As many of either hand as the vehicle takes, and no metal gained or lost.
+            for part in parts.parts:
+                if part.flat is not None:
+                    mine = [
+                        p for s in laid for p in s.pieces if (p.station, p.part) == (part.station, part.name)
+                    ]
+                    drawn = [p for p in mine if p.flat == part.flat]
+                    if part.hands == 2 and part.flat != part.flat.other_hand:
+                        self.assertEqual((len(drawn), len(mine)), (part.count, part.many))
+                    for piece in mine:
+                        assert piece.flat is not None
+                        lying = area_of(piece.lying(piece.flat.outline))
+                        self.assertAlmostEqual(abs(lying), abs(area_of(list(part.flat.outline))), places=6)
+
+    def assert_laid(self, sheet: Sheet) -> None:
+        edges = []
+        for one in sheet.pieces:
+            assert one.flat is not None
+            edge = one.lying(one.flat.outline)
+            low, bottom, high, top = box_of(edge)
+            self.assertAlmostEqual(low, one.x, places=6)
+            self.assertAlmostEqual(bottom, one.y, places=6)
+            self.assertGreaterEqual(min(low, bottom), -1e-6)
+            self.assertLessEqual(high, sheet.wide + 1e-6)
+            self.assertLessEqual(top, sheet.high + 1e-6)
+            spots = np.array(spots_of(edge, 0.05))
+            for other in edges:
+                self.assertGreaterEqual(apart(spots, other), GAP_MM - 0.2)
+                self.assertFalse(inside(edge, *other[0]))
+            edges.append(spots)
+
+    def test_any_shapes_lie_apart_and_never_on_more_sheets_than_their_boxes(self) -> None:
+        random = np.random.default_rng(5)
+        for _ in range(8):
+            parts = []
+            for k in range(int(random.integers(2, 14))):
+                size = random.uniform(20.0, 160.0)
+                if random.random() < 0.4:  # an angle: what another can lie in
+                    thin = size * random.uniform(0.15, 0.4)
+                    corners = [(0.0, 0.0), (size, 0.0), (size, thin), (thin, thin), (thin, size), (0.0, size)]
+                    outline = [sharp(*spot) for spot in corners]
+                else:
+                    outline = hull([Circle(*random.uniform(0.0, size, 2), float(random.uniform(8.0, 20.0))) for _ in range(3)])  # fmt: skip
+                flat = Flat(outline=tuple(outline), thickness=6.0, grade="S355")
+                parts.append(Made(station="a", name=f"p{k}", kind="plate", subject=("plate", f"p{k}"), proposed=True, count=2, hands=2, flat=flat))  # fmt: skip
+            stock = replace(METRIC, sheet_mm=(500.0, 300.0))
+            laid = sheets(parts, stock)
+            for sheet in laid:
+                self.assert_laid(sheet)
+            pieces = [piece for sheet in laid for piece in sheet.pieces]
+            self.assertEqual(len(pieces), 4 * len(parts))
+            self.assertLessEqual(len(laid), len(by_box(pieces, 500.0, 300.0)))
+
+    def test_a_shape_that_is_larger_than_its_sheet_is_said_by_the_one_who_lays_and_has_a_sheet_of_its_own(self) -> None:  # fmt: skip
+        outline = tuple(hull([Circle(0.0, 0.0, 20.0), Circle(700.0, 0.0, 20.0)]))
+        with self.assertRaises(ValueError):
+            nested([outline], 500.0, 300.0, GAP_MM)
+        flat = Flat(outline=outline, thickness=6.0, grade="S355")
+        part = Made(
+            station="a", name="long", kind="plate", subject=("plate", "long"), proposed=True, flat=flat
+        )
+        (sheet,) = sheets([part], replace(METRIC, sheet_mm=(500.0, 300.0)))
+        self.assertEqual((sheet.wide, sheet.high), (740.0, 40.0))
+
+
+def apart(one: Array, other: Array) -> float:
+    """Return the least distance of the places of one edge from the straight ways of another, mm, and the other way round."""
+
+    def least(spots: Array, edge: Array) -> float:
+        a, b = edge, np.roll(edge, -1, axis=0)
+        way = b - a
+        share = ((spots[:, None] - a) * way).sum(axis=2) / np.maximum((way * way).sum(axis=1), 1e-12)
+        near = a + np.clip(share, 0.0, 1.0)[..., None] * way
+        return float(np.linalg.norm(spots[:, None] - near, axis=2).min())
+
+    return min(least(one, other), least(other, one))
 
 
 class Buying(unittest.TestCase):

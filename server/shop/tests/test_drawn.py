@@ -17,13 +17,14 @@ from engine.drawing.model import text_wide
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
+from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts, job_parts
 from engine.shop.torque import torque
 from engine.vehicle.wheels import vehicle_of
 from server.paper.letterhead import Letterhead
 from server.paper.setting import fonts
 from server.shop.build_book import build_sheet_pdf
-from server.shop.drawings import flat_dxf
+from server.shop.drawings import flat_dxf, sheet_dxf
 from server.shop.papers import templates_pdf
 
 DEMOS = Path(__file__).parents[2] / "demo" / "files"
@@ -148,3 +149,42 @@ class Pens(TestCase):
                     self.assertAlmostEqual(one, other, delta=0.11)
                 cut = [one for one in space if one.dxf.layer == "CUT"]
                 self.assertEqual(len(cut), 1 + len(part.flat.holes))
+
+    def test_a_sheet_goes_to_the_cutter_with_every_piece_where_it_lies(self) -> None:
+        parts = heron()
+        for sheet in sheets(parts.parts, parts.stock):
+            document = ezdxf.read(io.StringIO(sheet_dxf(sheet, "sheet")))
+            self.assertFalse(document.audit().errors)
+            space = document.modelspace()
+            cut = [one for one in space if one.dxf.layer == "CUT"]
+            edges = sum(1 + len(piece.flat.holes) for piece in sheet.pieces if piece.flat is not None)
+            self.assertEqual(len(cut), edges)
+            # By a second route: the middles of the file's own circles are the holes of the pieces as they lie.
+            circles = sorted((round(one.dxf.center.x, 3), round(one.dxf.center.y, 3)) for one in cut if one.dxftype() == "CIRCLE")  # fmt: skip
+            holes = sorted(
+                (round(arc.circle.x, 3), round(arc.circle.y, 3))
+                for piece in sheet.pieces
+                if piece.flat is not None
+                for hole in piece.flat.holes
+                if hole.to is None
+                for arc in piece.lying(hole.edge)
+            )
+            self.assertEqual(circles, holes)
+            for x, y in circles:
+                self.assertTrue(0 < x < sheet.wide and 0 < y < sheet.high)
+
+    def test_the_book_says_what_is_cut_from_which_bar_and_sheet(self) -> None:
+        parts = heron()
+        pages = PdfReader(io.BytesIO(build_sheet_pdf(parts, "ada"))).pages
+        told = " ".join(" ".join(page.extract_text() for page in pages[-6:]).split())
+        self.assertRegex(pages[0].extract_text(), r"Cut from which bar, and which sheet\s+\d+")
+        for bar in bars(parts.parts, parts.stock):
+            self.assertIn(f"{bar.stock}: {millimetres(bar.long)} mm", told)
+            for piece in bar.pieces:
+                self.assertIn(
+                    f"{millimetres(piece.long)} {spoken(piece.part)}, {spoken(piece.station)}", told
+                )
+        for sheet in sheets(parts.parts, parts.stock):
+            self.assertIn(f"used to {millimetres(sheet.used)} mm of it", told)
+            for piece in sheet.pieces:
+                self.assertIn(f"× {spoken(piece.part)}, {spoken(piece.station)}", told)

@@ -21,7 +21,7 @@ from engine.document.read import check_project
 from engine.shop.job_parts import job_parts
 from engine.shop.made import Flat, Fold
 from engine.shop.outline import area_of, bulged
-from server.shop.drawings import etched, flat_dxf, other_hand
+from server.shop.drawings import etched, flat_dxf
 from server.shop.files import all_files, write_all
 
 EXAMPLES = settings.ROOT / "docs" / "examples"
@@ -48,7 +48,7 @@ class Files(TestCase):
     def test_a_plates_dxf_is_closed_true_and_as_large_as_the_engine_says(self) -> None:
         plate = self.plate
         for turned, way in ((False, 1), (True, -1)):
-            text = flat_dxf(other_hand(plate) if turned else plate, "rocker")
+            text = flat_dxf(plate.other_hand if turned else plate, "rocker")
             if not turned:
                 opened = drawing(self.files["plates/front-left-rocker-plate.dxf"])
                 self.assertEqual(opened.units, 4)  # millimetres
@@ -181,7 +181,7 @@ class Files(TestCase):
         (outline,) = opened.modelspace().query("LWPOLYLINE")
         self.assertAlmostEqual(max(x for x, *_ in outline.get_points()), 10.0)
         self.assertEqual(len(opened.modelspace().query('LINE[layer=="BEND"]')), 1)
-        turned = other_hand(flat)
+        turned = flat.other_hand
         self.assertEqual((turned.folds[0].angle, turned.folds[0].other), (-45.0, (20.0, -60.0)))
 
     def test_a_tape_is_as_long_as_the_places_are_apart(self) -> None:

@@ -6471,7 +6471,7 @@ export interface components {
         };
         /**
          * LaidOut
-         * @description One piece on a bar or sheet, mm.
+         * @description One piece on a sheet: its box's corner as it lies, mm from the sheet's lower left; its edge and holes as an SVG path, y down.
          */
         LaidOut: {
             /** Station */
@@ -6486,8 +6486,10 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-            /** Turned */
-            turned: boolean;
+            /** Turn */
+            turn: number;
+            /** Path */
+            path: string;
         };
         /**
          * LineOut
@@ -6511,6 +6513,18 @@ export interface components {
             note: components["schemas"]["SentenceOut"] | null;
         };
         /**
+         * Sawn
+         * @description One piece of a bar, mm.
+         */
+        Sawn: {
+            /** Station */
+            station: string;
+            /** Part */
+            part: string;
+            /** Long */
+            long: number;
+        };
+        /**
          * StockBar
          * @description A bar and what is cut from it, mm; `rack` where it is there already.
          */
@@ -6526,7 +6540,7 @@ export interface components {
             /** Rack */
             rack: boolean;
             /** Pieces */
-            pieces: components["schemas"]["LaidOut"][];
+            pieces: components["schemas"]["Sawn"][];
         };
         /**
          * StockOut
@@ -6544,7 +6558,7 @@ export interface components {
         };
         /**
          * StockSheet
-         * @description A sheet of plate and what is cut from it, mm; share filled.
+         * @description A sheet of plate and what is cut from it, mm; the share that becomes pieces, and how far along it they reach.
          */
         StockSheet: {
             /** Number */
@@ -6557,6 +6571,8 @@ export interface components {
             high: number;
             /** Filled */
             filled: number;
+            /** Used */
+            used: number;
             /** Pieces */
             pieces: components["schemas"]["LaidOut"][];
         };

@@ -126,8 +126,8 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
       <p className="flex justify-between gap-3">
         <span className="font-semibold">{sheet.stock.charAt(0).toUpperCase() + sheet.stock.slice(1)}</span>
         <span>
-          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")},{" "}
-          {Math.round(sheet.filled * 100)} % used
+          {quantity(sheet.wide, "length")} × {quantity(sheet.high, "length")}, used to{" "}
+          {quantity(sheet.used, "length")}
         </span>
       </p>
       <svg
@@ -137,15 +137,13 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
         className="max-h-48 w-full bg-card"
       >
         {sheet.pieces.map((piece) => (
-          <rect
+          <path
             key={`${piece.x} ${piece.y}`}
-            x={piece.x}
-            y={piece.y}
-            width={piece.turned ? piece.wide : piece.long}
-            height={piece.turned ? piece.long : piece.wide}
+            d={piece.path}
+            fillRule="evenodd"
             fill="var(--color-dye)"
-            stroke="var(--color-paper)"
-            strokeWidth={2}
+            stroke="var(--color-ink)"
+            strokeWidth={1}
           />
         ))}
       </svg>
