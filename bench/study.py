@@ -57,7 +57,7 @@ def main() -> None:
                 for future in [executor.submit(done, text, 0) for _ in range(2 * workers)]:
                     future.result()  # the processes are there and have solved the stations as drawn
                 began = time.perf_counter()
-                run(its, text, PARTS * VEHICLES, workers, lambda its=executor: its)  # type: ignore[misc]
+                run(its, text, PARTS * VEHICLES, lambda many=workers: many, lambda _, its=executor: its)  # type: ignore[misc]
                 seconds = time.perf_counter() - began
             print(
                 f"{where or 'processes':10} {workers} at work: {PARTS * VEHICLES / seconds:10,.0f} vehicles a second"

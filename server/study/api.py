@@ -289,7 +289,7 @@ def _go(folder: StudyFolder) -> None:
             [
                 sys.executable, "-m", "server.study.waiting", str(settings.STUDIES / LINE), str(folder.path),
                 sys.executable, str(settings.ROOT / "manage.py"), "study", str(folder.path / "study.json"),
-                "--folder", str(folder.path), "--proved", "0", "--out", str(folder.path / "front.json"),
+                "--folder", str(folder.path), "--line", str(settings.STUDIES / LINE), "--proved", "0", "--out", str(folder.path / "front.json"),
             ],
             cwd=settings.ROOT,
             env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},

@@ -1,7 +1,8 @@
 """Where the parts of a study are done: processes of this machine, or a cluster that a setting names.
 
 Every place is a `concurrent.futures.Executor`, so that whoever hands out the parts need not know which it is.
-""                   processes of this machine, one for each core, behind whoever answers at the bench
+""                   processes of this machine, behind whoever answers at the bench: one for each core while one study
+                     is at work, shared out while others work or wait beside it
 "dask"               a cluster of dask's own on this machine
 "tcp://host:8786"    a scheduler that is there already, with as many workers as somebody has started
 """
@@ -10,9 +11,11 @@ import logging
 import multiprocessing
 import os
 from concurrent.futures import BrokenExecutor, CancelledError, Executor, Future, ProcessPoolExecutor
+from pathlib import Path
 from typing import Any
 
 from server.running.giving_way import leave_all
+from server.study.waiting import SEATS, at_work_or_waiting
 
 
 class NoSuchPlace(ValueError):
@@ -41,6 +44,13 @@ def lost_by(executor: Executor) -> tuple[type[BaseException], ...]:
 def cores() -> int:
     """Return how many processes this machine takes."""
     return len(os.sched_getaffinity(0))
+
+
+def share_of(line: Path | None, workers: int) -> int:
+    """Return how many processes a study may have: all there are while it is alone, its share of them beside others."""
+    if line is None or at_work_or_waiting(line) <= 1:
+        return workers
+    return max(1, workers // SEATS)
 
 
 def _begun() -> None:

@@ -58,16 +58,17 @@ def run(
     folder: StudyFolder,
     study: str,
     candidates: int,
-    workers: int,
-    made: Callable[[], Executor],
+    share: Callable[[], int],
+    made: Callable[[int], Executor],
     tell: Callable[[Ran], None] = lambda ran: None,
 ) -> Ran:
     """Do what is still to be done of a study; raise Busy, NoSuchPlace, EngineError.
 
-    made : makes the executor; once more where one is lost
+    share : how many processes it may have now; asked again and again, as another study may begin beside it or end
+    made  : makes the executor with so many; once more where one is lost, or its share is another
     """
     with folder.held():
-        its = _Running(folder, study, candidates, workers, made, tell)
+        its = _Running(folder, study, candidates, share, made, tell)
         try:
             return its.ran()
         except EngineError as refused:
@@ -89,11 +90,12 @@ class _Running:
         folder: StudyFolder,
         study: str,
         candidates: int,
-        workers: int,
-        made: Callable[[], Executor],
+        share: Callable[[], int],
+        made: Callable[[int], Executor],
         tell: Callable[[Ran], None],
     ) -> None:
-        self.folder, self.study, self.workers, self.made, self.tell = folder, study, workers, made, tell
+        self.folder, self.study, self.share, self.made, self.tell = folder, study, share, made, tell
+        self.workers = 0
         known = folder.done()
         whole = parts_of(candidates)
         self.open = [number for number in range(whole) if number not in known]
@@ -107,7 +109,7 @@ class _Running:
 
     def ran(self) -> Ran:
         """Do parts until there are none, or somebody or something says stop."""
-        executor = self.made() if self.open else None
+        executor = self._begun() if self.open else None
         running: dict[Future[Any], int] = {}
         try:
             while executor is not None and (self.open or running):
@@ -115,7 +117,12 @@ class _Running:
                     self.its.said = STOPPED
                     break
                 try:
-                    self._hand_out(executor, running)
+                    if self.share() == self.workers:
+                        self._hand_out(executor, running)
+                    elif not running:
+                        executor.shutdown(wait=False)
+                        executor = self._begun()
+                        continue
                     finished, _ = wait(running, timeout=LOOKS_S, return_when=FIRST_COMPLETED)
                     for future in finished:
                         self._take(executor, future, running[future])
@@ -139,6 +146,10 @@ class _Running:
             self.folder.may_go_on()
         self._show(last=True)
         return self.its
+
+    def _begun(self) -> Executor:
+        self.workers = self.share()
+        return self.made(self.workers)
 
     def _hand_out(self, executor: Executor, running: dict[Future[Any], int]) -> None:
         """Hand parts out, some ahead; one by one while any is open that was in hand when its place was lost."""
@@ -173,7 +184,7 @@ class _Running:
         running.clear()
         self.its.lost += [number for number in again if self.tried[number] >= TRIES]
         self.open = [number for number in again if self.tried[number] < TRIES] + self.open
-        return self.made()
+        return self._begun()
 
     def _cannot_keep(self, full: OSError, last: bool) -> None:
         """Say so at the end; before it, the next part that finds no room ends the study, and with room again all goes on."""

@@ -26,6 +26,11 @@ def before(line: Path, name: str) -> int | None:
     return next((k for k, ticket in enumerate(_waiting(line)) if _name(ticket) == name), None)
 
 
+def at_work_or_waiting(line: Path) -> int:
+    """Return how many studies work or stand in the line."""
+    return sum(_is_taken(line / f"seat-{number}") for number in range(SEATS)) + len(_waiting(line))
+
+
 def wait(line: Path, folder: Path) -> int | None:
     """Wait for a seat, first come first served; return its file, open and locked, to be held by who works.
 
@@ -98,6 +103,17 @@ def _waiting(line: Path) -> list[Path]:
             except OSError:
                 continue
     return found
+
+
+def _is_taken(seat: Path) -> bool:
+    try:
+        with seat.open() as file:
+            fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return True
+    except OSError:
+        pass
+    return False
 
 
 def _seat(line: Path) -> int | None:

@@ -10,6 +10,7 @@ import sys
 import tempfile
 import threading
 from concurrent.futures import BrokenExecutor, Executor, Future, ProcessPoolExecutor, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import Any
 from unittest import TestCase, mock
@@ -21,9 +22,10 @@ from django.core.management import call_command
 from engine.study.chunk import VEHICLES, StudyRefused
 from engine.tests import samples
 from engine.tests.study.test_study import study, two
-from server.study.executors import NoSuchPlace, executor_at
+from server.study.executors import NoSuchPlace, executor_at, share_of
 from server.study.folder import Busy, OtherStudy, StudyFolder, rows_of
 from server.study.run import Ran, run
+from server.study.waiting import _seat
 
 PARTS = 4
 ASKED = study(two(), ("Front left",), frequency={"Front left": 1.5}) | {"candidates": PARTS * VEHICLES}
@@ -50,7 +52,7 @@ class Studies(TestCase):
         self.addCleanup(lambda: None)
 
     def run_it(self, made: Any = at_once, tell: Any = lambda ran: None, workers: int = 1) -> Ran:
-        return run(self.folder, TEXT, ASKED["candidates"], workers, made, tell)
+        return run(self.folder, TEXT, ASKED["candidates"], lambda: workers, lambda _: made(), tell)
 
     def test_it_is_done_part_by_part_and_kept_as_parquet(self) -> None:
         ran = self.run_it()
@@ -62,6 +64,39 @@ class Studies(TestCase):
         again = self.folder.grown({}, list(range(PARTS)))
         self.assertEqual(rows_of(front), rows_of(again))
         self.assertEqual(self.folder.state()["vehicles"], PARTS * VEHICLES)
+
+    def test_another_share_of_the_cores_takes_another_pool_and_nothing_is_lost(
+        self,
+    ) -> None:
+        shares = iter([1, 1, 2, 2])
+        had: list[int] = []
+
+        def made(many: int) -> Executor:
+            had.append(many)
+            return ThreadPoolExecutor(many)
+
+        ran = run(self.folder, TEXT, ASKED["candidates"], lambda: next(shares, 2), made)
+        self.assertEqual((ran.done, ran.lost), (PARTS, []))
+        self.assertEqual(had, [1, 2])
+        front = rows_of(self.folder.front())
+        alone = StudyFolder(self.folder.path.parent / "alone")
+        alone.begin(TEXT)
+        run(alone, TEXT, ASKED["candidates"], lambda: 1, lambda _: at_once())
+        self.assertEqual(front, rows_of(alone.front()))
+
+    def test_its_share_is_all_while_it_is_alone_and_goes_by_who_works_or_waits(self) -> None:
+        line = self.folder.path.parent / "line"
+        self.assertEqual(share_of(None, 8), 8)
+        self.assertEqual(share_of(line, 8), 8)
+        line.mkdir()
+        seats = [_seat(line)]
+        self.assertEqual(share_of(line, 8), 8)  # its own
+        seats.append(_seat(line))
+        self.assertEqual((share_of(line, 8), share_of(line, 3), share_of(line, 1)), (4, 1, 1))
+        for seat in seats:
+            assert seat is not None
+            os.close(seat)
+        self.assertEqual(share_of(line, 8), 8)
 
     def test_stopped_and_taken_up_again_it_is_as_if_never_stopped(self) -> None:
         def stop(ran: Ran) -> None:
@@ -76,7 +111,7 @@ class Studies(TestCase):
         self.assertEqual(second.done, PARTS)
         whole = StudyFolder(self.folder.path.with_name("whole"))
         whole.begin(TEXT)
-        run(whole, TEXT, ASKED["candidates"], 1, at_once)
+        run(whole, TEXT, ASKED["candidates"], lambda: 1, lambda _: at_once())
         scores = [row["score"] for row in rows_of(whole.front())]
         self.assertEqual([row["score"] for row in rows_of(self.folder.front())], scores)
 
@@ -150,7 +185,7 @@ class Studies(TestCase):
         folder = StudyFolder(self.folder.path.with_name("loose"))
         folder.begin(json.dumps(loose))
         with self.assertRaises(StudyRefused):
-            run(folder, json.dumps(loose), VEHICLES, 1, lambda: ProcessPoolExecutor(1))
+            run(folder, json.dumps(loose), VEHICLES, lambda: 1, ProcessPoolExecutor)
         self.assertIn("It cannot be done", folder.state()["said"])
 
 
@@ -162,11 +197,11 @@ class OnACluster(TestCase):
         self.folder.begin(TEXT)
 
     def test_a_local_cluster_finds_the_same(self) -> None:
-        ran = run(self.folder, TEXT, 2 * VEHICLES, 1, lambda: executor_at("dask", 1))
+        ran = run(self.folder, TEXT, 2 * VEHICLES, lambda: 1, partial(executor_at, "dask"))
         self.assertEqual((ran.done, ran.said), (2, ""))
         plain = StudyFolder(self.folder.path.with_name("plain"))
         plain.begin(TEXT)
-        run(plain, TEXT, 2 * VEHICLES, 1, at_once)
+        run(plain, TEXT, 2 * VEHICLES, lambda: 1, lambda _: at_once())
         self.assertEqual(rows_of(plain.front()), rows_of(self.folder.front()))
 
     def test_a_killed_scheduler_loses_nothing_that_was_found(self) -> None:
@@ -184,10 +219,12 @@ class OnACluster(TestCase):
             mock.patch("server.study.run.FRONT_S", 0.0),
             mock.patch("server.study.executors.DaskExecutor.WAITS_S", 2),
         ):
-            ran = run(self.folder, TEXT, ASKED["candidates"], 1, lambda: executor_at(address, 1), kill)
+            ran = run(self.folder, TEXT, ASKED["candidates"], lambda: 1, partial(executor_at, address), kill)
         self.assertIn("What was found is kept", ran.said)
         self.assertGreaterEqual(len(self.folder.done()), 1)
-        self.assertEqual(run(self.folder, TEXT, ASKED["candidates"], 1, at_once).done, PARTS)
+        self.assertEqual(
+            run(self.folder, TEXT, ASKED["candidates"], lambda: 1, lambda _: at_once()).done, PARTS
+        )
 
     def _begun(self, what: str, *more: str) -> "subprocess.Popen[str]":
         its = subprocess.Popen(

@@ -55,7 +55,7 @@ export function StockAndCutting(props: Props) {
     <section aria-label="Stock and cutting" className="pt-2">
       <p className="text-sm text-soft">
         The longest first, {quantity(kerf, "length")} of saw between pieces; from the rack before a new bar is
-        begun.
+        begun. Plates lie on their sheets by their shapes; the ZIP has a DXF of every sheet.
       </p>
       {bars.map((bar) => (
         <Bar key={bar.number} bar={bar} />
@@ -134,8 +134,10 @@ function Sheet({ sheet }: { sheet: Shape["StockSheet"] }) {
         role="img"
         aria-label={`Sheet of ${sheet.stock}`}
         viewBox={`0 0 ${sheet.wide} ${sheet.high}`}
-        className="max-h-48 w-full bg-card"
+        preserveAspectRatio="xMinYMid"
+        className="max-h-48 w-full"
       >
+        <rect width={sheet.wide} height={sheet.high} fill="var(--color-card)" stroke="currentColor" />
         {sheet.pieces.map((piece) => (
           <path
             key={`${piece.x} ${piece.y}`}

@@ -2,6 +2,7 @@
 
 import signal
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,7 @@ from engine.document.schema import Project
 from engine.study.asked import StudyAsked, check_study
 from server.django_headless import HeadlessCommand
 from server.headless import OneFile
-from server.study.executors import NoSuchPlace, cores, executor_at
+from server.study.executors import NoSuchPlace, cores, executor_at, share_of
 from server.study.folder import Busy, OtherStudy, StudyFolder
 from server.study.result import result_values
 from server.study.run import Ran, run
@@ -44,6 +45,11 @@ class Command(HeadlessCommand, OneFile):
         parser.add_argument(
             "--proved", type=int, default=PROVED, help="how many of the front the general solver proves"
         )
+        parser.add_argument(
+            "--line",
+            type=Path,
+            help="the line that studies of this machine wait in: it shares the cores with them",
+        )
         parser.add_argument("--quiet", action="store_true", help="say nothing while it runs")
 
     def read(self, data: bytes) -> Any:
@@ -55,7 +61,7 @@ class Command(HeadlessCommand, OneFile):
         project: Project
         asked, project = read
         folder = StudyFolder(options["folder"] or Path(f"{options['file']}.study"))
-        workers = options["workers"] or cores()
+        share = partial(share_of, options["line"], options["workers"] or cores())
         study = asked.model_dump_json(exclude_unset=True)
         try:
             folder.begin(study)
@@ -65,8 +71,8 @@ class Command(HeadlessCommand, OneFile):
                 folder,
                 study,
                 asked.candidates,
-                workers,
-                lambda: executor_at(options["on"], workers),
+                share,
+                partial(executor_at, options["on"]),
                 self._teller(options["quiet"]),
             )
         except (Busy, OtherStudy, NoSuchPlace) as error:
