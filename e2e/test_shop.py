@@ -102,6 +102,20 @@ class FirstDay(Bench):
             {"name": "mark.png", "mimeType": "image/png", "buffer": drawn.getvalue()}
         )
         expect(shop.get_by_role("img", name="The shop’s mark")).to_be_visible()
+        # An SVG is kept as a picture as large as marks are kept; one that is none is said.
+        square = '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20" fill="#c00"/></svg>'
+        with page.expect_response(re.compile("shop/mark$")) as kept:
+            shop.get_by_label("Another mark").set_input_files(
+                {"name": "mark.svg", "mimeType": "image/svg+xml", "buffer": square.encode()}
+            )
+        self.assertTrue(kept.value.ok)
+        with Image.open(io.BytesIO(page.request.get(f"{self.live_server_url}/api/people/shop/mark.png").body())) as mark:  # fmt: skip
+            self.assertEqual(mark.size, (1000, 500))
+            self.assertEqual(mark.convert("RGB").getpixel((500, 250)), (204, 0, 0))
+        shop.get_by_label("Another mark").set_input_files(
+            {"name": "mark.svg", "mimeType": "image/svg+xml", "buffer": b"<svg"}
+        )
+        expect(shop.get_by_role("status")).to_contain_text("This SVG cannot be drawn here")
         shop.get_by_label("Another mark").set_input_files(
             {"name": "mark.png", "mimeType": "image/png", "buffer": b"no picture"}
         )

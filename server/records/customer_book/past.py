@@ -95,7 +95,7 @@ def _photographs(job: Job, paper: Paper) -> Iterator[Flowable]:
     there = [one for one in job.photographs.filter(gone=False).select_related("by") if one.path.exists()]
     if not there:
         return
-    yield paper.say("Photographs", "head")
+    head: list[Flowable] = [paper.say("Photographs", "head")]
     wide = (paper.wide - 6) / 2
     cells: list[list[Flowable]] = []
     for one in there:
@@ -105,7 +105,8 @@ def _photographs(job: Job, paper: Paper) -> Iterator[Flowable]:
     for k in range(0, len(cells), 2):
         row = [*cells[k : k + 2], *([[]] if len(cells) - k == 1 else [])]
         style = [("LEFTPADDING", (0, 0), (-1, -1), 0), ("VALIGN", (0, 0), (-1, -1), "TOP")]
-        yield KeepTogether([Table([row], colWidths=[paper.wide / 2 * mm] * 2, style=style)])
+        yield KeepTogether([*head, Table([row], colWidths=[paper.wide / 2 * mm] * 2, style=style)])
+        head = []
 
 
 def _picture(path: Path, wide: float) -> Flowable:

@@ -104,7 +104,7 @@ def put_right_chapter(
     yield PageOf(TITLE, pages)
     yield paper.say(TITLE, "head")
     if not gone:
-        yield paper.say("Nothing that was found in an earlier revision is gone since.")
+        yield paper.say("Nothing that was found in an earlier revision has been put right by a later one.")
     else:
         rows = [["What was found", "Station", "Since rev.", "Put right with"]]
         for one in gone:

@@ -26,13 +26,13 @@ export function Everything({ job, revision, paper }: Props) {
   );
 }
 
-/** One station's build sheet as a PDF. */
-export function BuildSheet({ job, revision, paper, station }: Props & { station: string }) {
+/** One station's build sheet as a PDF, or the whole book with what is cut from which bar and sheet. */
+export function BuildSheet({ job, revision, paper, station = "" }: Props & { station?: string }) {
   const inches = useUnits().units.length !== "mm";
   const params = { path: { job_id: job, number: revision }, query: { paper, station, inches } };
   return (
     <MadeFile
-      name={`build sheet of ${station}`}
+      name={`build sheet of ${station || "all of it"}`}
       file="build-sheet.pdf"
       className="inline-flex min-h-11 items-center px-1 underline"
       ask={(headers) =>
@@ -43,7 +43,7 @@ export function BuildSheet({ job, revision, paper, station }: Props & { station:
         })
       }
     >
-      {station}
+      {station || "all of it"}
     </MadeFile>
   );
 }

@@ -205,7 +205,7 @@ export function MakeSheet({ job, document, survey, hand }: Props) {
                         <BuildSheet job={job} revision={revision} paper={paper} station={name} />
                       </span>
                     ))}
-                    .
+                    , <BuildSheet job={job} revision={revision} paper={paper} />.
                   </div>
                 </div>
                 <PartList parts={parts} onPick={setPicked} />
