@@ -7,6 +7,7 @@ Complete  the outline follows from what is written: every arc's middle and radiu
 
 import math
 from collections.abc import Callable, Sequence
+from fractions import Fraction
 from textwrap import wrap
 
 from engine.drawing.model import (
@@ -34,6 +35,7 @@ Said = Callable[[float], str]
 TURN, COLUMN = 2.5, 6.0  # mm: a leader's level end, and from the part to the column
 MARGIN = 2.0
 MM_PER_IN = 25.4
+FINEST = 32  # of an inch, that a tape is read to
 NAME_LETTERS = 34  # of a name on one line
 MOST_RUNNING = 14  # places along an axis; beyond it they stand in a table
 FIELDS = {"bolt": "hole"}
@@ -65,14 +67,32 @@ def inches(value: float) -> str:
     return "0" if float(text) == 0 else text.replace("-", "−")
 
 
+def fractions(value: float) -> str:
+    """Return a length of mm as a tape in inches shows it: whole, and the nearest thirty-second in lowest terms."""
+    near = Fraction(round(abs(value) / MM_PER_IN * FINEST), FINEST)
+    whole, rest = divmod(near, 1)
+    text = " ".join(str(one) for one in (whole, rest) if one) or "0"
+    return f"−{text}" if value < 0 and near else text
+
+
+def said_in(inch: bool, fraction: bool = False) -> Said:
+    """Return how lengths are written for a shop that reads mm, inches, or inches in fractions."""
+    return (fractions if fraction else inches) if inch else millimetres
+
+
+def sized(said: Said) -> Said:
+    """Return how a size is written that is measured with a caliper and not with a tape: never in fractions."""
+    return inches if said is fractions else said
+
+
 def unit_of(said: Said) -> str:
     """Return what the figures of a drawing are in."""
-    return "in" if said is inches else "mm"
+    return "mm" if said is millimetres else "in"
 
 
 def mass_said(mass: float, said: Said) -> str:
     """Return the mass of a part, kg, as it is written on a drawing with its unit."""
-    return f"{mass / KG_PER_LB:.2f} lb" if said is inches else f"{mass:.2f} kg"
+    return f"{mass / KG_PER_LB:.2f} lb" if unit_of(said) == "in" else f"{mass:.2f} kg"
 
 
 def flat_drawing(
@@ -84,6 +104,7 @@ def flat_drawing(
     largest: float = SCALES[0],
 ) -> Drawing:
     """Return a plate's drawing with at most so much room for the plate itself, mm wide and tall; `largest` scale."""
+    said = sized(said)
     low, bottom, high, top = box_of(list(flat.outline))
     scale = min(scale_for(high - low, top - bottom, room), largest)
     datum = datum_of(flat)

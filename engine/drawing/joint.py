@@ -6,7 +6,7 @@ Beside  each thing is named in one column to the right, with how wide it is alon
 
 from textwrap import wrap
 
-from engine.drawing.flat import Said, millimetres, unit_of
+from engine.drawing.flat import Said, millimetres, sized, unit_of
 from engine.drawing.model import TEXT_MM, Dimension, Drawing, Line, Spot, Text, scale_for, scale_said
 from engine.drawing.running import APART, spread
 from engine.sentences import spoken
@@ -34,6 +34,7 @@ def held_in(stack: BoltStack) -> list[str]:
 
 def joint_drawing(stack: BoltStack, name: str, said: Said = millimetres) -> Drawing:
     """Return a joint pulled apart; `name` says where it is and how many there are."""
+    said = sized(said)
     layers = sorted(stack.layers, key=lambda layer: layer.at)
     across = max(layer.outside for layer in layers)
     along = sum(layer.width for layer in layers)

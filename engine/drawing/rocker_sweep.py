@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from engine.drawing.crossing import ways_of
-from engine.drawing.flat import Said, millimetres, unit_of
+from engine.drawing.flat import Said, millimetres, sized, unit_of
 from engine.drawing.labels import labelled
 from engine.drawing.model import Drawing, Edge, Line, Spot, Text, placed, scale_for, scale_said
 from engine.drawing.running import APART
@@ -91,7 +91,7 @@ def rocker_drawing(
     said: Said = millimetres,
 ) -> Drawing | None:
     """Return a rocker with its sweep over the wanted travel, as far as it goes; None where it goes nowhere."""
-    station = solved.station
+    station, said = solved.station, sized(said)
     stands = station.travel.at or 0.0 if solved.ride is None else solved.ride.travel
     goes = solved.taken.travels
     if len(goes) < 2:

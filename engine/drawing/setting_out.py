@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from math import cos, pi, sin
 
 from engine.document.schema import Station
-from engine.drawing.flat import Said, millimetres
+from engine.drawing.flat import Said, millimetres, sized
 from engine.drawing.labels import labelled
 from engine.drawing.model import Box, Drawing, Line, Spot, Text
 from engine.drawing.running import APART
@@ -205,9 +205,9 @@ def _clipped(one: Spot, other: Spot, view: Box) -> Spot | None:
 def _places(mount: SetOut, said: Said) -> list[str]:
     ahead, out, up = mount.close_enough
     rows = [
-        f"up from the floor {said(mount.up)}, within {said(up)}",
-        f"plumb mark out {said(mount.out)}, within {said(out)}",
-        f"plumb mark ahead {said(mount.ahead)}, within {said(ahead)}",
+        f"up from the floor {said(mount.up)}, within {sized(said)(up)}",
+        f"plumb mark out {said(mount.out)}, within {sized(said)(out)}",
+        f"plumb mark ahead {said(mount.ahead)}, within {sized(said)(ahead)}",
     ]
     for letter, (place, long) in zip(LETTERS, mount.tapes, strict=False):
         rows += _wrapped(f"{letter} {said(long)} to {_said_of(place, mount.station)}")

@@ -8,7 +8,7 @@ import math
 
 import numpy as np
 
-from engine.drawing.flat import Said, mass_said, millimetres, unit_of
+from engine.drawing.flat import Said, mass_said, millimetres, sized, unit_of
 from engine.drawing.model import (
     TEXT_MM,
     Dimension,
@@ -203,7 +203,9 @@ def _bend_rows(cut: Cut, said: Said) -> list[str]:
     """Return the bender's table."""
     if cut.bent is None or not cut.bent.bends:
         return []
-    rows = [f"bends about a centre line of R{said(cut.bent.radius)}: mark from end 1, bend, turn before it"]
+    rows = [
+        f"bends about a centre line of R{sized(said)(cut.bent.radius)}: mark from end 1, bend, turn before it"
+    ]
     for number, bend in enumerate(cut.bent.bends, start=1):
         set_to = f" (set to {bend.set_to:.1f}°)" if abs(bend.set_to - bend.angle) > 0.05 else ""
         rows.append(f"{number}   {said(bend.mark)}   {bend.angle:.1f}°{set_to}   {bend.turn:.1f}°")
@@ -218,8 +220,8 @@ def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]
     for number, end in enumerate(cut.ends, start=1):
         stands = next((one.value for one in part.figures if one.key == f"stands_{number}"), None)
         if end.met:
-            off = f", {said(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
-            on = f"coped on a tube of {said(2 * end.met)}" if stands is None else stands
+            off = f", {sized(said)(end.offset)} beside its middle" if abs(end.offset) > 0.05 else ""
+            on = f"coped on a tube of {sized(said)(2 * end.met)}" if stands is None else stands
             notes.append(f"end {number}: {on}, at {end.angle:.1f}°{off}")
             notes.append(f"    {witness_words(cut, number)}")
         elif end.mitre:
@@ -232,5 +234,5 @@ def _notes(part: Made, cut: Cut, name: str, drawn: str, said: Said) -> list[str]
             notes.append(f"end {number}: square{', ' + str(screwed) if screwed else ''}")
     turn = _figure(part, "change_per_turn")
     if turn:
-        notes.append(f"one turn of it changes its length by {said(turn)} {unit_of(said)}")
+        notes.append(f"one turn of it changes its length by {sized(said)(turn)} {unit_of(said)}")
     return notes

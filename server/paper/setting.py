@@ -56,11 +56,15 @@ def _styles() -> dict[str, ParagraphStyle]:
 
 @facts
 class Paper:
-    """A page by its name, who prints it, and whether it is read in inches and pounds; raise NoPaper for an unknown page."""
+    """A page by its name, who prints it, and whether it is read in inches and pounds; raise NoPaper for an unknown page.
+
+    fractions : inches that are taped are written in fractions on drawings
+    """
 
     by: str
     page: str = "A4"
     inches: bool = False
+    fractions: bool = False
     on_its_side: bool = False
 
     @property

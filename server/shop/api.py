@@ -13,7 +13,7 @@ from ninja import Router, Schema
 
 from engine.document.frame_sides import tube_lines
 from engine.document.read import check_project
-from engine.drawing.flat import inches, millimetres
+from engine.drawing.flat import said_in
 from engine.drawing.setting_out import setting_out_drawing
 from engine.shop.buying import OnShelf, rack_of, to_buy
 from engine.shop.cutting import Piece, bars, sheets
@@ -106,12 +106,13 @@ def fitted(document: dict[str, Any], stock: Stock) -> dict[str, Any]:
 
 
 class AboutDrawing(AboutParts):
-    """One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches."""
+    """One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches, `fractions` for taped ones."""
 
     station: str
     part: str = ""
     point: str = ""
     inches: bool = False
+    fractions: bool = False
 
 
 @router.post("/make/drawn", response=DrawingOut | None, operation_id="drawPart")
@@ -124,7 +125,7 @@ def draw_part(request: HttpRequest, body: AboutDrawing) -> HttpResponse:
 def drawn_one(document: dict[str, Any], stock: Stock, wanted: dict[str, Any]) -> dict[str, Any] | None:
     """Return one drawing, of plain values; raise ActionRefused where there is no such thing."""
     parts = job_parts(check_project(document), stock, fitted=not wanted["point"])
-    said = inches if wanted["inches"] else millimetres
+    said = said_in(wanted["inches"], wanted["fractions"])
     if wanted["point"]:
         place = (wanted["station"], wanted["point"])
         mount = next((one for one in parts.mounts if (one.station, one.point) == place), None)
@@ -298,12 +299,22 @@ def export_build_sheet(
     station: str = "",
     paper: str = "A4",
     inches: bool = False,
+    fractions: bool = False,
 ) -> HttpResponse:
     """Return the build sheet of one station of a revision, or of all, as a PDF, read in mm or in inches."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
     data = cached_away(
-        build_sheet, document, stock_of(shelf), by, station, paper, inches, letterhead(), key=key_of(request)
+        build_sheet,
+        document,
+        stock_of(shelf),
+        by,
+        station,
+        paper,
+        inches,
+        fractions,
+        letterhead(),
+        key=key_of(request),
     )
     return _file(data, "application/pdf", f"build-sheet-{safe(station or 'all')}-revision-{number}.pdf")
 
@@ -315,6 +326,7 @@ def build_sheet(
     station: str,
     paper: str,
     inches: bool,
+    fractions: bool,
     head: Letterhead,
 ) -> bytes:
     """Return the build sheet of one station, or of all; raise ActionRefused."""
@@ -323,26 +335,35 @@ def build_sheet(
         raise ActionRefused(404, "no_station", f"This revision has no station called {station}.")
     tell(0.8, "the build sheet")
     with on_paper():
-        return build_sheet_pdf(parts, by, paper, station or None, inches, head)
+        return build_sheet_pdf(parts, by, paper, station or None, inches, fractions, head)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/mounts.pdf", operation_id="exportMountPages")
 def export_mount_pages(
-    request: HttpRequest, job_id: UUID, number: int, paper: str = "A4", inches: bool = False
+    request: HttpRequest,
+    job_id: UUID,
+    number: int,
+    paper: str = "A4",
+    inches: bool = False,
+    fractions: bool = False,
 ) -> HttpResponse:
     """Return a page for every mount of a revision that is set out by itself, as a PDF."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = cached_away(mount_pages, document, stock_of(shelf), by, paper, inches, key=key_of(request))
+    data = cached_away(
+        mount_pages, document, stock_of(shelf), by, paper, inches, fractions, key=key_of(request)
+    )
     return _file(data, "application/pdf", f"mounts-revision-{number}.pdf")
 
 
-def mount_pages(document: dict[str, Any], stock: Stock, by: str, paper: str, inches: bool) -> bytes:
+def mount_pages(
+    document: dict[str, Any], stock: Stock, by: str, paper: str, inches: bool, fractions: bool
+) -> bytes:
     """Return a page a mount; raise ActionRefused."""
     parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
     tell(0.8, "a page for every mount")
     with on_paper():
-        return mount_pages_pdf(parts, by, paper, inches)
+        return mount_pages_pdf(parts, by, paper, inches, fractions)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/parts.zip", operation_id="exportParts")

@@ -14,7 +14,7 @@ from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 from engine.document.frame_sides import tube_lines
 from engine.drawing.arrangement import arrangement_drawing, numbered, vehicle_drawing
 from engine.drawing.cut_plan import bar_drawing, sheet_drawing
-from engine.drawing.flat import Said, flat_drawing, inches, mass_said, millimetres, unit_of
+from engine.drawing.flat import Said, flat_drawing, mass_said, millimetres, said_in, unit_of
 from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.model import Drawing
 from engine.drawing.rocker_sweep import rocker_drawing
@@ -50,11 +50,12 @@ def build_sheet_pdf(
     paper: str = "A4",
     only: str | None = None,
     inches: bool = False,
+    fractions: bool = False,
     head: Letterhead = NO_LETTERHEAD,
 ) -> bytes:
     """Return the build book of a job, or of one station of it; raise NoPaper."""
     pages: dict[str, int] = {}
-    setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches)
+    setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches, fractions=fractions)
     vehicle = vehicle_of(parts.project) if parts.solved and only is None else None
     # Twice: the contents are known once the pages are laid.
     for _ in range(2):
@@ -298,7 +299,7 @@ def _long(long: float, paper: Paper) -> str:
 
 def _said(paper: Paper) -> Said:
     """Return how a length is written on the drawings of a paper."""
-    return inches if paper.inches else millimetres
+    return said_in(paper.inches, paper.fractions)
 
 
 def _hardware(station: StationParts, paper: Paper) -> list[Flowable]:

@@ -4,8 +4,7 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, PageBreak, Spacer
 
 from engine.document.frame_sides import tube_lines
-from engine.drawing.flat import inches as in_inches
-from engine.drawing.flat import millimetres
+from engine.drawing.flat import said_in
 from engine.drawing.setting_out import setting_out_drawing
 from engine.shop.job_parts import JobParts
 from server.paper.pen import Drawn
@@ -16,7 +15,9 @@ READ_BACK = "Height first, then the plumb mark, then the tapes. Tack only. Read 
 NOTHING = "This job has no mount to set out."
 
 
-def mount_pages_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", inches: bool = False) -> bytes:
+def mount_pages_pdf(
+    parts: JobParts, made_by: str = "", paper: str = "A4", inches: bool = False, fractions: bool = False
+) -> bytes:
     """Return a page for every mount and every place of the frame that is set out by itself; raise NoPaper."""
     setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches, on_its_side=True)
     floor = 0.0 if parts.project.vehicle is None else parts.project.vehicle.floor
@@ -30,7 +31,7 @@ def mount_pages_pdf(parts: JobParts, made_by: str = "", paper: str = "A4", inche
             mount,
             stations.get(mount.station),
             parts.tabs_at(mount),
-            in_inches if inches else millimetres,
+            said_in(inches, fractions),
             floor,
             tubes,
         )

@@ -3,6 +3,7 @@
 import itertools
 import math
 import re
+from fractions import Fraction
 from pathlib import Path
 from unittest import TestCase
 
@@ -13,7 +14,7 @@ from engine.document.read import read_project
 from engine.drawing.arrangement import arrangement_drawing, vehicle_drawing
 from engine.drawing.crossing import collisions, crosses, overlaps
 from engine.drawing.cut_plan import bar_drawing, sheet_drawing
-from engine.drawing.flat import datum_of, flat_drawing, millimetres
+from engine.drawing.flat import datum_of, flat_drawing, fractions, inches, millimetres
 from engine.drawing.joint import as_drawn, held_in, joint_drawing
 from engine.drawing.labels import labelled
 from engine.drawing.model import TEXT_MM, Drawing, Text
@@ -292,3 +293,33 @@ class Sweeps(TestCase):
                 for (a, one), (b, other) in itertools.combinations(zip(middles, holes, strict=True), 2):
                     cut = math.dist((one.x, one.y), (other.x, other.y))
                     self.assertAlmostEqual(math.dist(a, b) / drawing.scale, cut, delta=0.01)
+
+
+class Fractions(TestCase):
+    def test_they_are_the_nearest_thirty_second_in_lowest_terms(self) -> None:
+        for inch, words in ((0.0, "0"), (1.0, "1"), (2.5, "2 1/2"), (-2.40625, "−2 13/32"), (0.01, "0"), (0.999, "1"), (0.05, "1/16")):  # fmt: skip
+            self.assertEqual(fractions(25.4 * inch), words)
+        for tenths in range(-4000, 4000, 7):
+            words = fractions(tenths / 10).replace("−", "-")
+            whole, _, part = words.rpartition(" ") if "/" in words else (words, "", "0")
+            sign = -1 if words.startswith("-") else 1
+            value = sign * (abs(int(whole or 0)) + abs(Fraction(part)))
+            self.assertLessEqual(abs(float(value) * 25.4 - tenths / 10), 25.4 / 64 + 1e-9)
+
+    def test_what_is_taped_is_in_fractions_and_what_a_caliper_measures_is_not(self) -> None:
+        parts = jobs()["heron-three-wheeler.json"]
+        for mount in parts.mounts:
+            if mount.on is None:
+                its = next((one.station for one in parts.works if one.station.name == mount.station), None)
+                drawing = setting_out_drawing(mount, its, parts.tabs_at(mount), fractions)
+                self.assertEqual(collisions(drawing), [], mount.point)
+                told = [text.words for text in drawing.texts]
+                self.assertTrue(any(f"up from the floor {fractions(mount.up)}, within 0." in one for one in told), told)  # fmt: skip
+        for part in parts.parts:
+            if part.cut is not None:
+                drawing = tube_drawing(part, part.name, fractions)
+                self.assertEqual(collisions(drawing), [], part.name)
+                self.assertIn(f"tube {fractions(part.cut.length)}", [one.text.words for one in drawing.dimensions])  # fmt: skip
+            if part.flat is not None:
+                one, other = (flat_drawing(part.flat, "", said=said) for said in (fractions, inches))
+                self.assertEqual(*([text.words for text in its.every_text] for its in (one, other)))

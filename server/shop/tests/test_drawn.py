@@ -11,7 +11,7 @@ from pypdf import PdfReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from engine.document.read import read_project
-from engine.drawing.flat import flat_drawing, millimetres
+from engine.drawing.flat import flat_drawing, fractions, millimetres
 from engine.drawing.flat import inches as in_inches
 from engine.drawing.model import text_wide
 from engine.drawing.setting_out import setting_out_drawing
@@ -109,6 +109,16 @@ class Pens(TestCase):
                 self.assertIn(f"up from the floor {in_inches(mount.up)}", whole)
         self.assertIn(" lb", whole)
         self.assertNotRegex(whole, r"\d kg")
+
+    def test_an_inch_shop_that_reads_fractions_has_them_where_it_tapes(self) -> None:
+        parts = heron()
+        made = build_sheet_pdf(parts, "ada", "Letter", "Front left", inches=True, fractions=True)
+        whole = " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(made)).pages).split())
+        for part in parts.stations[0].parts:
+            if part.cut is not None:
+                self.assertIn(f"cut {fractions(part.cut.length)} in", whole)
+            for stack in part.stacks:
+                self.assertIn(f"{stack.bolt.said}, grip {in_inches(stack.grip)} in", whole)
 
     def test_the_contents_say_the_page_on_which_a_station_begins(self) -> None:
         pages = PdfReader(io.BytesIO(build_sheet_pdf(heron(), "ada"))).pages

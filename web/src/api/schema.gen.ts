@@ -6441,7 +6441,7 @@ export interface components {
         };
         /**
          * AboutDrawing
-         * @description One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches.
+         * @description One part's drawing, or one mount's setting out, of the document in hand; `inches` for figures in inches, `fractions` for taped ones.
          */
         AboutDrawing: {
             /** Document */
@@ -6468,6 +6468,11 @@ export interface components {
              * @default false
              */
             inches: boolean;
+            /**
+             * Fractions
+             * @default false
+             */
+            fractions: boolean;
         };
         /**
          * LaidOut
@@ -13869,6 +13874,7 @@ export interface operations {
                 station?: string;
                 paper?: string;
                 inches?: boolean;
+                fractions?: boolean;
             };
             header?: never;
             path: {
@@ -13894,6 +13900,7 @@ export interface operations {
             query?: {
                 paper?: string;
                 inches?: boolean;
+                fractions?: boolean;
             };
             header?: never;
             path: {

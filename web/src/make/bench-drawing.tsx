@@ -21,6 +21,7 @@ export function useDrawing(document: Project, hand: SurveyInHand, wanted: Wanted
     part: wanted?.part ?? "",
     point: wanted?.point ?? "",
     inches: units.length !== "mm",
+    fractions: units.length === "in16",
   };
   return useQuery({
     queryKey: ["drawn", body],

@@ -28,8 +28,9 @@ export function Everything({ job, revision, paper }: Props) {
 
 /** One station's build sheet as a PDF, or the whole book with what is cut from which bar and sheet. */
 export function BuildSheet({ job, revision, paper, station = "" }: Props & { station?: string }) {
-  const inches = useUnits().units.length !== "mm";
-  const params = { path: { job_id: job, number: revision }, query: { paper, station, inches } };
+  const { length } = useUnits().units;
+  const [inches, fractions] = [length !== "mm", length === "in16"];
+  const params = { path: { job_id: job, number: revision }, query: { paper, station, inches, fractions } };
   return (
     <MadeFile
       name={`build sheet of ${station || "all of it"}`}
@@ -50,8 +51,9 @@ export function BuildSheet({ job, revision, paper, station = "" }: Props & { sta
 
 /** A page for every mount, for the wall beside it. */
 export function MountPages({ job, revision, paper }: Props) {
-  const inches = useUnits().units.length !== "mm";
-  const params = { path: { job_id: job, number: revision }, query: { paper, inches } };
+  const { length } = useUnits().units;
+  const [inches, fractions] = [length !== "mm", length === "in16"];
+  const params = { path: { job_id: job, number: revision }, query: { paper, inches, fractions } };
   return (
     <MadeFile
       name="a page for every mount"
