@@ -16,7 +16,6 @@ from engine.shop.cutting import Bar, Piece, Sheet
 from engine.shop.outline import box_of
 
 MARGIN, TALL_MM, LEAST_MM = 2.0, 6.0, 6.0
-RING_MM = 2.6
 BEYOND_MM = 12.0  # of the sheet that is drawn beyond its pieces
 
 
@@ -37,7 +36,7 @@ def bar_drawing(bar: Bar, number: int, wide: float = 174.0, said: Said = millime
         row = f"{k}  {said(piece.long)}  {spoken(piece.part)}, {spoken(piece.station)}"
         texts.append(Text(words=row, at=(MARGIN, low - APART * (k + 0.4))))
         at += piece.long + bar.kerf
-    head = f"bar {number}, {bar.stock}: {said(bar.long)} {unit_of(said)}{', on the rack' if bar.rack else ''}, {said(bar.left)} left"
+    head = f"bar {number}, {bar.stock}: {said(bar.long)} {unit_of(said)}{', on the rack' if bar.rack else ''}, {said(bar.left)} {unit_of(said)} left"
     top = low + TALL_MM + 1.5
     texts.append(Text(words=head, at=(MARGIN, top), bold=True))
     tall = top + APART + MARGIN

@@ -5,7 +5,7 @@ Behind  the plate at both ends of the travel, and the rod and the damper there, 
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -129,7 +129,7 @@ def rocker_drawing(
         edges.append(Edge(arcs=arcs))
     for arm in (ride.rod, ride.damper):
         lines.append(Line(through=(on_paper((0.0, 0.0)), on_paper(arm)), meaning="centre"))
-    lines += [_path(rows, on_paper, ride.rod), _path(rows, on_paper, ride.damper, damper=True)]
+    lines += [_path([one.rod for one in rows], on_paper), _path([one.damper for one in rows], on_paper)]
     wide = MARGIN * 2 + 2 * beside + (high[0] - low[0]) * scale
     top = MARGIN + APART + (high[1] - low[1]) * scale + 2.0
     wanted = [
@@ -194,11 +194,10 @@ def _towards(one: Spot, other: Spot) -> Spot:
     return one[0] + (other[0] - one[0]) * share, one[1] + (other[1] - one[1]) * share
 
 
-def _path(rows: Sequence[Standing], on_paper: object, at: Spot, damper: bool = False) -> Line:
-    """Return the arc that a joint goes on, from full droop to full bump."""
-    assert callable(on_paper)
-    radius = math.hypot(*at)
-    first, last = (math.atan2(*reversed(one.damper if damper else one.rod)) for one in (rows[0], rows[-1]))
+def _path(joint: Sequence[Spot], on_paper: Callable[[Spot], Spot]) -> Line:
+    """Return the arc that a joint goes on, from its first place to its last."""
+    radius = math.hypot(*joint[0])
+    first, last = (math.atan2(y, x) for x, y in (joint[0], joint[-1]))
     turn = (last - first + math.pi) % (2 * math.pi) - math.pi
     angles = [first + turn * k / WAYS for k in range(WAYS + 1)]
     through = tuple(on_paper((radius * math.cos(a), radius * math.sin(a))) for a in angles)

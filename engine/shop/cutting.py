@@ -43,6 +43,11 @@ class Piece:
         """Return whether it lies across: its `long` up the sheet."""
         return self.turn % 180 != 0
 
+    @property
+    def reach(self) -> float:
+        """Return how far along its sheet it reaches, mm."""
+        return self.x + (self.wide if self.turned else self.long)
+
     def lying(self, edge: Iterable[Arc]) -> list[Arc]:
         """Return an edge of its shape, outline or hole, where it lies on the sheet."""
         assert self.flat is not None
@@ -94,7 +99,7 @@ class Sheet:
     @property
     def used(self) -> float:
         """Return how far its pieces reach along it, mm: the rest stays whole."""
-        return max(piece.x + (piece.wide if piece.turned else piece.long) for piece in self.pieces)
+        return max(piece.reach for piece in self.pieces)
 
 
 def bars(parts: Iterable[Made], stock: Stock, rack: Mapping[str, list[float]] | None = None) -> list[Bar]:
@@ -190,13 +195,15 @@ def sheets(parts: Iterable[Made], stock: Stock) -> list[Sheet]:
 
 def _packed(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:
     """Return pieces as they lie on as few sheets as they fit on, sheet by sheet: by their shapes, or by their boxes if that is less."""
-    return min((by_shape(pieces, width, height), by_box(pieces, width, height)), key=_sheets_used)
+    shape, box = by_shape(pieces, width, height), by_box(pieces, width, height)
+    # The packer of boxes leaves out what its sheets have no room for.
+    whole = sum(map(len, box)) == len(pieces)
+    return min(shape, box, key=_sheets_used) if whole else shape
 
 
 def _sheets_used(laid: list[tuple[Piece, ...]]) -> tuple[int, float]:
     """Return how many sheets are taken, and how far along the last."""
-    last = max((piece.x + (piece.wide if piece.turned else piece.long) for piece in laid[-1]), default=0.0)
-    return len(laid), last
+    return len(laid), max(piece.reach for piece in laid[-1])
 
 
 def by_shape(pieces: list[Piece], width: float, height: float) -> list[tuple[Piece, ...]]:

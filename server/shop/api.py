@@ -314,6 +314,7 @@ def export_build_sheet(
         inches,
         fractions,
         letterhead(),
+        shelf,
         key=key_of(request),
     )
     return _file(data, "application/pdf", f"build-sheet-{safe(station or 'all')}-revision-{number}.pdf")
@@ -328,6 +329,7 @@ def build_sheet(
     inches: bool,
     fractions: bool,
     head: Letterhead,
+    shelf: list[OnShelf],
 ) -> bytes:
     """Return the build sheet of one station, or of all; raise ActionRefused."""
     parts = job_parts(check_project(document), stock, tell=within(tell, 0.0, 0.8))
@@ -335,7 +337,7 @@ def build_sheet(
         raise ActionRefused(404, "no_station", f"This revision has no station called {station}.")
     tell(0.8, "the build sheet")
     with on_paper():
-        return build_sheet_pdf(parts, by, paper, station or None, inches, fractions, head)
+        return build_sheet_pdf(parts, by, paper, station or None, inches, fractions, head, shelf)
 
 
 @router.get("/jobs/{job_id}/revisions/{number}/mounts.pdf", operation_id="exportMountPages")
@@ -371,14 +373,16 @@ def export_parts(request: HttpRequest, job_id: UUID, number: int, paper: str = "
     """Return every drawing, template, list and build sheet of a revision as one ZIP."""
     document, shelf = _whole(request, job_id, number), shelf_of(request.user)
     by = f"revision {number}, {request.user.get_username()}"
-    data = cached_away(packed, document, stock_of(shelf), shelf, by, paper, key=key_of(request))
+    data = cached_away(packed, document, stock_of(shelf), shelf, by, paper, letterhead(), key=key_of(request))
     return _file(data, "application/zip", f"parts-revision-{number}.zip")
 
 
-def packed(document: dict[str, Any], stock: Stock, shelf: list[OnShelf], by: str, paper: str) -> bytes:
+def packed(
+    document: dict[str, Any], stock: Stock, shelf: list[OnShelf], by: str, paper: str, head: Letterhead
+) -> bytes:
     """Return all of a job's files in one ZIP; raise ActionRefused."""
     with on_paper():
-        files = all_files(check_project(document), by, stock, shelf, paper, tell)
+        files = all_files(check_project(document), by, stock, shelf, paper, tell, head)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as its:
         for path, data in files.items():

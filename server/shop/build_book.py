@@ -21,6 +21,7 @@ from engine.drawing.rocker_sweep import rocker_drawing
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
+from engine.shop.buying import OnShelf, rack_of
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts
 from engine.shop.made import Made
@@ -32,11 +33,11 @@ from engine.vehicle.wheels import vehicle_of
 from server.paper.floor_sheets import cycle_sheet, weigh_sheet
 from server.paper.letterhead import NO_LETTERHEAD, Letterhead
 from server.paper.pen import Drawn, PageOf
-from server.paper.setting import MARGIN_MM, Paper
+from server.paper.setting import Paper
 from server.shop.papers import CAUTION, settings_of
 
 PLATE_ROOM = (64.0, 84.0)  # mm on the paper that a plate itself may take
-BESIDE_MM = 4.0
+BESIDE_MM, HEAD_MM = 4.0, 14.0
 SHEET_ROOM = (80.0, 125.0)
 CUTTING = "Cut from which bar, and which sheet"
 NO_CERTIFICATE = (
@@ -52,8 +53,12 @@ def build_sheet_pdf(
     inches: bool = False,
     fractions: bool = False,
     head: Letterhead = NO_LETTERHEAD,
+    shelf: Sequence[OnShelf] = (),
 ) -> bytes:
-    """Return the build book of a job, or of one station of it; raise NoPaper."""
+    """Return the build book of a job, or of one station of it; raise NoPaper.
+
+    shelf : what is there already: bars of the rack are cut first, as in the cut list
+    """
     pages: dict[str, int] = {}
     setting = Paper(by=made_by or "Jugatrix", page=paper, inches=inches, fractions=fractions)
     vehicle = vehicle_of(parts.project) if parts.solved and only is None else None
@@ -70,7 +75,7 @@ def build_sheet_pdf(
         if parts.frame is not None and only in (None, parts.frame.station):
             story += [*_frame(parts, parts.frame, setting, pages), PageBreak()]
         if only is None:
-            story += _cutting(parts, setting, pages)
+            story += _cutting(parts, rack_of(shelf), setting, pages)
         if only is None and vehicle is not None:
             story += [*weigh_sheet(vehicle, parts.project.name, setting), PageBreak()]
         data = setting.build(story[:-1], f"{parts.project.name}, build book")
@@ -125,7 +130,7 @@ def _station(
         ),
         *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
         paper.say(f"{spoken(station.station)}: parts to cut", "head"),
-        *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
+        *_packed(drawn, paper),
         *_rockers(station, solved, paper),
         *_joints(station, paper),
         *_hardware(station, paper),
@@ -168,17 +173,19 @@ def _frame(parts: JobParts, frame: StationParts, paper: Paper, pages: dict[str, 
         ),
         *(KeepTogether([Drawn(panel), Spacer(1, 2 * mm)]) for panel in panels),
         paper.say(f"{spoken(frame.station)}: tubes to cut", "head"),
-        *_packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM),
+        *_packed(drawn, paper),
         *_under("Cautions", [paper.say(" ".join(CAUTION))], paper),
     ]
 
 
-def _cutting(parts: JobParts, paper: Paper, pages: dict[str, int]) -> list[Flowable]:
+def _cutting(
+    parts: JobParts, rack: dict[str, list[float]], paper: Paper, pages: dict[str, int]
+) -> list[Flowable]:
     """Return what is cut from which bar and which sheet; nothing where nothing is cut."""
     said = _said(paper)
     drawn = [
         bar_drawing(bar, k, paper.wide - BESIDE_MM, said)
-        for k, bar in enumerate(bars(parts.parts, parts.stock), start=1)
+        for k, bar in enumerate(bars(parts.parts, parts.stock, rack), start=1)
     ]
     drawn += [
         sheet_drawing(sheet, k, SHEET_ROOM, said)
@@ -188,7 +195,7 @@ def _cutting(parts: JobParts, paper: Paper, pages: dict[str, int]) -> list[Flowa
         return []
     return [
         PageOf(CUTTING, pages),
-        *_under(CUTTING, _packed(drawn, paper.sheet.page[0] - 2 * MARGIN_MM), paper),
+        *_under(CUTTING, _packed(drawn, paper), paper),
         PageBreak(),
     ]
 
@@ -210,8 +217,9 @@ def _under(head: str, story: list[Flowable], paper: Paper) -> list[Flowable]:
     return [KeepTogether([paper.say(head, "head"), story[0]]), *story[1:]]
 
 
-def _packed(drawings: Sequence[Drawing], wide: float) -> list[Flowable]:
-    """Return drawings down the page, as many beside one another as have room, the first first."""
+def _packed(drawings: Sequence[Drawing], paper: Paper) -> list[Flowable]:
+    """Return drawings down the page, as many beside one another as have room, the first first; one taller than a page smaller."""
+    wide, tall = paper.wide, paper.tall - HEAD_MM
     found: list[Flowable] = []
     left = list(drawings)
     while left:
@@ -223,7 +231,7 @@ def _packed(drawings: Sequence[Drawing], wide: float) -> list[Flowable]:
                 break
             row.append(left.pop(other))
         beside = Table(
-            [[Drawn(one) for one in row]],
+            [[Drawn(one, min(1.0, tall / one.tall)) for one in row]],
             colWidths=[(one.wide + BESIDE_MM) * mm for one in row],
             hAlign="LEFT",
             spaceAfter=2 * mm,
@@ -270,8 +278,7 @@ def _joints(station: StationParts, paper: Paper) -> list[Flowable]:
     drawn = [
         joint_drawing(stack, "; ".join(dict.fromkeys(names)), _said(paper)) for stack, names in alike.values()
     ]
-    wide = paper.sheet.page[0] - 2 * MARGIN_MM
-    return _under("What goes on each bolt, from its head to its nut", _packed(drawn, wide), paper)
+    return _under("What goes on each bolt, from its head to its nut", _packed(drawn, paper), paper)
 
 
 def _rockers(station: StationParts, solved: SolvedStation, paper: Paper) -> list[Flowable]:
@@ -284,8 +291,7 @@ def _rockers(station: StationParts, solved: SolvedStation, paper: Paper) -> list
         if (drawing := rocker_drawing(solved, here[part.subject[-1]], part.flat, said=_said(paper)))
         is not None
     ]
-    wide = paper.sheet.page[0] - 2 * MARGIN_MM
-    return _under("Rockers, from full droop to full bump", _packed(drawn, wide), paper)
+    return _under("Rockers, from full droop to full bump", _packed(drawn, paper), paper)
 
 
 def _mass(mass: float, paper: Paper) -> str:

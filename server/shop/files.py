@@ -20,6 +20,7 @@ from engine.shop.stacks import stack_values
 from engine.shop.stock import METRIC, Profile, Stock
 from engine.shop.strength import Check
 from engine.telling import Tell, to_nobody, within
+from server.paper.letterhead import NO_LETTERHEAD, Letterhead
 from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf, flat_svg, sheet_dxf, skeleton_dxf
 from server.shop.lists import cut_list, hardware, order, set_out_list
@@ -168,6 +169,7 @@ def all_files(
     shelf: Iterable[OnShelf] = (),
     paper: str = "A4",
     tell: Tell = to_nobody,
+    head: Letterhead = NO_LETTERHEAD,
 ) -> dict[str, bytes]:
     """Return every file by its path; raise the engine's errors for a linkage that cannot move."""
     known = list(shelf)
@@ -192,7 +194,7 @@ def all_files(
     tell(0.7, "the templates")
     made["templates.pdf"] = templates_pdf(parts, made_by, paper)
     tell(0.8, "the build sheets")
-    made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by, paper)
+    made["build-sheet.pdf"] = build_sheet_pdf(parts, made_by, paper, head=head, shelf=known)
     made["mounts.pdf"] = mount_pages_pdf(parts, made_by, paper)
     return made
 

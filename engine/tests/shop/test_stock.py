@@ -127,6 +127,13 @@ class Cutting(unittest.TestCase):
             self.assertEqual(len(pieces), 4 * len(parts))
             self.assertLessEqual(len(laid), len(by_box(pieces, 500.0, 300.0)))
 
+    def test_no_plate_is_lost_however_many_sheets_it_takes(self) -> None:
+        outline = tuple(hull([Circle(0.0, 0.0, 110.0), Circle(200.0, 0.0, 110.0)]))
+        flat = Flat(outline=outline, thickness=6.0, grade="S355")
+        part = Made(station="a", name="large", kind="plate", subject=("plate", "large"), proposed=True, count=45, flat=flat)  # fmt: skip
+        laid = sheets([part], replace(METRIC, sheet_mm=(500.0, 300.0)))
+        self.assertEqual([len(sheet.pieces) for sheet in laid], [1] * 45)
+
     def test_a_shape_that_is_larger_than_its_sheet_is_said_by_the_one_who_lays_and_has_a_sheet_of_its_own(self) -> None:  # fmt: skip
         outline = tuple(hull([Circle(0.0, 0.0, 20.0), Circle(700.0, 0.0, 20.0)]))
         with self.assertRaises(ValueError):

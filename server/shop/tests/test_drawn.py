@@ -2,6 +2,7 @@
 
 import io
 import re
+from dataclasses import replace
 from pathlib import Path
 from unittest import TestCase
 
@@ -17,14 +18,17 @@ from engine.drawing.model import text_wide
 from engine.drawing.setting_out import setting_out_drawing
 from engine.drawing.tube import tube_drawing
 from engine.sentences import spoken
+from engine.shop.buying import OnShelf
 from engine.shop.cutting import bars, sheets
 from engine.shop.job_parts import JobParts, job_parts
+from engine.shop.stock import Tube
 from engine.shop.torque import torque
 from engine.vehicle.wheels import vehicle_of
 from server.paper.letterhead import Letterhead
 from server.paper.setting import fonts
 from server.shop.build_book import build_sheet_pdf
 from server.shop.drawings import flat_dxf, sheet_dxf
+from server.shop.lists import cut_list
 from server.shop.papers import templates_pdf
 
 DEMOS = Path(__file__).parents[2] / "demo" / "files"
@@ -198,3 +202,32 @@ class Pens(TestCase):
             self.assertIn(f"used to {millimetres(sheet.used)} mm of it", told)
             for piece in sheet.pieces:
                 self.assertIn(f"× {spoken(piece.part)}, {spoken(piece.station)}", told)
+
+    def test_bars_of_the_rack_are_cut_first_in_the_book_as_in_the_cut_list(self) -> None:
+        parts = heron()
+        (bar, *_) = bars(parts.parts, parts.stock)
+        piece = next(part for part in parts.parts if part.cut is not None and part.cut.stock == bar.stock)
+        assert piece.cut is not None and isinstance(piece.cut.tube, Tube)
+        tube = piece.cut.tube
+        values = {
+            "outside_mm": tube.outside,
+            "wall_mm": tube.wall,
+            "yield_n_per_mm2": 235.0,
+            "length_mm": 912.0,
+        }
+        shelf = [OnShelf(kind="tube", name="offcut", stock=1, values=values)]
+        made = build_sheet_pdf(parts, "ada", shelf=shelf)
+        told = " ".join(" ".join(page.extract_text() for page in PdfReader(io.BytesIO(made)).pages).split())
+        self.assertIn(f"{bar.stock}: 912 mm, on the rack", told)
+        self.assertIn("912.0", cut_list(parts, shelf))
+
+    def test_a_bar_of_more_pieces_than_a_page_has_lines_is_printed_smaller_and_not_refused(self) -> None:
+        parts = heron()
+        short = next(part for part in parts.parts if part.cut is not None and part.cut.length < 100)
+        many = replace(parts, stations=[replace(one, parts=(*one.parts, replace(short, count=66, hands=1)) if one.station == short.station else one.parts) for one in parts.stations])  # fmt: skip
+        text = " ".join(
+            page.extract_text() for page in PdfReader(io.BytesIO(build_sheet_pdf(many, "ada"))).pages
+        )
+        row = rf"\d+ +[\d.]+ +{spoken(short.name)}, {spoken(short.station)}"
+        told = sum(len(bar.pieces) for bar in bars(many.parts, many.stock) if bar.stock == short.cut.stock)  # type: ignore[union-attr]
+        self.assertEqual((len(re.findall(row, text)), told), (67, 67))
